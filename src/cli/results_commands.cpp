@@ -1,0 +1,196 @@
+// anvil table and anvil export.
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <iostream>
+#include <nlohmann/json.hpp>
+
+#include "cli/commands.hpp"
+#include "core/analysis/problem.hpp"
+#include "core/base/error.hpp"
+#include "core/base/files.hpp"
+#include "core/base/text.hpp"
+#include "core/model/json.hpp"
+#include "core/results/export.hpp"
+#include "core/results/fields.hpp"
+
+namespace anvil::cli {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+struct TableArguments {
+  std::string results, quantity, on, out, format = "text";
+  double time = NAN;
+  bool all = false, list = false;
+};
+
+struct Table {
+  std::vector<std::string> columns;
+  std::vector<std::vector<double>> rows;
+  results::Statistics statistics;
+  bool weighted = false;
+};
+
+std::string asText(const Table& t, const std::string& format) {
+  if (format == "json") {
+    Json j;
+    j["columns"] = t.columns, j["rows"] = t.rows;
+    const auto& s = t.statistics;
+    j["statistics"] = {{"count", s.count}, {"min", s.least}, {"max", s.greatest}, {"mean", s.mean}, {"sum", s.sum}};
+    if (t.weighted) j["statistics"]["area-weighted mean"] = s.weightedMean;
+    return j.dump(1) + "\n";
+  }
+  std::string text;
+  for (size_t i = 0; i < t.columns.size(); ++i) text += format == "csv" ? (i ? ",\"" : "\"") + t.columns[i] + "\"" : fmt::format("{:>16} ", t.columns[i]);
+  text += "\n";
+  for (const auto& row : t.rows) {
+    for (size_t i = 0; i < row.size(); ++i) text += format == "csv" ? fmt::format("{}{:.12g}", i ? "," : "", row[i]) : fmt::format("{:>16.7g} ", row[i]);
+    text += "\n";
+  }
+  if (format == "text") {
+    const auto& s = t.statistics;
+    text += fmt::format("count {}  min {:.7g}  max {:.7g}  mean {:.7g}  sum {:.7g}", s.count, s.least, s.greatest, s.mean, s.sum);
+    if (t.weighted) text += fmt::format("  area-weighted mean {:.7g}", s.weightedMean);
+    text += "\n";
+  }
+  return text;
+}
+
+size_t rowAt(const results::Reader& r, double time) {
+  if (r.rows().empty()) throw Error("no increment is stored yet", {}, "Wait for the run, or run the model again.");
+  if (std::isnan(time)) return r.rows().size() - 1;
+  size_t best = 0;
+  for (size_t i = 0; i < r.rows().size(); ++i)
+    if (std::abs(r.rows()[i].time - time) < std::abs(r.rows()[best].time - time)) best = i;
+  return best;
+}
+
+Table historyTable(const results::Reader& r, const std::string& name) {
+  Table t;
+  t.columns = {"time", name};
+  const auto values = r.history(name);
+  const auto times = r.times();
+  for (size_t i = 0; i < values.size(); ++i) t.rows.push_back({times[i], values[i]});
+  t.statistics = results::statistics(values, {});
+  return t;
+}
+
+Table fieldTable(const results::Reader& r, const TableArguments& a) {
+  const auto& h = r.header();
+  const auto field = results::fieldNamed(h, a.quantity);
+  std::vector<mesh::Facet> facets;
+  std::vector<int> nodes;
+  if (!a.on.empty()) {
+    const auto document = model::parse(h.model);
+    facets = analysis::facetsOf({a.on}, document, h.mesh, "--on");
+    const bool wholePart = std::find(h.mesh.parts.begin(), h.mesh.parts.end(), a.on) != h.mesh.parts.end();
+    if (wholePart) facets.clear();
+    for (const auto& b : h.mesh.blocks)
+      if (wholePart && h.mesh.parts[size_t(b.part)] == a.on) nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
+    if (!wholePart) nodes = h.mesh.nodesOf(facets);
+  } else {
+    for (const auto& b : h.mesh.blocks) nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
+  }
+  std::sort(nodes.begin(), nodes.end());
+  nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
+  const auto areas = results::nodalAreas(h, facets, nodes);
+  Table t;
+  t.weighted = !facets.empty();
+  const std::string x = h.space == "axisymmetric" ? "r" : "x", y = h.space == "axisymmetric" ? "z" : "y";
+  if (a.all) {
+    t.columns = {"time", "min", "max", "mean", "area-weighted mean", "sum"};
+    std::vector<double> every;
+    for (size_t row = 0; row < r.rows().size(); ++row) {
+      const auto v = results::nodalField(r, field.name, row);
+      std::vector<double> picked;
+      for (int n : nodes) picked.push_back(v[size_t(n)]);
+      const auto s = results::statistics(picked, areas);
+      t.rows.push_back({r.rows()[row].time, s.least, s.greatest, s.mean, s.weightedMean, s.sum});
+      every.insert(every.end(), picked.begin(), picked.end());
+    }
+    t.statistics = results::statistics(every, {});
+    t.weighted = false;
+    return t;
+  }
+  const size_t row = rowAt(r, a.time);
+  const auto v = results::nodalField(r, field.name, row);
+  const auto u = r.field("displacement", row);
+  t.columns = {"node", x, y, x + " deformed", y + " deformed", field.name + (field.unit.empty() ? "" : " [" + field.unit + "]")};
+  std::vector<double> picked;
+  for (int n : nodes) {
+    const auto& p = h.mesh.x[size_t(n)];
+    const auto i = 2 * size_t(n);
+    t.rows.push_back({double(n + 1), p.x(), p.y(), p.x() + u[i], p.y() + u[i + 1], v[size_t(n)]});
+    picked.push_back(v[size_t(n)]);
+  }
+  t.statistics = results::statistics(picked, areas);
+  return t;
+}
+
+void tableCommand(const TableArguments& a) {
+  const results::Reader reader(a.results);
+  if (a.list || a.quantity.empty()) {
+    fmt::print("Fields:\n");
+    for (const auto& f : results::fieldList(reader.header())) fmt::print("  {}{}\n", f.name, f.unit.empty() ? "" : " [" + f.unit + "]");
+    fmt::print("Histories:\n");
+    for (const auto& n : reader.header().historyNames) fmt::print("  {}\n", n);
+    fmt::print("Faces:\n");
+    for (const auto& f : reader.header().mesh.faces) fmt::print("  {}\n", f.name);
+    fmt::print("{} increments{}.\n", reader.rows().size(), reader.rows().empty() ? "" : " up to time " + shortNumber(reader.rows().back().time));
+    return;
+  }
+  const auto& names = reader.header().historyNames;
+  const bool history = std::find(names.begin(), names.end(), a.quantity) != names.end() || a.quantity.find('/') != std::string::npos;
+  const auto text = asText(history ? historyTable(reader, a.quantity) : fieldTable(reader, a), a.format);
+  if (a.out.empty()) std::cout << text;
+  else writeWhole(a.out, text);
+}
+
+struct ExportArguments {
+  std::string results, vtu, csv, model;
+  double time = NAN;
+};
+
+void exportCommand(const ExportArguments& a) {
+  const results::Reader reader(a.results);
+  if (a.vtu.empty() && a.csv.empty() && a.model.empty()) throw Error("nothing to export was named", {}, "Give --vtu BASE, --csv FILE or --model FILE.");
+  if (!a.vtu.empty()) {
+    const auto paths = results::exportVtu(reader, a.vtu, std::isnan(a.time) ? std::vector<size_t>{} : std::vector<size_t>{rowAt(reader, a.time)});
+    fmt::print("{} files, series {}\n", paths.size(), paths.back());
+  }
+  if (!a.csv.empty()) writeWhole(a.csv, results::historiesCsv(reader));
+  if (!a.model.empty()) writeWhole(a.model, reader.header().model);
+}
+
+}  // namespace
+
+void addTable(CLI::App& app) {
+  auto a = std::make_shared<TableArguments>();
+  auto* c = app.add_subcommand("table", "Values of a field or history, with min, max, mean, area-weighted mean and sum.\n"
+                                        "  anvil table crimp.results.h5                                   what there is\n"
+                                        "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --time 2\n"
+                                        "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --all --format csv");
+  c->add_option("results", a->results, "Results file")->required();
+  c->add_option("quantity", a->quantity, "Field or history; lists all when left out");
+  c->add_option("--on", a->on, "Named face, region or part; everything when left out");
+  c->add_option("--time", a->time, "The stored increment nearest to this time; the last when left out");
+  c->add_flag("--all", a->all, "One row per increment");
+  c->add_flag("--list", a->list, "List fields, histories and faces");
+  c->add_option("--format", a->format, "text, csv or json")->check(CLI::IsMember({"text", "csv", "json"}));
+  c->add_option("--out", a->out, "Write to a file");
+  c->callback([a] { tableCommand(*a); });
+}
+
+void addExport(CLI::App& app) {
+  auto a = std::make_shared<ExportArguments>();
+  auto* c = app.add_subcommand("export", "Results in open formats.\n  anvil export crimp.results.h5 --vtu out/crimp --csv out/histories.csv");
+  c->add_option("results", a->results, "Results file")->required();
+  c->add_option("--vtu", a->vtu, "VTU files BASE_0001.vtu … and the series BASE.pvd");
+  c->add_option("--csv", a->csv, "All histories in one table");
+  c->add_option("--model", a->model, "The model that was run");
+  c->add_option("--time", a->time, "Only the increment nearest to this time (VTU)");
+  c->callback([a] { exportCommand(*a); });
+}
+
+}  // namespace anvil::cli

@@ -1,0 +1,133 @@
+#include "cli/run_model.hpp"
+
+#include <filesystem>
+#include <thread>
+
+#include "core/base/error.hpp"
+#include "core/base/parallel.hpp"
+#include "core/model/json.hpp"
+
+namespace anvil::cli {
+namespace {
+
+results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
+  results::Row row;
+  row.step = inc.step, row.index = inc.index, row.iterations = inc.iterations, row.cuts = inc.cuts, row.time = inc.time, row.size = inc.size;
+  const auto n = Eigen::Index(2 * p.nodeCount());
+  row.displacement.assign(inc.displacement.begin(), inc.displacement.begin() + n);
+  row.reaction.assign(inc.reaction.begin(), inc.reaction.begin() + n);
+  row.rigid.assign(inc.displacement.begin() + n, inc.displacement.end());
+  for (const auto& q : inc.points) {
+    for (int k = 0; k < 4; ++k) {
+      const double root = k == 3 ? material::root2 : 1;
+      row.stress.push_back(float(q.stress[k] / root)), row.strain.push_back(float(q.strain[k] / root));
+    }
+    row.plastic.push_back(float(q.equivalentPlastic)), row.energyDensity.push_back(float(q.strainEnergy));
+  }
+  for (const auto& c : inc.contacts) {
+    std::vector<float> v;
+    for (size_t a = 0; a < c.states.size(); ++a)
+      for (double x : {c.states[a].pressure, c.states[a].friction, double(int(c.states[a].status)), c.gap[a], c.slip[a]}) v.push_back(float(x));
+    row.contacts.push_back(v);
+  }
+  row.histories = inc.histories, row.residuals = inc.residuals;
+  const auto& r = inc.restart;
+  const auto plain = [](const analysis::VectorXd& v) { return std::vector<double>(v.begin(), v.end()); };
+  row.restart = {{double(r.step), double(r.increment), r.time, r.nextSize, r.averageForce}, plain(r.displacement), plain(r.lastChange), plain(r.released), r.energies};
+  row.restart.insert(row.restart.end(), r.blockStates.begin(), r.blockStates.end());
+  row.restart.insert(row.restart.end(), r.pairStates.begin(), r.pairStates.end());
+  return row;
+}
+
+analysis::Restart restartOf(const analysis::Problem& p, const std::vector<std::vector<double>>& v) {
+  if (v.size() != 5 + p.blocks.size() + p.pairs.size() || v[0].size() != 5)
+    throw Error("the stored run has other parts or contacts than this model", "continue", "Run from the start.");
+  analysis::Restart r;
+  r.step = int(v[0][0]), r.increment = int(v[0][1]), r.time = v[0][2], r.nextSize = v[0][3], r.averageForce = v[0][4];
+  const auto vector = [](const std::vector<double>& x) { return analysis::VectorXd(Eigen::Map<const analysis::VectorXd>(x.data(), Eigen::Index(x.size()))); };
+  r.displacement = vector(v[1]), r.lastChange = vector(v[2]), r.released = vector(v[3]), r.energies = v[4];
+  const auto blocks = std::ptrdiff_t(5 + p.blocks.size());
+  r.blockStates.assign(v.begin() + 5, v.begin() + blocks);
+  r.pairStates.assign(v.begin() + blocks, v.end());
+  return r;
+}
+
+class Recorder : public analysis::Observer {
+public:
+  Recorder(const analysis::Problem& p, results::Writer& writer, analysis::Observer* watch) : p_(p), writer_(writer), watch_(watch) {}
+  void iterated(const analysis::IterationReport& r) override { if (watch_) watch_->iterated(r); }
+  void converged(const analysis::Increment& inc) override {
+    writer_.append(rowOf(p_, inc));
+    if (watch_) watch_->converged(inc);
+  }
+  void cut(const analysis::IterationReport& r, const std::string& why, double size) override { if (watch_) watch_->cut(r, why, size); }
+  void warned(const std::string& text) override { if (watch_) watch_->warned(text); }
+  bool stop() override { return watch_ && watch_->stop(); }
+
+private:
+  const analysis::Problem& p_;
+  results::Writer& writer_;
+  analysis::Observer* watch_;
+};
+
+}  // namespace
+
+results::Header headerOf(const analysis::Problem& p, const model::Document& document) {
+  results::Header h;
+  h.model = model::print(document), h.space = document.space, h.mesh = p.mesh;
+  h.historyNames = analysis::historyNames(p);
+  for (const auto& s : p.steps) h.steps.push_back(s.name), h.stepEnds.push_back(s.end);
+  for (const auto& pair : p.pairs) {
+    results::ContactSurface c{pair.setup().name, pair.setup().slave.corners, {}};
+    for (const auto& s : pair.setup().slave.segments) c.segments.insert(c.segments.end(), {s.node[0], s.node[1]});
+    h.contacts.push_back(c);
+  }
+  for (const auto& body : p.rigid) {
+    results::RigidShape shape{body.name, {body.reference.x(), body.reference.y()}, {}, body.closed};
+    for (const auto& c : body.curves) {
+      const int n = c.arc ? std::max(6, int(std::abs(c.sweep) / 0.08)) : 1;
+      for (int i = 0; i < n; ++i) shape.points.insert(shape.points.end(), {c.at(double(i) / n).x(), c.at(double(i) / n).y()});
+    }
+    shape.points.insert(shape.points.end(), {body.curves.back().b.x(), body.curves.back().b.y()});
+    h.rigid.push_back(shape);
+  }
+  const model::Quantities q(document);
+  for (const auto& [name, m] : document.materials)
+    if (m.plastic) {
+      const double y = analysis::plasticLaw(m, q, "materials/" + name).yieldAt(0);
+      h.yieldStress = h.yieldStress > 0 ? std::min(h.yieldStress, y) : y;
+    }
+  return h;
+}
+
+analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch, analysis::Timing* timing) {
+  const ThreadLimit limit(options.threads > 0 ? options.threads : int(std::thread::hardware_concurrency()));
+  auto problem = analysis::lower(document);
+  std::optional<analysis::Restart> from;
+  std::unique_ptr<results::Writer> writer;
+  if (options.resume || options.resumeFrom) {
+    size_t row;
+    {
+      const results::Reader earlier(options.out);
+      if (earlier.rows().empty()) throw Error("no increment is stored there to go on from", options.out, "Run from the start.");
+      row = options.resumeFrom ? *options.resumeFrom : earlier.rows().size();
+      if (row < 1 || row > earlier.rows().size())
+        throw Error("there is no increment " + std::to_string(row), options.out, "It holds increments 1 to " + std::to_string(earlier.rows().size()) + ".");
+      from = restartOf(*problem, earlier.restart(row - 1));
+    }
+    writer = std::make_unique<results::Writer>(options.out, row);
+  } else {
+    writer = std::make_unique<results::Writer>(options.out, headerOf(*problem, document));
+  }
+  Recorder recorder(*problem, *writer, watch);
+  try {
+    const auto outcome = analysis::run(*problem, recorder, from ? &*from : nullptr, timing);
+    writer->finish(outcome == analysis::Outcome::finished ? "finished" : "stopped");
+    return outcome;
+  } catch (const Error&) {
+    writer->finish("failed");
+    throw;
+  }
+}
+
+}  // namespace anvil::cli

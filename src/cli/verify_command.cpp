@@ -1,0 +1,2 @@
+#include "cli/commands.hpp"
+namespace anvil::cli { void addVerify(CLI::App&) {} }

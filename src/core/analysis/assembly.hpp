@@ -1,0 +1,85 @@
+// Residual and tangent of the whole problem at given displacements.
+#pragma once
+#include <vector>
+
+#include "core/analysis/constraints.hpp"
+#include "core/analysis/direct_solver.hpp"
+#include "core/analysis/problem.hpp"
+
+namespace anvil::analysis {
+
+/// Times of the parts of an iteration, seconds.
+struct Timing {
+  double elements = 0, contact = 0, assembly = 0, factorisation = 0, solution = 0;
+  int iterations = 0;
+};
+
+/// What one evaluation found.
+struct Evaluation {
+  bool inverted = false;
+  int invertedCell = -1, invertedBlock = -1;
+  double plasticIncrement = 0;
+  double averageForce = 0;            ///< mean nodal force over the elements
+  contact::PairReport contact;        ///< worst over all pairs
+  int worstPair = -1;
+};
+
+/// Where the increment stands: everything time-dependent that enters the residual.
+struct Moment {
+  double time = 0, size = 1, stepShare = 1, stepTime = 1;
+  int step = 0;
+  const VectorXd* before = nullptr;          ///< displacements at the increment's start
+  const VectorXd* releasedForce = nullptr;   ///< reactions let go at the step's start; they fade over the step
+};
+
+class Assembly {
+public:
+  explicit Assembly(Problem& problem);
+
+  /// Renumbers for a step; the pattern is made anew.
+  void setConstraints(const Constraints& constraints);
+
+  /// Residual (internal + contact - external forces over all dofs, local components), and with `tangent` the matrix.
+  /// `du` (may be null): prescribed corrections whose effect goes to the right-hand side.
+  Evaluation evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decideContact, bool elasticTrial, const VectorXd* du);
+
+  const VectorXd& residual() const { return residual_; }   ///< local components
+  const VectorXd& external() const { return external_; }   ///< global components
+  const VectorXd& viscous() const { return viscous_; }
+  const VectorXd& rightHandSide() const { return rhs_; }   ///< per equation
+
+  /// Factorises and solves for the free corrections.
+  VectorXd solve();
+  const std::vector<int>& nullEquations() const { return solver_.nullPivots(); }
+  int nodeOfEquation(int equation, int& axis) const;
+  bool symmetric() const { return symmetric_; }
+  const SparsePattern& pattern() const { return pattern_; }
+  const std::vector<double>& values() const { return values_; }
+  Timing timing;
+
+private:
+  struct BlockMap {
+    std::vector<std::vector<int>> colours;   ///< cells that share no node
+    std::vector<int> position;               ///< per cell, per (i, j): place in values, -1
+  };
+  void buildPattern(const std::vector<std::vector<int>>& cliques);
+  void mapBlocks();
+  Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du);
+  void contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
+  void loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du);
+  void stabilise(const VectorXd& u, const Moment& moment, bool tangent);
+  void addDense(const std::vector<int>& dofs, const Eigen::MatrixXd& K, const VectorXd* du);
+  std::vector<std::vector<int>> neighbourhood(const std::vector<contact::Contribution>& parts) const;
+
+  Problem& p_;
+  const Constraints* constraints_ = nullptr;
+  SparsePattern pattern_;
+  std::vector<double> values_;
+  std::vector<BlockMap> maps_;
+  std::vector<std::vector<int>> cliques_;    ///< contact couplings in the pattern, as equations
+  DirectSolver solver_;
+  bool symmetric_ = false, analysed_ = false;
+  VectorXd residual_, external_, rhs_, viscous_;
+};
+
+}  // namespace anvil::analysis

@@ -1,0 +1,47 @@
+// Which motions are prescribed in a step, and the numbering of what is left to solve for.
+#pragma once
+#include <vector>
+
+#include "core/analysis/problem.hpp"
+
+namespace anvil::analysis {
+
+/// Prescribed directions per node. A node with one oblique direction gets its own frame (first axis along it), a node
+/// with two is fully given; others use the global axes. Rigid dofs are always given (0 when nothing moves them).
+class Constraints {
+public:
+  /// Gathers the motions that act in a step. Throws Error when two contradict each other at a node.
+  Constraints(const Problem& problem, int step);
+
+  /// Equation of a local dof, or -1 when it is prescribed.
+  int equation(int dof) const { return equation_[size_t(dof)]; }
+  int equations() const { return count_; }
+  const std::vector<int>& equationOfDof() const { return equation_; }
+
+  bool framed(int node) const { return frame_[size_t(node)] >= 0; }
+  bool anyFrame() const { return !frames_.empty(); }
+  /// Columns: the node's own axes in global components.
+  const Eigen::Matrix2d& frame(int node) const { return frames_[size_t(frame_[size_t(node)])]; }
+
+  /// Takes a vector over dofs from global to local components, or back.
+  void toLocal(VectorXd& v) const;
+  void toGlobal(VectorXd& v) const;
+
+  /// Total displacement of every prescribed dof (local components) at a time; others keep their entry in `u`.
+  void prescribe(double time, const VectorXd& startOfStep, VectorXd& localU) const;
+
+private:
+  struct Given {
+    int motion;
+    Point2 direction;
+  };
+  const Problem& problem_;
+  double begin_;
+  std::vector<int> equation_, frame_;
+  std::vector<Eigen::Matrix2d> frames_;
+  std::vector<std::vector<Given>> given_;       ///< per node
+  std::vector<int> rigidMotion_;                ///< per rigid dof: motion or -1
+  int count_ = 0;
+};
+
+}  // namespace anvil::analysis

@@ -1,0 +1,42 @@
+// Sparse direct solution by MUMPS with a METIS ordering; the analysis is kept while the pattern stands.
+#pragma once
+#include <Eigen/Core>
+#include <memory>
+#include <vector>
+
+namespace anvil::analysis {
+
+/// Compressed rows; columns sorted; structurally symmetric.
+struct SparsePattern {
+  std::vector<int> start, column;
+  int size() const { return int(start.size()) - 1; }
+  /// Position of (i, j) in `column`, or -1.
+  int find(int i, int j) const;
+};
+
+class DirectSolver {
+public:
+  DirectSolver();
+  ~DirectSolver();
+  DirectSolver(DirectSolver&&) noexcept;
+  DirectSolver& operator=(DirectSolver&&) noexcept;
+
+  /// Orders and analyses. `symmetric` uses half the work; the values' lower triangle is then read.
+  void analyse(const SparsePattern& pattern, bool symmetric);
+  /// Numerical factorisation. Throws Error when memory does not suffice (with the estimate).
+  void factor(const std::vector<double>& values);
+  /// Solves in place.
+  void solve(Eigen::VectorXd& rhs);
+
+  /// Equations whose pivot vanished in the last factorisation: free motions.
+  const std::vector<int>& nullPivots() const;
+  /// Negative pivots of the last symmetric factorisation; -1 for unsymmetric ones.
+  int negativePivots() const;
+  bool symmetric() const;
+
+private:
+  struct Data;
+  std::unique_ptr<Data> data_;
+};
+
+}  // namespace anvil::analysis

@@ -1,0 +1,20 @@
+// Scalar quantities recorded at every increment: reactions, contact resultants, energies, watched points.
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/analysis/problem.hpp"
+
+namespace anvil::analysis {
+
+/// Work and energy since the start, N mm.
+struct Energies {
+  double external = 0, strain = 0, plastic = 0, friction = 0, stabilisation = 0;
+  double balance() const { return external - strain - plastic - friction - stabilisation; }
+};
+
+/// One row of histories; entries follow historyNames(problem) up to the plastic strain, which the caller adds.
+std::vector<double> historyRow(Problem& problem, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& configuration,
+                               const Energies& energies, int step, double time);
+
+}  // namespace anvil::analysis

@@ -1,0 +1,16 @@
+// Arithmetic on named parameters, "=2*wall + 1", by muParser.
+#pragma once
+#include <map>
+#include <string>
+#include <vector>
+
+namespace anvil {
+
+/// Value of `formula` (without the leading '=') with the given names. Angles are in radian; `pi` is known.
+/// Throws Error naming the unknown name and the nearest known one, or the place of a syntax fault.
+double evaluate(const std::string& formula, const std::map<std::string, double>& names);
+
+/// The names that a formula uses. Throws Error on a syntax fault.
+std::vector<std::string> namesIn(const std::string& formula);
+
+}  // namespace anvil

@@ -1,0 +1,79 @@
+#include "core/base/units.hpp"
+
+#include <map>
+#include <memory>
+#include <mutex>
+#include <udunits2.h>
+
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil {
+namespace {
+
+struct KindInfo {
+  const char* unit;
+  const char* name;
+  std::vector<std::string> common;
+};
+
+const KindInfo& info(Kind kind) {
+  static const std::map<Kind, KindInfo> table{
+      {Kind::number, {"", "a plain number", {}}},
+      {Kind::length, {"mm", "a length", {"mm", "m", "cm", "um", "in", "ft"}}},
+      {Kind::force, {"N", "a force", {"N", "kN", "MN", "lbf", "kgf"}}},
+      {Kind::stress, {"MPa", "a stress", {"MPa", "Pa", "kPa", "GPa", "bar", "psi", "ksi"}}},
+      {Kind::time, {"s", "a time", {"s", "ms", "min", "h"}}},
+      {Kind::temperature, {"K", "a temperature", {"K", "degC", "degF"}}},
+      {Kind::angle, {"rad", "an angle", {"deg", "rad"}}},
+      {Kind::density, {"t/mm3", "a density", {"t/mm3", "kg/m3", "g/cm3"}}},
+      {Kind::lineForce, {"N/mm", "a force per length", {"N/mm", "kN/m", "lbf/in"}}},
+      {Kind::expansion, {"1/K", "an expansion coefficient", {"1/K", "um/m/K"}}},
+  };
+  return table.at(kind);
+}
+
+using UnitPtr = std::unique_ptr<ut_unit, decltype(&ut_free)>;
+
+ut_system* unitSystem() {
+  static ut_system* const system = [] {
+    ut_set_error_message_handler(ut_ignore);
+    return ut_read_xml(nullptr);
+  }();
+  if (!system) throw Error("The unit table of udunits2 could not be read", {}, "Install the package libudunits2-0.");
+  return system;
+}
+
+UnitPtr parse(const std::string& written) {
+  const std::string text = written == "deg" ? "degree" : written;  // the unit table knows only the long name
+  return {ut_parse(unitSystem(), text.c_str(), UT_UTF8), &ut_free};
+}
+
+std::mutex unitMutex;  // udunits2 keeps its last status in a global
+
+}  // namespace
+
+const char* coreUnit(Kind kind) { return info(kind).unit; }
+const char* kindName(Kind kind) { return info(kind).name; }
+std::vector<std::string> commonUnits(Kind kind) { return info(kind).common; }
+
+bool fits(const std::string& unit, Kind kind) {
+  const std::lock_guard lock(unitMutex);
+  const auto from = parse(unit), to = parse(*coreUnit(kind) ? coreUnit(kind) : "1");
+  return from && to && ut_are_convertible(from.get(), to.get());
+}
+
+UnitConversion conversion(const std::string& unit, Kind kind) {
+  const std::lock_guard lock(unitMutex);
+  const auto from = parse(unit), to = parse(*coreUnit(kind) ? coreUnit(kind) : "1");
+  const auto units = info(kind).common;
+  const std::string offer = units.empty() ? "Leave the unit out." : "Use for example " + inProse(units) + ".";
+  if (!from) throw Error("The unit '" + unit + "' is not known", {}, offer);
+  if (!ut_are_convertible(from.get(), to.get()))
+    throw Error("'" + unit + "' does not measure " + kindName(kind), {}, offer);
+  std::unique_ptr<cv_converter, decltype(&cv_free)> c(ut_get_converter(from.get(), to.get()), &cv_free);
+  const double zero = cv_convert_double(c.get(), 0.0), one = cv_convert_double(c.get(), 1.0);
+  return {one - zero, zero};
+}
+
+}  // namespace anvil

@@ -1,0 +1,32 @@
+// Units live at the edges: the core works in mm, N, MPa, tonne, s, K, rad. This converts what people write.
+#pragma once
+#include <string>
+#include <vector>
+
+namespace anvil {
+
+/// What a quantity measures. Decides its unit in the core, and which units are accepted for it.
+enum class Kind { number, length, force, stress, time, temperature, angle, density, lineForce, expansion };
+
+/// Core unit of a kind as text ("mm", "MPa", …; empty for plain numbers).
+const char* coreUnit(Kind kind);
+
+/// The everyday name of a kind, for messages ("a stress", "a length").
+const char* kindName(Kind kind);
+
+/// Factor and offset that take a value in `unit` to the core unit of `kind`: core = factor * value + offset.
+/// Throws Error when the unit is unknown or measures something else (the message names units that would do).
+struct UnitConversion {
+  double factor = 1, offset = 0;
+  double toCore(double v) const { return factor * v + offset; }
+  double fromCore(double v) const { return (v - offset) / factor; }
+};
+UnitConversion conversion(const std::string& unit, Kind kind);
+
+/// True when `unit` is known and measures `kind`.
+bool fits(const std::string& unit, Kind kind);
+
+/// Units offered in the interface for a kind, the core's own first.
+std::vector<std::string> commonUnits(Kind kind);
+
+}  // namespace anvil

@@ -1,0 +1,150 @@
+#include "core/checks/readiness.hpp"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "core/analysis/constraints.hpp"
+#include "core/analysis/problem.hpp"
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil::checks {
+namespace {
+
+using analysis::Problem;
+
+void meshFacts(const Problem& p, Report& r) {
+  size_t cells = 0;
+  for (const auto& b : p.mesh.blocks) cells += b.count();
+  r.facts.push_back(std::to_string(p.mesh.x.size()) + " nodes, " + std::to_string(cells) + " elements, " + std::to_string(p.dofs()) + " unknowns");
+  for (const auto& b : p.mesh.blocks) {
+    const auto q = mesh::quality(p.mesh, b);
+    const std::string name = p.mesh.parts[size_t(b.part)];
+    r.facts.push_back("part '" + name + "': " + std::to_string(b.count()) + " " + mesh::info(b.type).name + ", edges " + shortNumber(q.shortestEdge, 3) + " to " +
+                      shortNumber(q.longestEdge, 3) + " mm, scaled Jacobian from " + shortNumber(q.leastScaledJacobian, 3) + ", aspect ratio up to " +
+                      shortNumber(q.greatestAspect, 3));
+    if (q.leastScaledJacobian < 0.2)
+      r.findings.push_back({false, "parts/" + name + "/mesh", "Elements are strongly skewed (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 2) + ").",
+                            "Regroup the sides or split the part into blocks."});
+    if (q.greatestAspect > 20)
+      r.findings.push_back({false, "parts/" + name + "/mesh", "Elements are up to " + shortNumber(q.greatestAspect, 2) + " times as long as wide.",
+                            "Use more elements along the long direction."});
+  }
+}
+
+/// Rigid motions of a part (two shifts and a turn; along the axis only in axisymmetric models) that no support hinders.
+std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, int part) {
+  const bool axial = p.setting.space == element::Space::axisymmetric;
+  std::set<int> nodes;
+  for (const auto& b : p.mesh.blocks)
+    if (b.part == part) nodes.insert(b.nodes.begin(), b.nodes.end());
+  Eigen::Vector2d centre(0, 0);
+  for (int n : nodes) centre += p.mesh.x[size_t(n)].head<2>() / double(nodes.size());
+  Eigen::Matrix3d gram = Eigen::Matrix3d::Zero();
+  double size = 1e-9;
+  for (int n : nodes) size = std::max(size, (p.mesh.x[size_t(n)].head<2>() - centre).norm());
+  for (int n : nodes) {
+    const Eigen::Vector2d arm = (p.mesh.x[size_t(n)].head<2>() - centre) / size;
+    for (int k = 0; k < 2; ++k) {
+      if (c.equation(2 * n + k) >= 0) continue;
+      const Eigen::Vector2d d = c.framed(n) ? Eigen::Vector2d(c.frame(n).col(k)) : Eigen::Vector2d(Eigen::Vector2d::Unit(k));
+      const Eigen::Vector3d row(d.x(), d.y(), -d.x() * arm.y() + d.y() * arm.x());
+      gram += row * row.transpose();
+    }
+  }
+  std::vector<std::string> words;
+  if (axial) {
+    if (gram(1, 1) < 1e-9) words.push_back("along z");
+    return words;
+  }
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(gram);
+  for (int i = 0; i < 3; ++i) {
+    if (eigen.eigenvalues()[i] > 1e-9) continue;
+    const Eigen::Vector3d v = eigen.eigenvectors().col(i).cwiseAbs();
+    words.push_back(v[2] > std::max(v[0], v[1]) ? "turning" : v[0] > v[1] ? "along x" : "along y");
+  }
+  return words;
+}
+
+void looseParts(Problem& p, Report& r) {
+  const analysis::Constraints c(p, 0);
+  const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
+  std::set<int> touched;
+  for (auto& pair : p.pairs) {
+    const contact::Configuration configuration{&p.mesh.x, &u, &u, &p.rigid, p.measure()};
+    const auto start = pair.measureInitial(configuration);
+    const std::string path = "contacts/" + pair.setup().name;
+    if (start.nodes == 0) {
+      r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " + shortNumber(pair.setup().reach, 3) + " mm at the start");
+      continue;
+    }
+    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + shortNumber(start.leastGap, 4) + " to " + shortNumber(start.greatestGap, 4) + " mm at the start");
+    const bool holds = start.leastGap <= std::max(pair.setup().closeWithin, 1e-9) || pair.setup().behaviour != contact::Behaviour::touching;
+    if (holds) {
+      touched.insert(p.mesh.blocks[size_t(pair.setup().slave.segments.front().facet.block)].part);
+      if (pair.setup().rigid < 0) touched.insert(p.mesh.blocks[size_t(pair.setup().master.segments.front().facet.block)].part);
+    }
+    if (start.leastGap < -0.5 * pair.setup().reach)
+      r.findings.push_back({false, path, "The bodies overlap by " + shortNumber(-start.leastGap, 3) + " mm at the start, much for the element size.",
+                            "Move a part, or give \"start\": {\"resolve over\": …}."});
+  }
+  std::set<int> done;
+  for (const auto& b : p.mesh.blocks) {
+    if (!done.insert(b.part).second) continue;
+    const auto motions = freeMotions(p, c, b.part);
+    if (motions.empty()) continue;
+    const std::string name = p.mesh.parts[size_t(b.part)];
+    bool stabilised = false;
+    for (const auto& s : p.stabilisations) stabilised |= s.active[0] && s.viscosity[2 * b.nodes.front()] > 0;
+    if (stabilised) continue;
+    const bool inContact = touched.count(b.part) > 0;
+    r.findings.push_back({!inContact, "parts/" + name, "The part is free to move (" + inProse(motions) + ")" +
+                          (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
+                          "Add a support, a symmetry plane or a stabilisation."});
+  }
+}
+
+void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
+  for (const auto& m : p.motions) {
+    if (m.rigid < 0 || m.rigidAxis == 2) continue;
+    for (size_t s = 0; s < p.steps.size(); ++s) {
+      const double travel = std::abs(m.course.curve(p.steps[s].end) - m.course.curve(p.steps[s].begin + 1e-9));
+      for (const auto& pair : p.pairs)
+        if (pair.setup().rigid == m.rigid && travel * p.steps[s].largest > 2 * pair.setup().reach)
+          r.findings.push_back({false, "steps/" + p.steps[s].name + "/increments", "In its largest increment '" + m.name + "' travels " +
+                                shortNumber(travel * p.steps[s].largest, 3) + " mm, more than contact '" + pair.setup().name + "' looks ahead.",
+                                "Make \"largest\" smaller; the run will otherwise have to cut increments."});
+    }
+  }
+  for (const auto& [name, m] : d.materials) {
+    const model::Quantities q(d);
+    if (!m.elastic.E.given()) continue;
+    const double E = q(m.elastic.E, Kind::stress, "materials/" + name + "/elastic/E");
+    if (E > 2e6)
+      r.findings.push_back({false, "materials/" + name + "/elastic/E", "Young's modulus is " + shortNumber(E) + " MPa, more than any metal's.", "Check the unit."});
+    if (m.plastic) {
+      const double y = analysis::plasticLaw(m, q, "materials/" + name).yieldAt(0);
+      if (y > E / 20) r.findings.push_back({false, "materials/" + name + "/plastic", "The yield stress is " + shortNumber(y) + " MPa, over a twentieth of Young's modulus.", "Check the units."});
+    }
+  }
+}
+
+}  // namespace
+
+Report readiness(const model::Document& document) {
+  Report r;
+  try {
+    auto p = analysis::lower(document);
+    meshFacts(*p, r);
+    looseParts(*p, r);
+    travelAgainstMesh(*p, document, r);
+    for (size_t s = 0; s < p->steps.size(); ++s) analysis::Constraints(*p, int(s));
+  } catch (const Error& e) {
+    r.findings.push_back({true, e.where(), e.wrong() + ".", e.remedy()});
+  }
+  return r;
+}
+
+}  // namespace anvil::checks

@@ -1,0 +1,24 @@
+// Readiness: what is missing, doubtful or wrong in a model before it runs, in plain words.
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/model/document.hpp"
+
+namespace anvil::checks {
+
+struct Finding {
+  bool fault;            ///< a fault stops the run; others are doubts
+  std::string where;     ///< path in the document
+  std::string what, remedy;
+};
+
+struct Report {
+  std::vector<std::string> facts;      ///< sizes, mesh quality, gaps and overlaps
+  std::vector<Finding> findings;
+};
+
+/// Examines a document. Never throws for a faulty model: faults are findings.
+Report readiness(const model::Document& document);
+
+}  // namespace anvil::checks

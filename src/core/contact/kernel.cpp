@@ -1,0 +1,281 @@
+#include "core/contact/kernel.hpp"
+
+#include <cmath>
+#include <numbers>
+#include <unsupported/Eigen/AutoDiff>
+
+namespace anvil::contact {
+namespace {
+
+using Dual = Eigen::AutoDiffScalar<LocalVector>;
+using Vec = Eigen::Matrix<Dual, 2, 1>;
+
+Dual constant(double v) { return Dual(v, LocalVector::Zero()); }
+Vec constant(const Point2& v) { return {constant(v.x()), constant(v.y())}; }
+Vec variable(const Point2& v, int dof) { return {Dual(v.x(), maxDofs, dof), Dual(v.y(), maxDofs, dof + 1)}; }
+Point2 valueOf(const Vec& v) { return {v.x().value(), v.y().value()}; }
+
+template <class T> T cross(const Eigen::Matrix<T, 2, 1>& a, const Eigen::Matrix<T, 2, 1>& b) { return T(a.x() * b.y() - a.y() * b.x()); }
+template <class T> T dot(const Eigen::Matrix<T, 2, 1>& a, const Eigen::Matrix<T, 2, 1>& b) { return T(a.x() * b.x() + a.y() * b.y()); }
+template <class T> Eigen::Matrix<T, 2, 1> unit(const Eigen::Matrix<T, 2, 1>& a) {
+  using std::sqrt;
+  const T length = sqrt(T(a.x() * a.x() + a.y() * a.y()));
+  return {T(a.x() / length), T(a.y() / length)};
+}
+template <class T> Eigen::Matrix<T, 2, 1> scaled(const Eigen::Matrix<T, 2, 1>& a, const T& s) { return {T(a.x() * s), T(a.y() * s)}; }
+/// Normal to the right of a tangent: outward, for a body on the left.
+template <class T> Eigen::Matrix<T, 2, 1> right(const Eigen::Matrix<T, 2, 1>& t) { return {t.y(), T(-t.x())}; }
+
+/// 1D shape functions of 2- and 3-node edges (ends, then middle) on [-1, 1].
+template <class T> std::array<T, 3> edgeShape(bool quadratic, const T& s) {
+  if (!quadratic) return {T((1. - s) * 0.5), T((1. + s) * 0.5), T(s * 0.)};
+  return {T(s * (s - 1.) * 0.5), T(s * (s + 1.) * 0.5), T(1. - s * s)};
+}
+template <class T> std::array<T, 3> edgeSlope(bool quadratic, const T& s) {
+  if (!quadratic) return {T(s * 0. - 0.5), T(s * 0. + 0.5), T(s * 0.)};
+  return {T(s - 0.5), T(s + 0.5), T(s * -2.)};
+}
+template <class T> Eigen::Matrix<T, 2, 1> blend(const std::array<T, 3>& n, const std::array<Eigen::Matrix<T, 2, 1>, 3>& x, bool quadratic) {
+  Eigen::Matrix<T, 2, 1> r{T(n[0] * x[0].x() + n[1] * x[1].x()), T(n[0] * x[0].y() + n[1] * x[1].y())};
+  if (quadratic) r = Eigen::Matrix<T, 2, 1>{T(r.x() + n[2] * x[2].x()), T(r.y() + n[2] * x[2].y())};
+  return r;
+}
+
+/// An edge with its places and normals, in plain or dual numbers.
+template <class T> struct Edge {
+  bool quadratic = false;
+  std::array<Eigen::Matrix<T, 2, 1>, 3> x, n;
+  Eigen::Matrix<T, 2, 1> at(const T& s) const { return blend(edgeShape(quadratic, s), x, quadratic); }
+  Eigen::Matrix<T, 2, 1> slope(const T& s) const { return blend(edgeSlope(quadratic, s), x, quadratic); }
+  Eigen::Matrix<T, 2, 1> normal(const T& s) const { return unit(blend(edgeShape(quadratic, s), n, quadratic)); }
+};
+
+template <class T> void smoothNormals(Edge<T>& e, const Eigen::Matrix<T, 2, 1>& before, const Eigen::Matrix<T, 2, 1>& after, bool hasBefore, bool hasAfter) {
+  using V = Eigen::Matrix<T, 2, 1>;
+  const V fromA = unit(V((e.quadratic ? e.x[2] : e.x[1]) - e.x[0])), intoB = unit(V(e.x[1] - (e.quadratic ? e.x[2] : e.x[0])));
+  e.n[0] = right(hasBefore ? unit(V(fromA + unit(V(e.x[0] - before)))) : fromA);
+  e.n[1] = right(hasAfter ? unit(V(intoB + unit(V(after - e.x[1])))) : intoB);
+  e.n[2] = e.quadratic ? right(unit(V(e.x[1] - e.x[0]))) : V(e.n[0]);
+}
+
+/// Parameter on `edge` where its normal line passes through y; false when Newton's method does not settle.
+bool projectAlongOwnNormal(const Edge<double>& edge, const Point2& y, double& s) {
+  s = 0;
+  for (int i = 0; i < 25; ++i) {
+    const auto f = [&](double at) { return cross<double>(y - edge.at(at), edge.normal(at)); };
+    const double h = 1e-6, value = f(s), slope = (f(s + h) - f(s - h)) / (2 * h);
+    if (std::abs(slope) < 1e-300) return false;
+    double step = value / slope;
+    step = std::clamp(step, -1., 1.);
+    s -= step;
+    if (std::abs(s) > 4) return true;  // far outside: only the side matters
+    if (std::abs(step) < 1e-13) return true;
+  }
+  return std::abs(s) > 1.5;
+}
+
+/// Parameter on `edge` where the line from x along n meets it.
+bool projectAlong(const Edge<double>& edge, const Point2& x, const Point2& n, double& s) {
+  s = 0;
+  for (int i = 0; i < 25; ++i) {
+    const double value = cross<double>(edge.at(s) - x, n), slope = cross<double>(edge.slope(s), n);
+    if (std::abs(slope) < 1e-300) return false;
+    const double step = std::clamp(value / slope, -1., 1.);
+    s -= step;
+    if (std::abs(s) > 4) return false;
+    if (std::abs(step) < 1e-14) return true;
+  }
+  return std::abs(s) < 1.2;
+}
+
+struct GaussRule {
+  int n;
+  const double *x, *w;
+};
+GaussRule gauss(int n) {
+  static const double x3[] = {-0.7745966692414834, 0, 0.7745966692414834}, w3[] = {5. / 9, 8. / 9, 5. / 9};
+  static const double x6[] = {-0.9324695142031521, -0.6612093864662645, -0.2386191860831969, 0.2386191860831969, 0.6612093864662645, 0.9324695142031521};
+  static const double w6[] = {0.1713244923791704, 0.3607615730481386, 0.4679139345726910, 0.4679139345726910, 0.3607615730481386, 0.1713244923791704};
+  return n == 3 ? GaussRule{3, x3, w3} : GaussRule{6, x6, w6};
+}
+
+/// A pair of touching points with all that is integrated over it.
+struct PointPair {
+  Dual weight, gap, slip;
+  Vec normal;                        ///< out of the slave
+  std::array<Dual, 2> lambdaShape;   ///< N_A
+  std::array<Dual, maxDofs> arm;     ///< d(x_s - x_m)/d(dof): factor of each dof's own direction
+  Vec offset;                        ///< rigid: contact point minus reference, for the moment
+};
+
+/// Adds a point: weighted gap and slip, forces along n and τ, and their derivatives. `push` maps (direction) to local
+/// residual entries: push(i, f, direction) gives the residual of dof i per unit traction along `direction`.
+template <class Push>
+void addPoint(const PointPair& q, const std::array<double, 2>& ln, const std::array<double, 2>& lt, int dofs, const Push& push, SegmentIntegral& out) {
+  const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
+  std::array<Dual, maxDofs> alongNormal, alongTangent;
+  push(q.normal, alongNormal);
+  push(tangent, alongTangent);
+  Dual p = constant(0), t = constant(0);
+  for (int a = 0; a < 2; ++a) {
+    const Dual w = q.lambdaShape[size_t(a)] * q.weight;
+    const Dual wg = w * q.gap, ws = w * q.slip;
+    const size_t A = size_t(a);
+    out.kappa[A] += w.value(), out.dKappa[A] += w.derivatives();
+    out.gap[A] += wg.value(), out.dGap[A] += wg.derivatives();
+    out.slip[A] += ws.value(), out.dSlip[A] += ws.derivatives();
+    for (int i = 0; i < dofs; ++i) {
+      out.normal[A][i] += w.value() * alongNormal[size_t(i)].value();
+      out.tangential[A][i] += w.value() * alongTangent[size_t(i)].value();
+    }
+    p += w * ln[A];
+    t += w * lt[A];
+  }
+  for (int i = 0; i < dofs; ++i) {
+    const Dual f = p * alongNormal[size_t(i)] + t * alongTangent[size_t(i)];
+    out.force[i] += f.value();
+    out.stiffness.row(i) += f.derivatives().transpose();
+  }
+  out.touched = true;
+  out.leastGap = std::min(out.leastGap, q.gap.value());
+}
+
+Dual areaFactor(const Measure& m, const Vec& x) { return m.axisymmetric ? Dual(x.x() * (2 * std::numbers::pi)) : constant(m.thickness); }
+
+Edge<double> plainEdge(const SlavePatch& s) {
+  Edge<double> e;
+  e.quadratic = s.quadratic;
+  e.x = {s.node[1].now, s.node[2].now, s.node[3].now};
+  smoothNormals<double>(e, s.node[0].now, s.node[4].now, s.hasBefore, s.hasAfter);
+  return e;
+}
+
+}  // namespace
+
+void SegmentIntegral::clear(int n) {
+  touched = false, dofs = n, leastGap = 1e300;
+  kappa = gap = slip = {0, 0};
+  for (auto* list : {&dKappa, &dGap, &dSlip, &normal, &tangential})
+    for (auto& v : *list) v.setZero();
+  force.setZero(), stiffness.setZero();
+}
+
+void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const std::array<double, 2>& ln, const std::array<double, 2>& lt,
+                     double reach, const Measure& measure, SegmentIntegral& out) {
+  const Edge<double> se = plainEdge(slave);
+  Edge<double> me;
+  me.quadratic = master.quadratic;
+  for (size_t i = 0; i < 3; ++i) me.x[i] = master.node[i].now;
+  // opposed faces only
+  if (right<double>(Point2(me.x[1] - me.x[0])).normalized().dot(right<double>(Point2(se.x[1] - se.x[0])).normalized()) > -0.2) return;
+  double s0, s1;  // the master's end b lies towards the slave's a
+  if (!projectAlongOwnNormal(se, me.x[1], s0) || !projectAlongOwnNormal(se, me.x[0], s1)) return;
+  const double low = std::max(s0, -1.), high = std::min(s1, 1.);
+  if (high - low < 1e-9) return;
+
+  Edge<Dual> S, M;
+  S.quadratic = slave.quadratic, M.quadratic = master.quadratic;
+  for (size_t i = 0; i < 3; ++i) S.x[i] = variable(slave.node[i + 1].now, 2 * int(i + 1)), M.x[i] = variable(master.node[i].now, 10 + 2 * int(i));
+  smoothNormals<Dual>(S, variable(slave.node[0].now, 0), variable(slave.node[4].now, 8), slave.hasBefore, slave.hasAfter);
+
+  const auto limit = [&](double s, const Vec& y, bool clamped) {  // one Newton step in dual numbers carries the derivative
+    if (clamped) return constant(s);
+    const double h = 1e-5;
+    const auto f = [&](double at) { return cross<double>(valueOf(y) - se.at(at), se.normal(at)); };
+    const Dual value = cross<Dual>(Vec(y - S.at(constant(s))), S.normal(constant(s)));
+    return Dual(constant(s) - value / ((f(s + h) - f(s - h)) / (2 * h)));
+  };
+  const Dual from = limit(low, M.x[1], s0 <= -1), to = limit(high, M.x[0], s1 >= 1);
+  const Dual middle = (from + to) * 0.5, half = (to - from) * 0.5;
+
+  const auto rule = gauss(slave.quadratic || master.quadratic ? 6 : 3);
+  for (int g = 0; g < rule.n; ++g) {
+    PointPair q;
+    const Dual s = middle + half * rule.x[g];
+    const Vec x = S.at(s), slope = S.slope(s);
+    q.normal = S.normal(s);
+    double m0;
+    if (!projectAlong(me, valueOf(x), valueOf(q.normal), m0) || std::abs(m0) > 1 + 1e-6) continue;
+    const Dual at0 = constant(m0);
+    const Dual miss = cross<Dual>(Vec(M.at(at0) - x), q.normal);
+    const Dual m = at0 - miss / cross<double>(me.slope(m0), valueOf(q.normal));
+    const Vec y = M.at(m);
+    q.gap = dot<Dual>(Vec(y - x), q.normal);
+    if (q.gap.value() > reach || q.gap.value() < -reach) continue;
+    const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
+    q.weight = length * half * areaFactor(measure, x) * rule.w[g];
+    q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
+    const auto ns = edgeShape(slave.quadratic, s), nm = edgeShape(master.quadratic, m);
+    Vec moved = x - y;  // minus the old places of the same material points
+    for (size_t i = 0; i < 3; ++i) {
+      moved -= scaled<Dual>(constant(slave.node[i + 1].before), ns[i]);
+      moved += scaled<Dual>(constant(master.node[i].before), nm[i]);
+    }
+    const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
+    q.slip = dot<Dual>(moved, tangent);
+    addPoint(q, ln, lt, maxDofs, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
+      r[0] = r[1] = r[8] = r[9] = constant(0);
+      for (size_t i = 0; i < 3; ++i) {
+        r[2 * i + 2] = ns[i] * d.x(), r[2 * i + 3] = ns[i] * d.y();
+        r[2 * i + 10] = -nm[i] * d.x(), r[2 * i + 11] = -nm[i] * d.y();
+      }
+    }, out);
+  }
+}
+
+void integrateRigid(const SlavePatch& slave, const RigidOutline& body, const RigidPlace& place, const std::array<double, 2>& ln,
+                    const std::array<double, 2>& lt, double reach, const Measure& measure, SegmentIntegral& out) {
+  const Edge<double> se = plainEdge(slave);
+  Edge<Dual> S;
+  S.quadratic = slave.quadratic;
+  for (size_t i = 0; i < 3; ++i) S.x[i] = variable(slave.node[i + 1].now, 2 * int(i));
+  const Dual ux(place.now[0], maxDofs, 6), uy(place.now[1], maxDofs, 7), turn(place.now[2], maxDofs, 8);
+  const Dual c = cos(turn), sn = sin(turn);
+  const Vec pivot{Dual(ux + body.reference.x()), Dual(uy + body.reference.y())};
+  const double c0 = std::cos(place.before[2]), s0 = std::sin(place.before[2]);
+
+  const auto rule = gauss(6);
+  for (int g = 0; g < rule.n; ++g) {
+    PointPair q;
+    const Dual s = constant(rule.x[g]);
+    const Vec x = S.at(s), slope = S.slope(s), arm = x - pivot;
+    // the point in the body's own frame
+    const Vec own{Dual(c * arm.x() + sn * arm.y() + body.reference.x()), Dual(c * arm.y() - sn * arm.x() + body.reference.y())};
+    const Feature f = nearestFeature(body, valueOf(own));
+    if (f.kind == Feature::Kind::none || f.distance > reach || f.distance < -reach) continue;
+    Vec out2;  // unit normal away from the material, own frame
+    if (f.kind == Feature::Kind::line) {
+      out2 = constant(f.normal);
+      q.gap = dot<Dual>(Vec(own - constant(f.point)), out2);
+    } else {
+      const Vec radial = own - constant(f.point);
+      const Dual distance = sqrt(Dual(radial.x() * radial.x() + radial.y() * radial.y()));
+      const double sign = f.kind == Feature::Kind::arc ? f.sign : 1;
+      out2 = scaled<Dual>(radial, Dual(sign / distance));
+      q.gap = (distance - f.radius) * sign;
+    }
+    q.normal = Vec{Dual(-(c * out2.x() - sn * out2.y())), Dual(-(sn * out2.x() + c * out2.y()))};
+    if (valueOf(q.normal).dot(se.normal(rule.x[g])) < 0.1) continue;
+    const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
+    q.weight = length * areaFactor(measure, x) * rule.w[g];
+    q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
+    const Vec y = x + scaled<Dual>(q.normal, q.gap);
+    // where the touched point of the body was at the start of the increment
+    const Vec touched{Dual(own.x() - q.gap * out2.x() - body.reference.x()), Dual(own.y() - q.gap * out2.y() - body.reference.y())};
+    const Vec wasAt{Dual(touched.x() * c0 - touched.y() * s0 + (body.reference.x() + place.before[0])),
+                    Dual(touched.x() * s0 + touched.y() * c0 + (body.reference.y() + place.before[1]))};
+    const auto ns = edgeShape(slave.quadratic, s);
+    Vec moved = x - y + wasAt;
+    for (size_t i = 0; i < 3; ++i) moved -= scaled<Dual>(constant(slave.node[i + 1].before), ns[i]);
+    const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
+    q.slip = dot<Dual>(moved, tangent);
+    const Vec lever = y - pivot;
+    addPoint(q, ln, lt, 9, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
+      for (size_t i = 0; i < 3; ++i) r[2 * i] = ns[i] * d.x(), r[2 * i + 1] = ns[i] * d.y();
+      r[6] = -d.x(), r[7] = -d.y();
+      r[8] = -cross<Dual>(lever, d);
+    }, out);
+  }
+}
+
+}  // namespace anvil::contact

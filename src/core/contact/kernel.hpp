@@ -1,0 +1,70 @@
+// Mortar integration over one slave segment and what lies opposite it: weighted gaps, weighted slips and contact
+// forces with their exact derivatives (forward automatic differentiation).
+//
+// The pressure p = Σ N_A λ_A is linear over each segment and carried by its two corner nodes A; gap and slip are
+// weighted by the same N_A (M. Puso, T. Laursen, CMAME 193, 2004). Normals are those of the slave side, interpolated
+// between nodes, so that the two tractions of a point pair lie on one line and angular momentum is conserved.
+#pragma once
+#include <Eigen/Core>
+#include <array>
+#include <vector>
+
+#include "core/contact/surface.hpp"
+
+namespace anvil::contact {
+
+inline constexpr int maxDofs = 16;
+using LocalVector = Eigen::Matrix<double, maxDofs, 1>;
+using LocalMatrix = Eigen::Matrix<double, maxDofs, maxDofs>;
+
+/// Scale of the integral: thickness, or 2πr.
+struct Measure {
+  bool axisymmetric = false;
+  double thickness = 1;
+};
+
+/// A local node: place now and at the start of the increment.
+struct LocalNode {
+  Point2 now, before;
+};
+
+/// Result for the two corner nodes of a slave segment.
+struct SegmentIntegral {
+  bool touched = false;                            ///< anything within reach
+  int dofs = 0;
+  std::array<double, 2> kappa{0, 0};               ///< ∫ N_A dΓ
+  std::array<double, 2> gap{0, 0}, slip{0, 0};     ///< weighted by N_A
+  std::array<LocalVector, 2> dKappa, dGap, dSlip;  ///< derivatives with respect to the local dofs
+  std::array<LocalVector, 2> normal, tangential;   ///< residual forces per unit λ_n, λ_t at A
+  LocalVector force;                               ///< Σ λ_n normal + λ_t tangential
+  LocalMatrix stiffness;                           ///< its derivative at fixed λ
+  double leastGap = 1e300;
+  void clear(int n);
+};
+
+/// Slave nodes: before, a, b, mid, after (absent ones repeat a neighbour and are flagged).
+struct SlavePatch {
+  bool quadratic = false, hasBefore = false, hasAfter = false;
+  std::array<LocalNode, 5> node;   ///< [before, a, b, mid, after]
+};
+
+struct MasterPatch {
+  bool quadratic = false;
+  std::array<LocalNode, 3> node;
+};
+
+/// Deformable against deformable. Local dofs: [before, a, b, mid, after, m_a, m_b, m_mid] x (x, y).
+/// `reach`: gaps above it are not looked at. Adds to `out` (cleared by the caller).
+void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const std::array<double, 2>& lambdaN,
+                     const std::array<double, 2>& lambdaT, double reach, const Measure& measure, SegmentIntegral& out);
+
+/// Place of a rigid body: translation and turn now and at the start of the increment.
+struct RigidPlace {
+  Eigen::Vector3d now{0, 0, 0}, before{0, 0, 0};
+};
+
+/// Deformable against a rigid outline. Local dofs: [a, b, mid] x (x, y), then the body's (ux, uy, turn) at 6..8.
+void integrateRigid(const SlavePatch& slave, const RigidOutline& body, const RigidPlace& place, const std::array<double, 2>& lambdaN,
+                    const std::array<double, 2>& lambdaT, double reach, const Measure& measure, SegmentIntegral& out);
+
+}  // namespace anvil::contact

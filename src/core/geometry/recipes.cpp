@@ -1,0 +1,182 @@
+#include "core/geometry/recipes.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil::geometry {
+namespace {
+
+using model::Quantities;
+
+Point2 point(const model::Point& p, const Quantities& q, const std::string& path) {
+  if (p.size() != 2) throw Error("a point needs two coordinates", path, "Write [x, y].");
+  return {q(p[0], Kind::length, path + "/1"), q(p[1], Kind::length, path + "/2")};
+}
+
+double positive(const model::Entry& e, Kind kind, const Quantities& q, const std::string& path) {
+  const double v = q(e, kind, path);
+  if (v <= 0) throw Error("the value is " + shortNumber(v), path, std::string("Give ") + kindName(kind) + " above zero.");
+  return v;
+}
+
+Curve2 pieceOf(const model::PathPiece& piece, const Point2& from, const Quantities& q, const std::string& path) {
+  if (piece.line.empty() == piece.arc.empty()) throw Error("a piece is either a line or an arc", path, "Give \"line\": [x, y] or \"arc\": [x, y].");
+  Curve2 c;
+  if (!piece.line.empty()) {
+    c = Curve2::line(from, point(piece.line, q, path + "/line"), piece.name);
+  } else {
+    const Point2 to = point(piece.arc, q, path + "/arc"), center = point(piece.center, q, path + "/center");
+    const double r0 = (from - center).norm(), r1 = (to - center).norm();
+    if (std::abs(r0 - r1) > 1e-3 * std::max(r0, r1))
+      throw Error("the arc's ends are " + shortNumber(r0) + " mm and " + shortNumber(r1) + " mm from its centre", path, "Move the centre or an end.");
+    c = Curve2::arcTo(from, to, center, piece.turn == "left", piece.name);
+  }
+  if (c.length() < 1e-9) throw Error("this piece has no length", path, "Move its end point.");
+  c.count = piece.count.given() ? int(std::lround(positive(piece.count, Kind::number, q, path + "/count"))) : 0;
+  return c;
+}
+
+std::vector<Curve2> pathOf(const model::Profile& profile, bool close, const Quantities& q, const std::string& path, bool& closed) {
+  if (profile.path.empty()) throw Error("the path has no pieces", path + "/path", "Add lines or arcs.");
+  const Point2 start = point(profile.start, q, path + "/start");
+  std::vector<Curve2> curves;
+  std::vector<Fillet> fillets;
+  Point2 at = start;
+  for (size_t i = 0; i < profile.path.size(); ++i) {
+    const auto here = path + "/path/" + std::to_string(i + 1);
+    curves.push_back(pieceOf(profile.path[i], at, q, here));
+    at = curves.back().b;
+    if (profile.path[i].fillet.given()) fillets.push_back({i, positive(profile.path[i].fillet, Kind::length, q, here + "/fillet")});
+  }
+  const double scale = 1e-7 * (1 + start.norm() + at.norm());
+  closed = (at - start).norm() < scale;
+  if (close && !closed) curves.push_back(Curve2::line(at, start, "closing")), closed = true;
+  try {
+    return rounded(curves, fillets, closed);
+  } catch (const Error& e) {
+    throw Error(e.wrong(), path + "/path/" + e.where(), e.remedy());
+  }
+}
+
+std::array<Side, 4> sidesOf(const model::Profile& profile, const Quantities& q, const std::string& path) {
+  bool closed;
+  auto curves = pathOf(profile, true, q, path, closed);
+  if (enclosedArea(curves) < 0)
+    throw Error("the path runs clockwise", path + "/path", "List the points so that the material is on the left of the path.");
+  auto wanted = profile.sides;
+  if (wanted.empty()) {
+    for (const auto& c : curves)
+      if (wanted.empty() || wanted.back().front() != c.name) wanted.push_back({c.name});
+  }
+  if (wanted.size() != 4)
+    throw Error("the block needs four sides, found " + std::to_string(wanted.size()), path + "/sides",
+                "Group the edge names into four lists, in path order.");
+  std::array<Side, 4> sides;
+  size_t next = 0;
+  for (size_t s = 0; s < 4; ++s) {
+    const auto& names = wanted[s];
+    while (next < curves.size() && std::find(names.begin(), names.end(), curves[next].name) != names.end())
+      sides[s].push_back(curves[next++]);
+    if (sides[s].empty())
+      throw Error("no edge of side " + std::to_string(s + 1) + " comes next on the path" +
+                      (next < curves.size() ? " (the next edge is '" + curves[next].name + "')" : ""),
+                  path + "/sides/" + std::to_string(s + 1), "Name the sides' edges in path order, starting at the path's start.");
+  }
+  if (next != curves.size())
+    throw Error("the edge '" + curves[next].name + "' belongs to no side", path + "/sides", "Add it to one of the four lists.");
+  return sides;
+}
+
+std::array<Side, 4> sidesOf(const model::Rectangle& r, const std::array<std::string, 4>& name, const Quantities& q, const std::string& path) {
+  const Point2 a = point(r.at, q, path + "/at"), s = point(r.size, q, path + "/size");
+  if (s.minCoeff() <= 0) throw Error("the rectangle has no area", path + "/size", "Give width and height above zero.");
+  const Point2 b = a + Point2(s.x(), 0), c = a + s, d = a + Point2(0, s.y());
+  return {Side{Curve2::line(a, b, name[0])}, Side{Curve2::line(b, c, name[1])}, Side{Curve2::line(c, d, name[2])}, Side{Curve2::line(d, a, name[3])}};
+}
+
+std::array<Side, 4> sidesOf(const model::Ring& r, const std::array<std::string, 4>& name, const Quantities& q, const std::string& path) {
+  const Point2 c = r.center.empty() ? Point2(0, 0) : point(r.center, q, path + "/center");
+  const double inner = positive(r.inner, Kind::length, q, path + "/inner"), outer = positive(r.outer, Kind::length, q, path + "/outer");
+  if (outer <= inner) throw Error("the outer radius is not above the inner one", path + "/outer", "Swap or change them.");
+  const double from = q.orElse(r.from, Kind::angle, 0, path + "/from"), to = q(r.to, Kind::angle, path + "/to");
+  if (to <= from || to - from > 2 * std::numbers::pi * 0.999)
+    throw Error("the sector's end angle must be above its start, by less than a full turn", path + "/to", "Give for example 90.");
+  const Point2 d0(std::cos(from), std::sin(from)), d1(std::cos(to), std::sin(to));
+  return {Side{Curve2::line(c + inner * d0, c + outer * d0, name[0])}, Side{Curve2::arcTo(c + outer * d0, c + outer * d1, c, true, name[1])},
+          Side{Curve2::line(c + outer * d1, c + inner * d1, name[2])}, Side{Curve2::arcTo(c + inner * d1, c + inner * d0, c, false, name[3])}};
+}
+
+void divide(Block& block, const model::Division& d, const Quantities& q, const std::string& path) {
+  if (d.size.given()) block.size = positive(d.size, Kind::length, q, path + "/size");
+  const auto counts = q.list(d.count, Kind::number, path + "/count");
+  for (size_t i = 0; i < 2; ++i) {
+    if (!counts.empty()) block.count[i] = int(std::lround(counts[std::min(i, counts.size() - 1)]));
+    if (!counts.empty() && (block.count[i] < 1 || block.count[i] > 100000))
+      throw Error("the number of elements is " + std::to_string(block.count[i]), path + "/count", "Give a whole number from 1 to 100000.");
+  }
+  const auto grading = q.list(d.grading, Kind::number, path + "/grading");
+  for (size_t i = 0; i < std::min<size_t>(2, grading.size()); ++i) {
+    if (grading[i] <= 0) throw Error("a grading must be above zero", path + "/grading", "1 means equal lengths.");
+    block.grading[i] = grading[i];
+  }
+}
+
+Block blockOf(const model::Shape& shape, const model::Division& ofPart, const Quantities& q, const std::string& path, const std::string& partPath) {
+  const int kinds = int(shape.rectangle.has_value()) + int(shape.ring.has_value()) + int(shape.profile.has_value());
+  if (kinds != 1) throw Error("a shape is one of rectangle, ring and profile", path, "Give one of them.");
+  std::array<std::string, 4> name = shape.ring ? std::array<std::string, 4>{"start", "outer", "end", "inner"}
+                                               : std::array<std::string, 4>{"bottom", "right", "top", "left"};
+  if (!shape.edges.empty()) {
+    if (shape.edges.size() != 4) throw Error("four edge names are needed", path + "/edges", "Their order: " + inProse({name.begin(), name.end()}) + ".");
+    std::copy(shape.edges.begin(), shape.edges.end(), name.begin());
+  }
+  Block block;
+  if (shape.rectangle) block.sides = sidesOf(*shape.rectangle, name, q, path + "/rectangle");
+  if (shape.ring) block.sides = sidesOf(*shape.ring, name, q, path + "/ring");
+  if (shape.profile) block.sides = sidesOf(*shape.profile, q, path + "/profile");
+  divide(block, ofPart, q, partPath + "/mesh");
+  if (shape.mesh.size.given() || !shape.mesh.count.empty()) block.size = 0, block.count = {0, 0};
+  divide(block, shape.mesh, q, path + "/mesh");
+  if (block.size <= 0 && block.count[0] == 0) {  // a sensible start: eight elements along the shorter middle line
+    double least = 1e300;
+    for (const auto& side : block.sides) {
+      double length = 0;
+      for (const auto& c : side) length += c.length();
+      least = std::min(least, length);
+    }
+    block.size = least / 8;
+  }
+  return block;
+}
+
+}  // namespace
+
+std::vector<Block> blocks(const model::Part& part, const Quantities& q, const std::string& path) {
+  if (part.shape.empty()) throw Error("the part has no shape", path, "Give it a rectangle, a ring or a profile.");
+  std::vector<Block> result;
+  for (size_t i = 0; i < part.shape.size(); ++i)
+    result.push_back(blockOf(part.shape[i], part.mesh, q, path + "/shape/" + std::to_string(i + 1), path));
+  return result;
+}
+
+Outline outline(const model::Part& part, const Quantities& q, const std::string& path) {
+  if (part.shape.size() != 1) throw Error("a rigid part has one shape", path + "/shape", "Give one profile, rectangle or ring.");
+  const auto& shape = part.shape.front();
+  Outline result;
+  const std::string here = path + "/shape/1";
+  if (shape.profile) {
+    result.curves = pathOf(*shape.profile, false, q, here + "/profile", result.closed);
+    if (result.closed && enclosedArea(result.curves) < 0)
+      throw Error("the closed path runs clockwise", here + "/profile/path", "List the points so that the material is on the left of the path.");
+    return result;
+  }
+  const Block block = blockOf(shape, part.mesh, q, here, path);
+  for (const auto& side : block.sides) result.curves.insert(result.curves.end(), side.begin(), side.end());
+  result.closed = true;
+  return result;
+}
+
+}  // namespace anvil::geometry

@@ -1,0 +1,33 @@
+// Shapes of the document as exact curves: mapped blocks with four sides, and rigid outlines.
+#pragma once
+#include <array>
+#include <vector>
+
+#include "core/geometry/path.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
+
+namespace anvil::geometry {
+
+/// One side of a mapped block: curves end to end.
+using Side = std::vector<Curve2>;
+
+/// A block with four sides, anticlockwise, and how it is to be divided.
+struct Block {
+  std::array<Side, 4> sides;
+  double size = 0;               ///< element size; 0 when counts are given
+  std::array<int, 2> count{0, 0};  ///< along sides 0 and 1; 0: by size
+  std::array<double, 2> grading{1, 1};
+};
+
+/// The blocks of a deformable part. Throws Error with the place in the document.
+std::vector<Block> blocks(const model::Part& part, const model::Quantities& quantities, const std::string& path);
+
+/// The outline of a rigid part, material on the left. Closed paths are turned anticlockwise.
+struct Outline {
+  std::vector<Curve2> curves;
+  bool closed = false;
+};
+Outline outline(const model::Part& part, const model::Quantities& quantities, const std::string& path);
+
+}  // namespace anvil::geometry

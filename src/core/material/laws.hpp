@@ -1,0 +1,82 @@
+// Constitutive boxes in logarithmic strain: strain and old state in, conjugate stress, tangent and new state out.
+#pragma once
+#include "core/base/curve.hpp"
+#include "core/material/tensor.hpp"
+
+namespace anvil::material {
+
+/// What a box gives back at a point.
+struct Response {
+  Vec6 T;                       ///< stress conjugate to the log strain (Kirchhoff-like), MPa
+  Mat6 tangent;                 ///< dT/dE, consistent with the update
+  double plasticIncrement = 0;  ///< of the equivalent plastic strain
+  double strainEnergy = 0;      ///< elastic, per reference volume
+};
+
+/// How a box is to be evaluated.
+struct Evaluation {
+  bool finite = true;        ///< large strain: yield compares true (Cauchy) stress, J = exp(tr E)
+  bool elasticTrial = false; ///< take no plastic flow (first guess when the loading turns round)
+};
+
+/// Hencky elasticity: T = lambda tr(E) I + 2 mu E.
+struct ElasticLaw {
+  double lambda = 0, mu = 0;
+
+  static ElasticLaw fromYoung(double E, double nu);
+  static constexpr int stateSize() { return 0; }
+  static constexpr bool symmetric(bool) { return true; }
+  void respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const;
+  Mat6 stiffness() const;
+};
+
+/// J2 plasticity with a hardening curve split between growth and motion of the yield surface: return mapping of
+/// J. Simo, T. Hughes, Computational Inelasticity (1998), box 3.2, written for the true stress T/J so that a uniaxial
+/// test returns the given table exactly.
+/// State: plastic strain (6), back stress (6, true), equivalent plastic strain, plastic work per reference volume.
+struct J2Law {
+  ElasticLaw elastic;
+  Curve hardening;              ///< true yield stress against equivalent plastic strain; flat beyond its end
+  double finalSlope = 0;        ///< slope beyond the last row (bilinear)
+  double kinematicShare = 0;    ///< 0 isotropic, 1 kinematic
+
+  static constexpr int stateSize() { return 14; }
+  /// The dependence of yield on J makes the large-strain tangent slightly unsymmetric.
+  static constexpr bool symmetric(bool finite) { return !finite; }
+  void respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const;
+
+  double yieldAt(double alpha) const;
+  double slopeAt(double alpha) const;  ///< to the right of alpha
+
+private:
+  double solveIncrement(double trial, double alpha, double shear) const;
+};
+
+inline constexpr int alphaState = 12, plasticWorkState = 13;  ///< places in J2Law's state
+
+/// Zero stress across the plane: finds the strain 33 by Newton's method and condenses the tangent
+/// (R. de Borst, IJNME 31, 1991). State of the box, then the strain 33.
+template <class Law> struct PlaneStress {
+  Law box;
+
+  static constexpr int stateSize() { return Law::stateSize() + 1; }
+  static constexpr bool symmetric(bool finite) { return Law::symmetric(finite); }
+  /// E's component 33 is ignored on entry; the one found is left in the state's last place.
+  void respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
+    Vec6 e = E;
+    e[2] = old[Law::stateSize()];
+    for (int i = 0; i < 40; ++i) {
+      box.respond(e, old, now, how, r);
+      const double step = r.T[2] / r.tangent(2, 2);
+      e[2] -= step;
+      if (std::abs(step) < 1e-15 + 1e-13 * E.norm()) break;
+    }
+    box.respond(e, old, now, how, r);
+    now[Law::stateSize()] = e[2];
+    const Vec6 column = r.tangent.col(2), row = r.tangent.row(2).transpose();
+    r.tangent -= column * row.transpose() / r.tangent(2, 2);
+    r.T[2] = 0;
+  }
+};
+
+}  // namespace anvil::material

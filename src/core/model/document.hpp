@@ -1,0 +1,272 @@
+// The document: what the engineer means, as plain values. Read from and written to *.anvil files (JSON).
+// No meshes and no pointers in here; two documents are equal when every entry is equal.
+#pragma once
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "core/base/units.hpp"
+
+namespace anvil::model {
+
+/// One quantity as a person wrote it: a bare number in the file's units, "12 mm", or "=2*wall".
+struct Entry {
+  std::optional<double> number;
+  std::string text;  ///< with a unit, or an expression; empty when `number` is set or nothing was given
+
+  Entry() = default;
+  Entry(double value) : number(value) {}
+  Entry(int value) : number(value) {}
+  Entry(std::string written) : text(std::move(written)) {}
+  Entry(const char* written) : text(written) {}
+  bool given() const { return number.has_value() || !text.empty(); }
+  bool operator==(const Entry&) const = default;
+};
+
+/// Named things in the order of the file.
+template <class T> struct Named : std::vector<std::pair<std::string, T>> {
+  using std::vector<std::pair<std::string, T>>::vector;
+  T* find(const std::string& name) {
+    for (auto& [n, value] : *this)
+      if (n == name) return &value;
+    return nullptr;
+  }
+  const T* find(const std::string& name) const { return const_cast<Named*>(this)->find(name); }
+  std::vector<std::string> names() const {
+    std::vector<std::string> list;
+    for (auto& [n, value] : *this) list.push_back(n);
+    return list;
+  }
+  T& operator()(const std::string& name) {
+    if (auto* t = find(name)) return *t;
+    return this->emplace_back(name, T{}).second;
+  }
+};
+
+using Point = std::vector<Entry>;  ///< two (or three) coordinates
+
+// ---- materials -----------------------------------------------------------------------------------------------------
+
+struct Elastic {
+  Entry E, nu;
+  bool operator==(const Elastic&) const = default;
+};
+
+/// J2 plasticity. `rows` hold [strain, stress] pairs, read as `strain` and `stress` say.
+struct Plastic {
+  Entry yield;                       ///< first yield; taken from the first row when rows are given
+  Entry tangent;                     ///< bilinear: slope of true stress against total strain after yield
+  std::vector<std::vector<Entry>> rows;
+  std::string strain = "plastic";    ///< "plastic" or "total"
+  std::string stress = "true";       ///< "true" or "engineering"
+  std::string hardening = "isotropic";  ///< "isotropic", "kinematic" or "mixed"
+  Entry kinematicShare = 0.5;        ///< mixed: part of the hardening that moves the yield surface
+  bool operator==(const Plastic&) const = default;
+};
+
+struct Material {
+  std::string note;
+  Elastic elastic;
+  std::optional<Plastic> plastic;
+  Entry density;
+  bool operator==(const Material&) const = default;
+};
+
+// ---- shapes --------------------------------------------------------------------------------------------------------
+
+/// One piece of a path. A line or arc to `line`/`arc`; `fillet` rounds the corner to the next piece.
+struct PathPiece {
+  Point line, arc;
+  Point center;            ///< of the arc
+  std::string turn = "left";  ///< the arc's sense: "left" (anticlockwise) or "right"
+  Entry fillet;            ///< radius of the rounding at this piece's end
+  std::string name;        ///< of the edge it makes; pieces may share a name
+  Entry count;             ///< elements along it
+  bool operator==(const PathPiece&) const = default;
+};
+
+struct Rectangle {
+  Point at, size;
+  bool operator==(const Rectangle&) const = default;
+};
+
+struct Ring {
+  Point center;
+  Entry inner, outer, from, to;
+  bool operator==(const Ring&) const = default;
+};
+
+/// A path; closed for a deformable part (four sides of named edges make a mapped block), open or closed for a rigid one.
+struct Profile {
+  Point start;
+  std::vector<PathPiece> path;
+  std::vector<std::vector<std::string>> sides;  ///< names of the edges of each of the four sides, in path order
+  bool operator==(const Profile&) const = default;
+};
+
+/// How a block is divided: size, or counts along its first and second direction; grading > 1 makes last elements longer.
+struct Division {
+  Entry size;
+  std::vector<Entry> count;
+  std::vector<Entry> grading;
+  bool operator==(const Division&) const = default;
+};
+
+struct Shape {
+  std::optional<Rectangle> rectangle;
+  std::optional<Ring> ring;
+  std::optional<Profile> profile;
+  std::vector<std::string> edges;  ///< own names for a rectangle's or ring's four edges, in their order
+  Division mesh;
+  bool operator==(const Shape&) const = default;
+};
+
+struct Part {
+  std::string note, material;
+  bool rigid = false;
+  Point reference;                 ///< rigid: the point that motions turn about and moments refer to
+  std::string element = "quad8";   ///< "quad8" or "quad4"
+  std::vector<Shape> shape;
+  Division mesh;                   ///< for shapes without an own division
+  std::string color;
+  bool operator==(const Part&) const = default;
+};
+
+struct Region {
+  std::vector<std::string> edges;  ///< "part.edge"
+  bool operator==(const Region&) const = default;
+};
+
+// ---- courses, steps, acting things ---------------------------------------------------------------------------------
+
+enum class How { ramp, atOnce, hold, off };
+
+struct Stage {
+  How how = How::ramp;
+  Entry value;
+  bool operator==(const Stage&) const = default;
+};
+
+/// Value of an acting thing over the history. A single `value` is ramped over the first step and held. Otherwise one
+/// stage per named step (inactive before the first one named, held after the last), or a table against time.
+struct Course {
+  Entry value;
+  Named<Stage> stages;
+  std::vector<std::vector<Entry>> table;
+  bool given() const { return value.given() || !stages.empty() || !table.empty(); }
+  bool operator==(const Course&) const = default;
+};
+
+/// An axis by name ("x", "y", "r", "z", "normal", "turn") or a vector.
+struct Direction {
+  std::string axis;
+  std::vector<Entry> vector;
+  bool operator==(const Direction&) const = default;
+};
+
+struct Increments {
+  Entry first = 0.05, smallest = 1e-6, largest = 0.1;  ///< as parts of the step
+  int most = 2000;
+  bool operator==(const Increments&) const = default;
+};
+
+struct Step {
+  std::string note;
+  Entry time = 1;
+  Increments increments;
+  bool operator==(const Step&) const = default;
+};
+
+struct Support {
+  std::vector<std::string> on, fix;   ///< fix: axes, or "normal"
+  std::vector<std::string> during;    ///< steps; all when empty
+  bool operator==(const Support&) const = default;
+};
+
+struct Motion {
+  std::vector<std::string> on;
+  Direction along;
+  Course course;
+  bool operator==(const Motion&) const = default;
+};
+
+struct Load {
+  std::vector<std::string> on;
+  std::string kind = "pressure";  ///< "pressure" (follows the surface) or "force" (total, keeps its direction)
+  Direction along;                ///< of a force
+  Course course;
+  bool operator==(const Load&) const = default;
+};
+
+/// What happens to gaps and overlaps at the start.
+struct ContactStart {
+  Entry closeWithin;          ///< gaps and overlaps up to this are taken as touching, without strain
+  std::string resolveOver;    ///< step over which an overlap is resolved gradually
+  bool operator==(const ContactStart&) const = default;
+};
+
+struct Contact {
+  std::vector<std::string> between;   ///< two surfaces: regions or "part.edge"; a rigid part by its own name
+  std::string kind = "touching";      ///< "touching", "tied", "rough" or "sliding" (never opens)
+  Entry friction = 0;
+  Entry shearLimit;                   ///< largest friction traction
+  ContactStart start;
+  Course interference;                ///< overlap given as a number, measured along the normal
+  std::string pressureOn = "auto";    ///< which side carries the pressure unknowns: "auto", "first", "second"
+  Entry search;                       ///< distance within which faces are looked for
+  std::vector<std::string> during;
+  bool operator==(const Contact&) const = default;
+};
+
+struct Stabilisation {
+  std::vector<std::string> on;        ///< parts
+  Entry strength = 1;                 ///< multiplies the self-chosen viscosity
+  std::vector<std::string> during;
+  bool operator==(const Stabilisation&) const = default;
+};
+
+struct Watch {
+  Point at;             ///< a point of a part; the nearest node is followed
+  std::string part;
+  bool operator==(const Watch&) const = default;
+};
+
+struct Solver {
+  Entry forceTolerance = 1e-6;        ///< largest residual over the running average nodal force
+  Entry correctionTolerance = 1e-4;   ///< last correction over the increment's largest displacement
+  int mostIterations = 16, fewestIterations = 1, easyIterations = 6;
+  Entry growth = 1.5, cut = 0.4;
+  Entry plasticStrainLimit = 0.25;    ///< largest equivalent plastic strain increment at a point in one increment
+  bool lineSearch = true, predictor = true;
+  bool operator==(const Solver&) const = default;
+};
+
+struct FileUnits {
+  std::string length = "mm", force = "N", stress = "MPa", time = "s", temperature = "K", angle = "deg", density = "t/mm3";
+  bool operator==(const FileUnits&) const = default;
+};
+
+struct Document {
+  int anvil = 1;                      ///< version of the format
+  std::string title, note;
+  FileUnits units;
+  Named<Entry> parameters;
+  std::string space = "plane strain"; ///< "plane strain", "plane stress" or "axisymmetric"
+  std::string geometry = "large";     ///< "large" or "small" displacements and strains
+  Entry thickness = 1;
+  Named<Material> materials;
+  Named<Part> parts;
+  Named<Region> regions;
+  Named<Contact> contacts;
+  Named<Step> steps;
+  Named<Support> supports;
+  Named<Motion> motions;
+  Named<Load> loads;
+  Named<Stabilisation> stabilisations;
+  Named<Watch> watch;
+  Solver solver;
+  bool operator==(const Document&) const = default;
+};
+
+}  // namespace anvil::model

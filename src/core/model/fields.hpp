@@ -1,0 +1,170 @@
+// One list of keys per type of the document. Reading, writing, the JSON Schema and the help lines in the window all
+// walk these lists, so a key is added in one place: v("key", member, "help").
+#pragma once
+#include "core/model/document.hpp"
+
+namespace anvil::model {
+
+/// Choices offered for a text entry; reading refuses others and names the nearest.
+struct Choice {
+  std::vector<std::string> words;
+};
+
+template <class V> void fields(V& v, Elastic& e) {
+  v("E", e.E, "Young's modulus.", Kind::stress);
+  v("nu", e.nu, "Poisson's ratio, below 0.5.", Kind::number);
+}
+template <class V> void fields(V& v, Plastic& p) {
+  v("yield", p.yield, "Stress at first yield. Left out when rows are given.", Kind::stress);
+  v("tangent", p.tangent, "Slope of true stress against total strain after yield. Left out: perfectly plastic.", Kind::stress);
+  v("rows", p.rows, "Hardening table: [strain, stress] per row; the first row is the yield point.");
+  v("strain", p.strain, "What the rows' strains are: plastic, or total (elastic part included).", Choice{{"plastic", "total"}});
+  v("stress", p.stress, "What the rows' values are: true stress and log strain, or engineering ones from a tensile test.",
+    Choice{{"true", "engineering"}});
+  v("hardening", p.hardening, "How yielding one way changes yielding the other way.", Choice{{"isotropic", "kinematic", "mixed"}});
+  v("kinematic share", p.kinematicShare, "Mixed hardening: part that moves the yield surface, 0 to 1.", Kind::number);
+}
+template <class V> void fields(V& v, Material& m) {
+  v("note", m.note, "A remark.");
+  v("elastic", m.elastic, "Elastic constants.");
+  v("plastic", m.plastic, "Yield and what follows it. Left out: stays elastic.");
+  v("density", m.density, "Mass per volume.", Kind::density);
+}
+template <class V> void fields(V& v, PathPiece& p) {
+  v("line", p.line, "End point of a straight piece.", Kind::length);
+  v("arc", p.arc, "End point of an arc.", Kind::length);
+  v("center", p.center, "Centre of the arc.", Kind::length);
+  v("turn", p.turn, "Sense of the arc along the path.", Choice{{"left", "right"}});
+  v("fillet", p.fillet, "Radius that rounds the corner at this piece's end.", Kind::length);
+  v("name", p.name, "Name of the edge.");
+  v("count", p.count, "Elements along this piece.", Kind::number);
+}
+template <class V> void fields(V& v, Rectangle& r) {
+  v("at", r.at, "Lower left corner.", Kind::length);
+  v("size", r.size, "Width and height.", Kind::length);
+}
+template <class V> void fields(V& v, Ring& r) {
+  v("center", r.center, "Centre of the ring sector.", Kind::length);
+  v("inner", r.inner, "Inner radius.", Kind::length);
+  v("outer", r.outer, "Outer radius.", Kind::length);
+  v("from", r.from, "Start angle, anticlockwise from the first axis.", Kind::angle);
+  v("to", r.to, "End angle.", Kind::angle);
+}
+template <class V> void fields(V& v, Profile& p) {
+  v("start", p.start, "First point of the path.", Kind::length);
+  v("path", p.path, "Lines and arcs, with the material on the left. A deformable part's path closes by itself.");
+  v("sides", p.sides, "Names of the edges that make each of the block's four sides, in path order.");
+}
+template <class V> void fields(V& v, Division& d) {
+  v("size", d.size, "Element size.", Kind::length);
+  v("count", d.count, "Elements along the first and second direction.", Kind::number);
+  v("grading", d.grading, "Length of the last element over the first, per direction.", Kind::number);
+}
+template <class V> void fields(V& v, Shape& s) {
+  v("rectangle", s.rectangle, "A rectangle; edges bottom, right, top, left.");
+  v("ring", s.ring, "A ring sector; edges start, outer, end, inner.");
+  v("profile", s.profile, "A path of lines, arcs and fillets.");
+  v("edges", s.edges, "Own names for the four edges of a rectangle or ring, in their order.");
+  v("mesh", s.mesh, "Division of this block.");
+}
+template <class V> void fields(V& v, Part& p) {
+  v("note", p.note, "A remark.");
+  v("material", p.material, "Name of its material.");
+  v("rigid", p.rigid, "A rigid body: exact lines and arcs, no mesh, no material.");
+  v("reference", p.reference, "Rigid body: the point it turns about.", Kind::length);
+  v("element", p.element, "Element type: quad8 bends well, quad4 is cheap and robust where strains are very large.",
+    Choice{{"quad8", "quad4"}});
+  v("shape", p.shape, "One block or several that share corner points along their common edges.");
+  v("mesh", p.mesh, "Division of its blocks.");
+  v("color", p.color, "Display colour, #RRGGBB.");
+}
+template <class V> void fields(V& v, Region& r) { v("edges", r.edges, "Edges as part.edge."); }
+template <class V> void fields(V& v, Increments& i) {
+  v("first", i.first, "First increment as a part of the step; make it small where contact starts.", Kind::number);
+  v("smallest", i.smallest, "The run gives up below this.", Kind::number);
+  v("largest", i.largest, "No increment is larger; make it small to see more of the history.", Kind::number);
+  v("most", i.most, "Largest number of increments in the step.");
+}
+template <class V> void fields(V& v, Step& s) {
+  v("note", s.note, "A remark.");
+  v("time", s.time, "Duration; only ratios matter when nothing depends on rate.", Kind::time);
+  v("increments", s.increments, "Increment sizes.");
+}
+template <class V> void fields(V& v, Support& s) {
+  v("on", s.on, "Regions, edges or a rigid part.");
+  v("fix", s.fix, "Directions held: x, y (r, z), or normal to the face (symmetry plane).");
+  v("during", s.during, "Steps in which it acts; all when left out.");
+}
+template <class V> void fields(V& v, Motion& m) {
+  v("on", m.on, "Regions, edges or a rigid part.");
+  v("along", m.along, "Direction: an axis, normal, a vector, or turn (rigid part about its reference point).");
+  v("course", m.course, "Travel over the steps.", Kind::length);
+}
+template <class V> void fields(V& v, Load& l) {
+  v("on", l.on, "Regions or edges.");
+  v("kind", l.kind, "pressure follows the surface; force is a total that keeps its direction.", Choice{{"pressure", "force"}});
+  v("along", l.along, "Direction of a force.");
+  v("course", l.course, "Value over the steps.", Kind::stress);
+}
+template <class V> void fields(V& v, ContactStart& s) {
+  v("close within", s.closeWithin, "Gaps and overlaps up to this count as touching, without strain.", Kind::length);
+  v("resolve over", s.resolveOver, "Step over which an overlap is resolved gradually.");
+}
+template <class V> void fields(V& v, Contact& c) {
+  v("between", c.between, "The two surfaces.");
+  v("kind", c.kind, "touching opens and slides; tied never moves; rough never slides; sliding never opens.",
+    Choice{{"touching", "tied", "rough", "sliding"}});
+  v("friction", c.friction, "Friction coefficient.", Kind::number);
+  v("shear limit", c.shearLimit, "Friction traction is never above this.", Kind::stress);
+  v("start", c.start, "What happens to gaps and overlaps at the start.");
+  v("interference", c.interference, "Overlap added along the normal.", Kind::length);
+  v("pressure on", c.pressureOn, "Side that carries the pressure unknowns; auto takes the softer, finer one.",
+    Choice{{"auto", "first", "second"}});
+  v("search", c.search, "Distance within which faces are looked for; chosen from the element size when left out.", Kind::length);
+  v("during", c.during, "Steps in which it acts; all when left out.");
+}
+template <class V> void fields(V& v, Stabilisation& s) {
+  v("on", s.on, "Parts that are free until they touch.");
+  v("strength", s.strength, "Multiplies the self-chosen viscosity.", Kind::number);
+  v("during", s.during, "Steps in which it acts.");
+}
+template <class V> void fields(V& v, Watch& w) {
+  v("at", w.at, "Point in the undeformed shape; the nearest node is followed.", Kind::length);
+  v("part", w.part, "Part it belongs to.");
+}
+template <class V> void fields(V& v, Solver& s) {
+  v("force tolerance", s.forceTolerance, "Largest residual force over the running average nodal force.", Kind::number);
+  v("correction tolerance", s.correctionTolerance, "Last correction over the increment's displacement.", Kind::number);
+  v("most iterations", s.mostIterations, "An increment is cut when it needs more.");
+  v("fewest iterations", s.fewestIterations, "At least so many.");
+  v("easy iterations", s.easyIterations, "Up to so many, the next increment grows.");
+  v("growth", s.growth, "Growth of the increment after an easy one.", Kind::number);
+  v("cut", s.cut, "Shrinkage after a failed one.", Kind::number);
+  v("plastic strain limit", s.plasticStrainLimit, "Largest plastic strain increment at a point in one increment.", Kind::number);
+  v("line search", s.lineSearch, "Shortens corrections that overshoot.");
+  v("predictor", s.predictor, "Starts each increment from the last one's course.");
+}
+template <class V> void fields(V& v, FileUnits& u) {
+  v("length", u.length, "Unit of bare lengths."), v("force", u.force, "Unit of bare forces.");
+  v("stress", u.stress, "Unit of bare stresses."), v("time", u.time, "Unit of bare times.");
+  v("temperature", u.temperature, "Unit of bare temperatures."), v("angle", u.angle, "Unit of bare angles.");
+  v("density", u.density, "Unit of bare densities.");
+}
+template <class V> void fields(V& v, Document& d) {
+  v("anvil", d.anvil, "Version of the format: 1.");
+  v("title", d.title, "What this model is.");
+  v("note", d.note, "A remark.");
+  v("units", d.units, "Units of bare numbers.");
+  v("parameters", d.parameters, "Named numbers for use in expressions.");
+  v("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric"}});
+  v("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
+  v("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
+  v("materials", d.materials, "Materials by name."), v("parts", d.parts, "Parts by name.");
+  v("regions", d.regions, "Named sets of edges."), v("contacts", d.contacts, "What touches what.");
+  v("steps", d.steps, "The loading history.");
+  v("supports", d.supports, "What is held."), v("motions", d.motions, "What is moved.");
+  v("loads", d.loads, "What pushes."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
+  v("watch", d.watch, "Points to follow."), v("solver", d.solver, "Iteration and increment control.");
+}
+
+}  // namespace anvil::model

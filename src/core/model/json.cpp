@@ -1,0 +1,319 @@
+#include "core/model/json.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+#include "core/base/files.hpp"
+#include "core/base/text.hpp"
+#include "core/model/fields.hpp"
+
+namespace anvil::model {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+std::string excerpt(const Json& j) {
+  auto text = j.dump();
+  return text.size() > 60 ? text.substr(0, 57) + "..." : text;
+}
+
+[[noreturn]] void refuse(const std::string& path, const std::string& wanted, const Json& j) {
+  throw Error("expected " + wanted + ", found " + excerpt(j), path, "");
+}
+
+std::string under(const std::string& path, const std::string& key) { return path.empty() ? key : path + "/" + key; }
+
+// ---- reading -------------------------------------------------------------------------------------------------------
+
+template <class T> void read(const Json& j, T& value, const std::string& path);
+void read(const Json& j, Stage& value, const std::string& path);
+void read(const Json& j, Course& value, const std::string& path);
+void read(const Json& j, Direction& value, const std::string& path);
+
+void read(const Json& j, bool& value, const std::string& path) {
+  if (!j.is_boolean()) refuse(path, "true or false", j);
+  value = j.get<bool>();
+}
+void read(const Json& j, int& value, const std::string& path) {
+  if (!j.is_number_integer() || std::abs(j.get<double>()) > 1e9) refuse(path, "a whole number", j);
+  value = j.get<int>();
+}
+void read(const Json& j, std::string& value, const std::string& path) {
+  if (!j.is_string()) refuse(path, "text in quotes", j);
+  value = j.get<std::string>();
+}
+void read(const Json& j, Entry& value, const std::string& path) {
+  if (j.is_number()) {
+    value = Entry(j.get<double>());
+    if (!std::isfinite(*value.number)) refuse(path, "a finite number", j);
+  } else if (j.is_string() && !j.get<std::string>().empty())
+    value = Entry(j.get<std::string>());
+  else
+    refuse(path, "a number, a quantity such as \"12 mm\", or an expression such as \"=2*wall\"", j);
+}
+template <class T> void read(const Json& j, std::optional<T>& value, const std::string& path) {
+  value.emplace();
+  read(j, *value, path);
+}
+template <class T> void read(const Json& j, std::vector<T>& value, const std::string& path) {
+  value.clear();
+  if (!j.is_array()) {  // one thing stands for a list of one
+    read(j, value.emplace_back(), path);
+    return;
+  }
+  for (size_t i = 0; i < j.size(); ++i) read(j[i], value.emplace_back(), under(path, std::to_string(i + 1)));
+}
+template <class T> void read(const Json& j, Named<T>& value, const std::string& path) {
+  if (!j.is_object()) refuse(path, "an object of named entries", j);
+  value.clear();
+  for (const auto& [name, item] : j.items()) {
+    if (name.empty() || name.find_first_of("./") != std::string::npos)
+      throw Error("the name '" + name + "' cannot be used", path, "Names are not empty and have no '.' or '/'.");
+    read(item, value(name), under(path, name));
+  }
+}
+void read(const Json& j, Stage& value, const std::string& path) {
+  if (j == "hold")
+    value = {How::hold, {}};
+  else if (j == "off")
+    value = {How::off, {}};
+  else if (j.is_object()) {
+    if (j.size() != 1 || !j.contains("at once")) refuse(path, "{\"at once\": value}", j);
+    value.how = How::atOnce;
+    read(j["at once"], value.value, path);
+  } else
+    value.how = How::ramp, read(j, value.value, path);
+}
+void read(const Json& j, Course& value, const std::string& path) {
+  if (j.is_object() && j.contains("table")) {
+    if (j.size() != 1) refuse(path, "only the table in this course", j);
+    read(j["table"], value.table, under(path, "table"));
+  } else if (j.is_object())
+    read(j, value.stages, path);
+  else
+    read(j, value.value, path);
+}
+void read(const Json& j, Direction& value, const std::string& path) {
+  if (j.is_string())
+    value.axis = j.get<std::string>();
+  else if (j.is_array())
+    read(j, value.vector, path);
+  else
+    refuse(path, "an axis name or a vector", j);
+}
+
+struct Reader {
+  const Json& object;
+  std::string path;
+  std::vector<std::string> known{};
+
+  template <class T, class... Kinds> void operator()(const char* key, T& value, const char*, const Kinds&... kinds) {
+    known.emplace_back(key);
+    if (!object.contains(key)) return;
+    read(object[key], value, under(path, key));
+    if constexpr (std::is_same_v<T, std::string>) (check(key, value, kinds), ...);
+  }
+  void check(const char* key, const std::string& value, const Choice& choice) const {
+    if (std::find(choice.words.begin(), choice.words.end(), value) != choice.words.end()) return;
+    const auto near = nearest(value, choice.words);
+    throw Error("'" + value + "' is not one of " + inProse(choice.words), under(path, key),
+                near.empty() ? "" : "Did you mean '" + near + "'?");
+  }
+  void check(const char*, const std::string&, Kind) const {}
+  void finish() const {
+    for (const auto& [key, item] : object.items())
+      if (std::find(known.begin(), known.end(), key) == known.end()) {
+        const auto near = nearest(key, known);
+        throw Error("the key '" + key + "' is not known here", under(path, key),
+                    near.empty() ? "Known keys: " + inProse(known) + "." : "Did you mean '" + near + "'?");
+      }
+  }
+};
+
+template <class T> void read(const Json& j, T& value, const std::string& path) {
+  if (!j.is_object()) refuse(path, "an object { … }", j);
+  Reader reader{j, path};
+  fields(reader, value);
+  reader.finish();
+}
+
+// ---- writing -------------------------------------------------------------------------------------------------------
+
+template <class T> Json write(const T& value);
+Json write(const Stage& s);
+Json write(const Course& c);
+Json write(const Direction& d);
+
+Json write(bool v) { return v; }
+Json write(int v) { return v; }
+Json write(const std::string& v) { return v; }
+Json write(const Entry& v) {
+  if (!v.number) return v.text.empty() ? Json(nullptr) : Json(v.text);
+  if (*v.number == std::floor(*v.number) && std::abs(*v.number) < 1e15) return static_cast<long long>(*v.number);
+  return *v.number;
+}
+template <class T> Json write(const std::optional<T>& v) { return v ? write(*v) : Json(nullptr); }
+template <class T> Json write(const std::vector<T>& v) {
+  Json list = Json::array();
+  for (const auto& item : v) list.push_back(write(item));
+  return list;
+}
+template <class T> Json write(const Named<T>& v) {
+  Json object = Json::object();
+  for (const auto& [name, item] : v) object[name] = write(item);
+  return object;
+}
+Json write(const Stage& s) {
+  switch (s.how) {
+    case How::hold: return "hold";
+    case How::off: return "off";
+    case How::atOnce: return Json{{"at once", write(s.value)}};
+    default: return write(s.value);
+  }
+}
+Json write(const Course& c) {
+  if (!c.table.empty()) return Json{{"table", write(c.table)}};
+  if (!c.stages.empty()) return write(c.stages);
+  return write(c.value);
+}
+Json write(const Direction& d) { return d.vector.empty() ? Json(d.axis) : write(d.vector); }
+
+struct Writer {
+  Json object = Json::object();
+  template <class T, class... Rest> void operator()(const char* key, T& value, const char*, const Rest&...) {
+    object[key] = write(std::as_const(value));
+  }
+};
+
+template <class T> Json whole(const T& value) {
+  Writer writer;
+  fields(writer, const_cast<T&>(value));
+  return writer.object;
+}
+
+/// All entries that differ from a fresh T.
+template <class T> Json write(const T& value) {
+  Json all = whole(value);
+  const Json fresh = whole(T{});
+  Json kept = Json::object();
+  for (auto& [key, item] : all.items())
+    if (item != fresh[key]) kept[key] = item;
+  return kept;
+}
+
+// Short arrays and objects stay on one line; people read this.
+std::string pretty(const Json& j, int indent) {
+  const std::string flat = j.dump();
+  if (!j.is_structured() || j.empty() || (flat.size() + size_t(indent) < 100 && indent > 2)) {
+    std::string spaced;  // a space behind ':' and ',' outside quotes
+    bool quoted = false;
+    for (size_t i = 0; i < flat.size(); ++i) {
+      if (flat[i] == '"' && (i == 0 || flat[i - 1] != '\\')) quoted = !quoted;
+      spaced += flat[i];
+      if (!quoted && (flat[i] == ':' || flat[i] == ',')) spaced += ' ';
+    }
+    return spaced;
+  }
+  const std::string pad(size_t(indent) + 2, ' ');
+  std::string text = j.is_object() ? "{" : "[";
+  bool first = true;
+  for (const auto& [key, item] : j.items()) {
+    text += first ? "\n" : ",\n";
+    first = false;
+    text += pad + (j.is_object() ? Json(key).dump() + ": " : "") + pretty(item, indent + 2);
+  }
+  return text + "\n" + std::string(size_t(indent), ' ') + (j.is_object() ? "}" : "]");
+}
+
+// ---- schema --------------------------------------------------------------------------------------------------------
+
+template <class T> Json describe(const T*);
+Json describe(const Stage*);
+Json describe(const Course*);
+Json describe(const Direction*);
+Json describe(const bool*) { return {{"type", "boolean"}}; }
+Json describe(const int*) { return {{"type", "integer"}}; }
+Json describe(const std::string*) { return {{"type", "string"}}; }
+Json describe(const Entry*) { return {{"type", {"number", "string"}}}; }
+Json describe(const Direction*) { return {{"type", {"string", "array"}}}; }
+Json describe(const Stage*) { return {{"type", {"number", "string", "object"}}}; }
+Json describe(const Course*) { return {{"type", {"number", "string", "object"}}}; }
+template <class T> Json describe(const std::optional<T>*) { return describe(static_cast<const T*>(nullptr)); }
+template <class T> Json describe(const std::vector<T>*) {
+  const Json item = describe(static_cast<const T*>(nullptr));
+  return {{"anyOf", {item, Json{{"type", "array"}, {"items", item}}}}};
+}
+template <class T> Json describe(const Named<T>*) {
+  return {{"type", "object"}, {"additionalProperties", describe(static_cast<const T*>(nullptr))}};
+}
+struct SchemaWriter {
+  Json properties = Json::object();
+  template <class T, class... Rest> void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
+    properties[key] = describe(&value);
+    properties[key]["description"] = help;
+    (constrain(properties[key], rest), ...);
+  }
+  static void constrain(Json& property, const Choice& choice) { property["enum"] = choice.words; }
+  static void constrain(Json& property, Kind kind) {
+    if (kind != Kind::number) property["description"] = property["description"].get<std::string>() + " [" + coreUnit(kind) + "]";
+  }
+};
+template <class T> Json describe(const T*) {
+  SchemaWriter writer;
+  T fresh{};
+  fields(writer, fresh);
+  return {{"type", "object"}, {"properties", writer.properties}, {"additionalProperties", false}};
+}
+
+}  // namespace
+
+Document parse(const std::string& text) {
+  Json j;
+  try {
+    j = Json::parse(text, nullptr, true, true);
+  } catch (const Json::parse_error& e) {
+    const auto before = text.substr(0, std::min(text.size(), e.byte ? e.byte - 1 : 0));
+    const auto line = 1 + std::count(before.begin(), before.end(), '\n');
+    const bool cutShort = e.byte >= text.size();
+    throw Error(cutShort ? "the file ends in the middle of the model; it may have been cut short" : "this is not valid JSON",
+                "line " + std::to_string(line), "Check brackets, commas and quotes just before this place.");
+  }
+  Document document;
+  try {
+    read(j, document, "");
+  } catch (const Error& e) {
+    const int line = lineOf(text, e.where());
+    throw Error(e.wrong(), (e.where().empty() ? "model" : e.where()) + (line ? " (line " + std::to_string(line) + ")" : ""), e.remedy());
+  }
+  if (document.anvil != 1)
+    throw Error("this file has format version " + std::to_string(document.anvil), "anvil", "This program reads version 1.");
+  return document;
+}
+
+Document load(const std::string& path) {
+  const auto text = readWhole(path);
+  try {
+    return parse(text);
+  } catch (const Error& e) {
+    throw Error(e.wrong(), path + ", " + e.where(), e.remedy());
+  }
+}
+
+std::string print(const Document& document) {
+  Json j = Json::object();
+  j["anvil"] = document.anvil;
+  const Json rest = write(document);
+  for (const auto& [key, item] : rest.items()) j[key] = item;
+  return pretty(j, 0) + "\n";
+}
+
+void save(const Document& document, const std::string& path) { writeWhole(path, print(document)); }
+
+std::string schema() {
+  Json j = {{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", "Unyielding Anvil model"}};
+  j.update(describe(static_cast<const Document*>(nullptr)));
+  return j.dump(1) + "\n";
+}
+
+}  // namespace anvil::model

@@ -1,0 +1,193 @@
+#include "core/model/quantities.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdlib>
+
+#include "core/base/error.hpp"
+#include "core/base/expression.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil::model {
+
+bool splitQuantity(const std::string& text, double& number, std::string& unit) {
+  const char* begin = text.c_str();
+  char* end = nullptr;
+  number = std::strtod(begin, &end);
+  if (end == begin || !std::isfinite(number)) return false;
+  unit = std::string(end);
+  unit.erase(0, unit.find_first_not_of(" \t"));
+  unit.erase(unit.find_last_not_of(" \t") + 1);
+  return true;
+}
+
+const std::string& Quantities::unitOf(Kind kind) const {
+  static const std::string none, lineForce = "N/mm", expansion = "1/K";
+  switch (kind) {
+    case Kind::length: return units_.length;
+    case Kind::force: return units_.force;
+    case Kind::stress: return units_.stress;
+    case Kind::time: return units_.time;
+    case Kind::temperature: return units_.temperature;
+    case Kind::angle: return units_.angle;
+    case Kind::density: return units_.density;
+    case Kind::lineForce: return lineForce;
+    case Kind::expansion: return expansion;
+    default: return none;
+  }
+}
+
+Quantities::Quantities(const Document& document) : units_(document.units) {
+  for (const auto& [kind, name] : {std::pair{Kind::length, "length"}, {Kind::force, "force"}, {Kind::stress, "stress"},
+                                   {Kind::time, "time"}, {Kind::temperature, "temperature"}, {Kind::angle, "angle"}, {Kind::density, "density"}})
+    try {
+      conversion(unitOf(kind), kind);
+    } catch (const Error& e) {
+      throw Error(e.wrong(), std::string("units/") + name, e.remedy());
+    }
+  // Parameters may use each other in any order: go round until nothing new can be worked out.
+  auto waiting = document.parameters;
+  while (!waiting.empty()) {
+    Named<Entry> next;
+    for (const auto& [name, entry] : waiting) {
+      bool ready = true;
+      if (!entry.number && entry.text.starts_with("="))
+        for (const auto& used : namesIn(entry.text.substr(1)))
+          if (!parameters_.count(used) && waiting.find(used) && used != name) ready = false;
+      if (ready)
+        parameters_[name] = inFileUnits(entry, "parameters/" + name);
+      else
+        next.emplace_back(name, entry);
+    }
+    if (next.size() == waiting.size())
+      throw Error("the parameters " + inProse(next.names()) + " need each other", "parameters/" + next.front().first,
+                  "Give one of them a number.");
+    waiting = next;
+  }
+}
+
+double Quantities::inFileUnits(const Entry& entry, const std::string& path) const try {
+  if (entry.number) return *entry.number;
+  if (entry.text.starts_with("=")) return evaluate(entry.text.substr(1), parameters_);
+  double number;
+  std::string unit;
+  if (!splitQuantity(entry.text, number, unit))
+    throw Error("'" + entry.text + "' is not a number with a unit", {}, "Write for example \"12 mm\" or \"=2*wall\".");
+  if (unit.empty()) return number;
+  for (const Kind kind : {Kind::length, Kind::force, Kind::stress, Kind::time, Kind::temperature, Kind::angle, Kind::density})
+    if (fits(unit, kind)) return conversion(unitOf(kind), kind).fromCore(conversion(unit, kind).toCore(number));
+  conversion(unit, Kind::number);  // throws with the reason
+  return number;
+} catch (const Error& e) {
+  throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
+}
+
+double Quantities::operator()(const Entry& entry, Kind kind, const std::string& path) const try {
+  if (!entry.given()) throw Error("a value is missing", {}, std::string("Give ") + kindName(kind) + ".");
+  double number;
+  std::string unit;
+  if (!entry.number && !entry.text.starts_with("=") && splitQuantity(entry.text, number, unit) && !unit.empty())
+    return conversion(unit, kind).toCore(number);
+  return conversion(unitOf(kind), kind).toCore(inFileUnits(entry, path));
+} catch (const Error& e) {
+  throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
+}
+
+double Quantities::orElse(const Entry& entry, Kind kind, double otherwise, const std::string& path) const {
+  return entry.given() ? (*this)(entry, kind, path) : otherwise;
+}
+
+std::vector<double> Quantities::list(const std::vector<Entry>& entries, Kind kind, const std::string& path) const {
+  std::vector<double> values;
+  for (size_t i = 0; i < entries.size(); ++i) values.push_back((*this)(entries[i], kind, path + "/" + std::to_string(i + 1)));
+  return values;
+}
+
+void setParameter(Document& document, const std::string& assignment) {
+  const auto equals = assignment.find('=');
+  const auto name = assignment.substr(0, equals);
+  Entry* entry = document.parameters.find(name);
+  if (equals == std::string::npos || !entry) {
+    const auto near = nearest(name, document.parameters.names());
+    throw Error("'" + name + "' is not a parameter of this model", "--set " + assignment,
+                !near.empty() ? "Did you mean '" + near + "'?"
+                : document.parameters.empty() ? "The model has no parameters." : "Parameters: " + inProse(document.parameters.names()) + ".");
+  }
+  double number;
+  std::string unit;
+  const auto value = assignment.substr(equals + 1);
+  *entry = splitQuantity(value, number, unit) && unit.empty() ? Entry(number) : Entry(value);
+}
+
+std::vector<double> stepTimes(const Document& document, const Quantities& quantities) {
+  std::vector<double> times{0};
+  for (const auto& [name, step] : document.steps) {
+    const double t = quantities(step.time, Kind::time, "steps/" + name + "/time");
+    if (t <= 0) throw Error("the step's time is " + shortNumber(t) + " s", "steps/" + name + "/time", "Give a time above zero.");
+    times.push_back(times.back() + t);
+  }
+  return times;
+}
+
+static size_t stepIndex(const std::string& name, const Document& document, const std::string& path) {
+  for (size_t i = 0; i < document.steps.size(); ++i)
+    if (document.steps[i].first == name) return i;
+  const auto near = nearest(name, document.steps.names());
+  throw Error("there is no step '" + name + "'", path,
+              near.empty() ? "Steps: " + inProse(document.steps.names()) + "." : "Did you mean '" + near + "'?");
+}
+
+std::vector<bool> activeDuring(const std::vector<std::string>& during, const Document& document, const std::string& path) {
+  std::vector<bool> active(document.steps.size(), during.empty());
+  for (const auto& name : during) active[stepIndex(name, document, path)] = true;
+  return active;
+}
+
+static void layTable(const Course& course, Kind kind, const Quantities& q, const std::string& path, Curve& curve) {
+  for (size_t i = 0; i < course.table.size(); ++i) {
+    const std::string row = path + "/table/" + std::to_string(i + 1);
+    if (course.table[i].size() != 2) throw Error("a row needs time and value", row, "Write [time, value].");
+    const double t = q(course.table[i][0], Kind::time, row), v = q(course.table[i][1], kind, row);
+    if (!curve.empty() && t <= curve.x.back()) throw Error("time does not go on from row " + std::to_string(i), row, "Sort the rows by time.");
+    curve.add(t, v);
+  }
+}
+
+TimedCourse timed(const Course& course, Kind kind, const Document& document, const Quantities& q, const std::string& path) {
+  TimedCourse result;
+  const auto times = stepTimes(document, q);
+  const size_t n = document.steps.size();
+  result.active.assign(n, true);
+  if (!course.table.empty()) {
+    layTable(course, kind, q, path, result.curve);
+  } else if (course.stages.empty()) {
+    if (n == 0) return result;
+    result.curve.add(0, 0);
+    result.curve.add(times[1], q(course.value, kind, path));
+  } else {
+    std::vector<const Stage*> stage(n, nullptr);
+    for (const auto& [name, s] : course.stages) stage[stepIndex(name, document, path + "/" + name)] = &s;
+    double value = 0;
+    bool on = false;
+    result.curve.add(0, 0);
+    for (size_t i = 0; i < n; ++i) {
+      const Stage* s = stage[i];
+      if (s && s->how == How::off) on = false, value = 0;
+      if (s && (s->how == How::ramp || s->how == How::atOnce)) {
+        const double target = q(s->value, kind, path + "/" + document.steps[i].first);
+        on = true;
+        result.curve.add(times[i], s->how == How::atOnce ? target : value);
+        value = target;
+      } else if (s && s->how == How::hold) {
+        on = true;
+        result.curve.add(times[i], value);
+      } else
+        result.curve.add(times[i], value);
+      result.curve.add(times[i + 1], value);
+      result.active[i] = on;
+    }
+  }
+  return result;
+}
+
+}  // namespace anvil::model

@@ -1,0 +1,78 @@
+#include "core/results/export.hpp"
+
+#include <filesystem>
+#include <fmt/format.h>
+
+#include "core/base/files.hpp"
+#include "core/results/fields.hpp"
+
+namespace anvil::results {
+
+static std::string vtu(const Reader& reader, size_t row) {
+  const auto& h = reader.header();
+  size_t cells = 0;
+  for (const auto& b : h.mesh.blocks) cells += b.count();
+  std::string s = fmt::format(
+      "<?xml version=\"1.0\"?>\n<VTKFile type=\"UnstructuredGrid\" version=\"1.0\" byte_order=\"LittleEndian\">\n<UnstructuredGrid>\n"
+      "<Piece NumberOfPoints=\"{}\" NumberOfCells=\"{}\">\n", h.mesh.x.size(), cells);
+  s += "<Points><DataArray type=\"Float64\" NumberOfComponents=\"3\" format=\"ascii\">\n";
+  for (const auto& x : h.mesh.x) s += fmt::format("{:.9g} {:.9g} {:.9g}\n", x.x(), x.y(), x.z());
+  s += "</DataArray></Points>\n<Cells><DataArray type=\"Int32\" Name=\"connectivity\" format=\"ascii\">\n";
+  std::string offsets, types, parts;
+  size_t at = 0;
+  for (const auto& b : h.mesh.blocks)
+    for (size_t c = 0; c < b.count(); ++c) {
+      const auto& info = mesh::info(b.type);
+      for (int i = 0; i < info.nodes; ++i) s += fmt::format("{} ", b.cell(c)[i]);
+      s += '\n';
+      offsets += fmt::format("{} ", at += size_t(info.nodes));
+      types += fmt::format("{} ", info.vtk), parts += fmt::format("{} ", b.part);
+    }
+  s += "</DataArray><DataArray type=\"Int32\" Name=\"offsets\" format=\"ascii\">\n" + offsets +
+       "\n</DataArray><DataArray type=\"UInt8\" Name=\"types\" format=\"ascii\">\n" + types + "\n</DataArray></Cells>\n<PointData>\n";
+  const auto u = reader.field("displacement", row);
+  s += "<DataArray type=\"Float32\" Name=\"displacement\" NumberOfComponents=\"3\" format=\"ascii\">\n";
+  for (size_t i = 0; i + 1 < u.size(); i += 2) s += fmt::format("{:.7g} {:.7g} 0\n", u[i], u[i + 1]);
+  s += "</DataArray>\n";
+  for (const auto& f : fieldList(h)) {
+    if (f.name == "displacement") continue;
+    s += fmt::format("<DataArray type=\"Float32\" Name=\"{}\" format=\"ascii\">\n", f.name);
+    for (double v : nodalField(reader, f.name, row)) s += fmt::format("{:.7g} ", v);
+    s += "\n</DataArray>\n";
+  }
+  s += "</PointData>\n<CellData><DataArray type=\"Int32\" Name=\"part\" format=\"ascii\">\n" + parts +
+       "\n</DataArray></CellData>\n</Piece>\n</UnstructuredGrid>\n</VTKFile>\n";
+  return s;
+}
+
+std::vector<std::string> exportVtu(const Reader& reader, const std::string& base, std::vector<size_t> rows) {
+  if (rows.empty())
+    for (size_t i = 0; i < reader.rows().size(); ++i) rows.push_back(i);
+  std::vector<std::string> paths;
+  std::string series = "<?xml version=\"1.0\"?>\n<VTKFile type=\"Collection\" version=\"0.1\" byte_order=\"LittleEndian\">\n<Collection>\n";
+  for (size_t row : rows) {
+    paths.push_back(fmt::format("{}_{:04}.vtu", base, row + 1));
+    writeWhole(paths.back(), vtu(reader, row));
+    series += fmt::format("<DataSet timestep=\"{:.12g}\" part=\"0\" file=\"{}\"/>\n", reader.rows()[row].time, std::filesystem::path(paths.back()).filename().string());
+  }
+  paths.push_back(base + ".pvd");
+  writeWhole(paths.back(), series + "</Collection>\n</VTKFile>\n");
+  return paths;
+}
+
+std::string historiesCsv(const Reader& reader) {
+  const auto& names = reader.header().historyNames;
+  std::string s = "time";
+  std::vector<std::vector<double>> columns;
+  for (const auto& n : names) s += ",\"" + n + "\"", columns.push_back(reader.history(n));
+  s += "\n";
+  const auto t = reader.times();
+  for (size_t r = 0; r < t.size(); ++r) {
+    s += fmt::format("{:.12g}", t[r]);
+    for (const auto& c : columns) s += fmt::format(",{:.12g}", c[r]);
+    s += "\n";
+  }
+  return s;
+}
+
+}  // namespace anvil::results

@@ -1,0 +1,104 @@
+// The results file: one HDF5 file, written while the run goes and readable at any time (single writer, many readers).
+// Every quantity is a dataset that grows by one row per increment; the table "increments" is extended last, so its
+// length says how many rows are whole. A killed run leaves all of them.
+#pragma once
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/mesh/mesh.hpp"
+
+namespace anvil::results {
+
+/// Slave side of a contact, for display of its fields.
+struct ContactSurface {
+  std::string name;
+  std::vector<int> nodes;       ///< carriers of pressure
+  std::vector<int> segments;    ///< pairs of node numbers: the edges between them
+};
+
+/// Rigid outline as points for display; row k belongs to body `body`.
+struct RigidShape {
+  std::string name;
+  double reference[2];
+  std::vector<double> points;   ///< x, y in turn
+  bool closed = false;
+};
+
+/// All that stands before the first increment.
+struct Header {
+  std::string model;            ///< the model file's text
+  std::string space;            ///< as in the document
+  mesh::Mesh mesh;
+  std::vector<ContactSurface> contacts;
+  std::vector<RigidShape> rigid;
+  std::vector<std::string> steps, historyNames;
+  std::vector<double> stepEnds;
+  double yieldStress = 0;       ///< least first-yield stress of the model, 0 when elastic
+};
+
+/// One increment as stored. Sizes are fixed by the header, except on the first row, which sets those of `restart`.
+struct Row {
+  int step = 0, index = 0, iterations = 0, cuts = 0;
+  double time = 0, size = 0;
+  std::vector<float> displacement, reaction;                 ///< 2 per node
+  std::vector<float> stress, strain;                         ///< 4 per point: 11, 22, 33, 12
+  std::vector<float> plastic, energyDensity;                 ///< 1 per point
+  std::vector<double> rigid;                                 ///< 3 per body
+  std::vector<std::vector<float>> contacts;                  ///< 5 per node: pressure, friction, status, gap, slip
+  std::vector<double> histories, residuals;                  ///< residual over limit after each iteration
+  std::vector<std::vector<double>> restart;                  ///< opaque vectors of the solver
+};
+
+/// Short facts of an increment.
+struct RowInfo {
+  int step, index, iterations, cuts;
+  double time, size;
+};
+
+class Writer {
+public:
+  /// Creates the file. Throws Error when the place cannot be written.
+  Writer(const std::string& path, const Header& header);
+  /// Opens a file of an earlier run to go on behind `keep` increments (later ones are dropped).
+  Writer(const std::string& path, size_t keep);
+  ~Writer();
+  /// Appends an increment and brings it to disk. Throws Error (disk full); what was appended before stays whole.
+  void append(const Row& row);
+  /// A closing word: "finished", "stopped", or why it failed.
+  void finish(const std::string& outcome);
+
+private:
+  struct Data;
+  std::unique_ptr<Data> data_;
+};
+
+class Reader {
+public:
+  /// Opens a results file, also of a run that goes on or was killed. Throws Error when it is none or is damaged.
+  explicit Reader(const std::string& path);
+  ~Reader();
+  Reader(Reader&&) noexcept;
+  Reader& operator=(Reader&&) noexcept;
+
+  const Header& header() const;
+  /// Looks for new increments; true when there are some.
+  bool refresh();
+  const std::vector<RowInfo>& rows() const;
+  std::string outcome() const;       ///< empty while running or after a kill
+
+  std::vector<float> field(const std::string& name, size_t row) const;   ///< "displacement", "stress", …
+  std::vector<float> contact(size_t contact, size_t row) const;
+  std::vector<double> rigid(size_t row) const;
+  std::vector<double> residuals(size_t row) const;
+  /// One history over all increments. Throws Error naming the nearest known one.
+  std::vector<double> history(const std::string& name) const;
+  std::vector<double> times() const;
+  std::vector<std::vector<double>> restart(size_t row) const;
+
+private:
+  struct Data;
+  std::unique_ptr<Data> data_;
+};
+
+}  // namespace anvil::results
