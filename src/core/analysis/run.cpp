@@ -93,7 +93,6 @@ private:
       const double smaller = taken * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * p_.control.cut : p_.control.cut);
       observer_.cut(a.last, sentenceOf(a), smaller);
       ++cuts;
-      lastSize_ = 0;  // no extrapolation right after a cut
       if (smaller < plan.smallest * length) throw diagnosis(s, index + 1, taken);
       size = smaller;
     }
@@ -158,7 +157,9 @@ private:
     setContacts(target, s);
     for (auto& b : p_.blocks) b->reject();
     VectorXd trial = u_;
-    const bool predict = p_.control.predictor && lastSize_ > 0;
+    // Extrapolation meets continued plastic flow; the plain start answers elastically, which suits a turn of the loading.
+    // Repeated attempts take them in turn.
+    const bool predict = p_.control.predictor && lastSize_ > 0 && attempt % 2 == 0;
     if (predict) trial += lastChange_ * (size / lastSize_);
     VectorXd local = u_;
     constraints_->toLocal(local);
@@ -198,7 +199,7 @@ private:
       VectorXd du = correctionOf(start && !predict ? pull : VectorXd::Zero(p_.dofs()));
       if (!checkPivots(a, s)) return a;
       if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
-      lastEnergy = searchAlong(trial, du, m, e, it);
+      lastEnergy = searchAlong(trial, du, m, it);
       correction = du.head(2 * p_.nodeCount()).cwiseAbs().maxCoeff() * lastEnergy;
       ++a.iterations;
     }
@@ -221,27 +222,33 @@ private:
     return du;
   }
 
-  /// Takes the correction, shortened where the residual's work grows (H. Matthies, G. Strang, IJNME 14, 1979).
-  double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, const Evaluation& e, int it) {
+  /// Takes the correction, shortened where neither the residual nor its work along the correction falls
+  /// (after H. Matthies, G. Strang, IJNME 14, 1979; few trials, since friction has no potential to descend).
+  double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, int it) {
     const VectorXd start = trial;
-    const double slope0 = assembly_.residual().dot(localCorrection_);
-    double s = 1;
+    const auto size = [&] {
+      double sum = 0;
+      const VectorXd& r = assembly_.residual();
+      for (int dof = 0; dof < p_.dofs(); ++dof)
+        if (constraints_->equation(dof) >= 0) sum += r[dof] * r[dof];
+      return std::sqrt(sum);
+    };
+    const double size0 = size(), slope0 = assembly_.residual().dot(localCorrection_);
     const auto place = [&](double fraction) {
       trial = start + fraction * du;
       for (auto& pair : p_.pairs) pair.step(fraction);
     };
     place(1);
-    if (!p_.control.lineSearch || it == 0) return s;
+    if (!p_.control.lineSearch || it == 0) return 1;
     double best = 1, least = 1e300;
-    for (int k = 0; k < 4; ++k) {
+    for (const double s : {1., 0.5, 0.25}) {
+      if (s < 1) place(s);
       const auto probe = assembly_.evaluate(trial, m, false, false, false, nullptr);
-      const double slope = probe.inverted ? 1e300 : assembly_.residual().dot(localCorrection_);
-      if (std::abs(slope) < least) least = std::abs(slope), best = s;
-      if (std::abs(slope) <= 0.8 * std::abs(slope0) || k == 3) break;
-      s = probe.inverted || slope * slope0 > 0 ? s * 0.5 : std::clamp(s * slope0 / (slope0 - slope), 0.1 * s, 0.7 * s);
-      place(s);
+      const double now = probe.inverted ? 1e300 : size();
+      if (now < least) least = now, best = s;
+      if (now <= size0 || (!probe.inverted && std::abs(assembly_.residual().dot(localCorrection_)) <= 0.5 * std::abs(slope0))) break;
     }
-    if (best != s) place(best);
+    place(best);
     return best;
   }
 

@@ -56,7 +56,6 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   const double h = setup_.slave.meanLength;
   const double young = setup_.rigid >= 0 ? setup_.slave.young : std::min(setup_.slave.young, setup_.master.young);
   epsilon_ = 1e3 * young / h;
-  augmentation_ = young / h;
   old_.resize(n), now_.resize(n), base_.resize(n);
   for (auto* v : {&stepN_, &stepT_, &closed_, &initialOverlap_, &gap_, &totalSlip_, &direction_}) v->assign(n, 0);
   seen_.assign(n, false);
@@ -174,6 +173,14 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
   return result;
 }
 
+double Pair::frictionBound(double pressure) const { return std::min(setup_.friction * std::max(pressure, 0.), setup_.shearLimit); }
+
+double Pair::elasticSlip() const { return setup_.elasticSlip * setup_.slave.meanLength; }
+
+double Pair::frictionTrial(size_t a, double bound) const {
+  return old_[a].friction + bound * (corners_[a].slip / corners_[a].kappa) / elasticSlip();
+}
+
 bool Pair::decideNode(size_t a, double largest) {
   auto& state = now_[a];
   const auto& k = corners_[a];
@@ -186,10 +193,9 @@ bool Pair::decideNode(size_t a, double largest) {
   const bool wasActive = previous != Status::open;
   const bool keeps = setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding;
   const double h = setup_.slave.meanLength;
-  bool active = state.pressure - augmentation_ * violation > 0;
-  // a change that means nothing at this accuracy is not made: no chatter at the rim of the contact
-  if (wasActive && !active && state.pressure > -1e-7 * largest && violation < 1e-9 * h) active = true;
-  if (!wasActive && active && -violation < 1e-7 * h) active = false;
+  // An active node's gap condition holds but for second-order terms, so its pressure alone decides; an open node's gap
+  // does. Changes that mean nothing at this accuracy are not made: no chatter at the rim of the contact.
+  bool active = wasActive ? state.pressure > -1e-7 * largest : violation < -1e-7 * h;
   if (keeps) active = true;
   if (!active) {
     state.status = Status::open;
@@ -200,16 +206,12 @@ bool Pair::decideNode(size_t a, double largest) {
     state.status = Status::sticking;
   } else if (setup_.friction == 0 || setup_.behaviour == Behaviour::sliding) {
     state.status = Status::sliding;
-  } else if (!wasActive) {
-    state.status = Status::sticking;
+  } else if (old_[a].status == Status::open) {
+    state.status = Status::sliding;  // touches for the first time: smoothed sliding, see condense
   } else {
-    const double slip = k.slip / k.kappa, compliance = (state.friction - old_[a].friction) / epsilon_;
-    const double trial = state.friction + augmentation_ * (slip - compliance);
-    const double bound = std::min(setup_.friction * std::max(state.pressure, 0.), setup_.shearLimit);
-    const double margin = 1e-9 * bound + 1e-12 * largest;
-    const bool sticks = previous == Status::sticking ? std::abs(trial) <= bound + margin : std::abs(trial) < bound - margin;
-    state.status = sticks ? Status::sticking : Status::sliding;
-    if (state.status == Status::sliding && trial != 0) direction_[a] = trial;
+    const double bound = frictionBound(state.pressure), trial = frictionTrial(a, bound);
+    state.status = std::abs(trial) <= bound * (1 + 1e-9) ? Status::sticking : Status::sliding;
+    direction_[a] = trial;
   }
   return previous != state.status;
 }
@@ -225,11 +227,29 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
     const double compress = offset(a) + state.pressure / epsilon_, factor = epsilon_ / k.kappa;
     k.add = -factor * (k.gap + k.kappa * compress);
     for (Eigen::Index i = 0; i < n; ++i) k.b[size_t(i)] = -factor * (k.row[size_t(i)][1] + compress * k.row[size_t(i)][0]);
-    if (state.status == Status::sticking) {
+    const bool coulomb = setup_.friction > 0 && setup_.behaviour == Behaviour::touching;
+    if (state.status == Status::sticking && !coulomb) {
       const double stretch = (state.friction - old_[a].friction) / epsilon_;
       k.addT = factor * (k.slip - k.kappa * stretch);
       for (Eigen::Index i = 0; i < n; ++i) k.bT[size_t(i)] = factor * (k.row[size_t(i)][2] - stretch * k.row[size_t(i)][0]);
-    } else if (setup_.friction > 0 && setup_.behaviour == Behaviour::touching) {
+    } else if (coulomb && old_[a].status == Status::open) {
+      // The slip of the increment includes the way before touching: no place to stick to. Friction against the slip,
+      // smoothed over a small part of the element length.
+      const double slip = k.slip / k.kappa, reference = 0.02 * setup_.slave.meanLength, size = std::hypot(slip, reference);
+      const double share = slip / size, slope = reference * reference / (size * size * size);
+      const bool limited = setup_.friction * state.pressure > setup_.shearLimit;
+      const double bound = limited ? setup_.shearLimit : setup_.friction * std::max(state.pressure, 0.), rise = limited ? 0 : setup_.friction * share;
+      k.addT = bound * share - state.friction + rise * k.add;
+      for (Eigen::Index i = 0; i < n; ++i)
+        k.bT[size_t(i)] = rise * k.b[size_t(i)] + bound * slope * (k.row[size_t(i)][2] - slip * k.row[size_t(i)][0]) / k.kappa;
+    } else if (coulomb && state.status == Status::sticking) {
+      const double bound = frictionBound(state.pressure), slip = k.slip / k.kappa, reference = elasticSlip();
+      const bool limited = setup_.friction * state.pressure > setup_.shearLimit;
+      const double rise = limited ? 0 : setup_.friction * slip / reference;
+      k.addT = frictionTrial(a, bound) - state.friction + rise * k.add;
+      for (Eigen::Index i = 0; i < n; ++i)
+        k.bT[size_t(i)] = rise * k.b[size_t(i)] + bound / reference * (k.row[size_t(i)][2] - slip * k.row[size_t(i)][0]) / k.kappa;
+    } else if (coulomb) {
       const double sign = direction_[a] >= 0 ? 1 : -1;
       const bool limited = setup_.friction * state.pressure > setup_.shearLimit;
       const double slope = limited ? 0 : sign * setup_.friction;
@@ -266,7 +286,8 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
       double error = std::abs(gap_[a] + offset(a) + now_[a].pressure / epsilon_);
       if (now_[a].status == Status::sticking) {
         ++report.sticking;
-        error = std::max(error, std::abs(k.slip / k.kappa - (now_[a].friction - old_[a].friction) / epsilon_));
+        if (setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied)
+          error = std::max(error, std::abs(k.slip / k.kappa - (now_[a].friction - old_[a].friction) / epsilon_));
       }
       report.gapError = std::max(report.gapError, error);
     }

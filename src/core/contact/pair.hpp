@@ -30,6 +30,7 @@ struct PairSetup {
   Behaviour behaviour = Behaviour::touching;
   double friction = 0, shearLimit = std::numeric_limits<double>::infinity();
   double reach = 0;
+  double elasticSlip = 0.005;     ///< Coulomb friction: slip at which a sticking node reaches its bound, over the edge length
   double closeWithin = 0;         ///< initial gaps and overlaps up to this are closed without strain
 };
 
@@ -126,11 +127,14 @@ private:
   void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap);
   double offset(size_t a) const;
   bool decideNode(size_t a, double largest);
+  double frictionBound(double pressure) const;
+  double elasticSlip() const;
+  double frictionTrial(size_t a, double bound) const;
   void condense(size_t a, std::vector<Contribution>& out);
 
   PairSetup setup_;
   std::vector<int> cornerIndex_;              // node -> corner
-  double epsilon_ = 0, augmentation_ = 0;
+  double epsilon_ = 0;
   bool active_ = true, resolves_ = false;
   double interference_ = 0, resolved_ = 1;
   std::vector<NodeState> old_, now_, base_;

@@ -1,0 +1,162 @@
+// Materials: the logarithmic-strain wrapper and the J2 box against finite differences and closed forms.
+#include <gtest/gtest.h>
+
+#include <Eigen/Geometry>
+#include <Eigen/LU>
+#include <random>
+
+#include "core/material/laws.hpp"
+#include "core/material/log_strain.hpp"
+
+using namespace anvil::material;
+
+namespace {
+
+Mat3 randomDeformation(std::mt19937& gen, double size) {
+  std::uniform_real_distribution<double> d(-size, size);
+  Mat3 F = Mat3::Identity();
+  for (int i = 0; i < 9; ++i) F(i / 3, i % 3) += d(gen);
+  return F;
+}
+
+J2Law steel(double kinematic) {
+  J2Law law;
+  law.elastic = ElasticLaw::fromYoung(200000, 0.3);
+  law.hardening.add(0, 250), law.hardening.add(0.05, 350), law.hardening.add(0.3, 500);
+  law.finalSlope = 100;
+  law.kinematicShare = kinematic;
+  return law;
+}
+
+TEST(LogStrain, DividedDifferencesAreContinuousWhereEigenvaluesMeet) {
+  for (double d : {1e-9, 1e-6, 1e-4, 1e-3, 5e-3, 1.9e-2, 2.1e-2}) {
+    // by numerical integration of the Hermite–Genocchi formula: f[a,b,c] = ∫∫ f''(...)
+    const double a = 1.3, b = 1.3 * (1 + d / 2), c = 1.3 * (1 + d);
+    double sum = 0;
+    const int n = 400;
+    for (int i = 0; i < n; ++i) {
+      const double s = (i + 0.5) / n;
+      for (int j = 0; j < n; ++j) {
+        const double t = (j + 0.5) / n * (1 - s), x = a + s * (b - a) + t * (c - a);
+        sum += -0.5 / (x * x) * (1 - s) / n / n;
+      }
+    }
+    EXPECT_NEAR(logDifference(a, b, c), sum, 2e-6 * std::abs(sum)) << d;
+  }
+  EXPECT_NEAR(logDifference(4, 1), 0.5 * std::log(4.) / 3, 1e-15);
+}
+
+TEST(LogStrain, StretchAndRotationGiveTheirLogarithms) {
+  const Mat3 R = Eigen::AngleAxisd(0.7, Vec3(1, 2, 3).normalized()).toRotationMatrix();
+  const Mat3 U = Vec3(1.5, 0.8, 1.5).asDiagonal();
+  const LogStrain log(R * U);
+  EXPECT_NEAR(log.strain()[0], std::log(1.5), 1e-14);
+  EXPECT_NEAR(log.strain()[1], std::log(0.8), 1e-14);
+  EXPECT_LT((log.spatial(R * U) - toMandel(R * fromMandel(log.strain()) * R.transpose())).norm(), 1e-13);
+}
+
+TEST(LogStrain, TangentMatchesFiniteDifferences) {
+  std::mt19937 gen(1);
+  const J2Law law = steel(0.4);
+  for (int round = 0; round < 30; ++round) {
+    Mat3 F = randomDeformation(gen, 0.3);
+    if (round % 3 == 0) F = Mat3::Identity() * (1 + 0.01 * round) + randomDeformation(gen, 1e-9) - Mat3::Identity();  // equal eigenvalues
+    std::vector<double> old(14, 0), now(14);
+    const auto stress = [&](const Mat3& G, Mat6* tangent) {
+      const LogStrain log(G);
+      Response r;
+      law.respond(log.strain(), old.data(), now.data(), {}, r);
+      if (tangent) *tangent = log.tangent(r.T, r.tangent);
+      return log.secondPiola(r.T);
+    };
+    Mat6 tangent;
+    stress(F, &tangent);
+    const Mat3 D = randomDeformation(gen, 1) - Mat3::Identity();
+    const double h = 1e-6;
+    const Vec6 numeric = (stress(F + h * D, nullptr) - stress(F - h * D, nullptr)) / (2 * h);
+    const Vec6 exact = tangent * toMandel((F.transpose() * D + D.transpose() * F) / 2);
+    EXPECT_LT((numeric - exact).norm(), 2e-6 * exact.norm()) << round;
+  }
+}
+
+class J2 : public ::testing::TestWithParam<double> {};
+
+TEST_P(J2, TangentMatchesFiniteDifferencesAlongAPath) {
+  const J2Law law = steel(GetParam());
+  std::mt19937 gen(7);
+  std::uniform_real_distribution<double> d(-0.02, 0.02);
+  for (bool finite : {true, false}) {
+    std::vector<double> old(14, 0), now(14), scratch(14);
+    Vec6 E = Vec6::Zero();
+    for (int step = 0; step < 12; ++step) {
+      for (int i = 0; i < 6; ++i) E[i] += d(gen);
+      Response r, plus, minus;
+      law.respond(E, old.data(), now.data(), {finite, false}, r);
+      for (int i = 0; i < 6; ++i) {
+        const double h = 1e-7;
+        Vec6 e = E;
+        e[i] += h;
+        law.respond(e, old.data(), scratch.data(), {finite, false}, plus);
+        e[i] -= 2 * h;
+        law.respond(e, old.data(), scratch.data(), {finite, false}, minus);
+        EXPECT_LT(((plus.T - minus.T) / (2 * h) - r.tangent.col(i)).norm(), 1e-6 * r.tangent.norm()) << step << " " << i;
+      }
+      old = now;
+    }
+  }
+}
+
+TEST_P(J2, StressStaysOnTheYieldSurface) {
+  const J2Law law = steel(GetParam());
+  std::vector<double> old(14, 0), now(14);
+  Vec6 E = Vec6::Zero();
+  for (int i = 1; i <= 40; ++i) {
+    E[0] = 0.01 * i, E[3] = 0.004 * i, E[1] = -0.004 * i;
+    Response r;
+    law.respond(E, old.data(), now.data(), {}, r);
+    old = now;
+    const Vec6 s = deviator(r.T) / std::exp(trace(E)), back = Eigen::Map<Vec6>(now.data() + 6);
+    const double alpha = now[alphaState];
+    const double radius = (1 - GetParam()) * law.yieldAt(alpha) + GetParam() * law.yieldAt(0);
+    EXPECT_NEAR(std::sqrt(1.5) * (s - back).norm(), radius, 1e-8 * radius);
+  }
+}
+
+INSTANTIATE_TEST_SUITE_P(Hardening, J2, ::testing::Values(0., 0.35, 1.));
+
+TEST(J2Law, ElasticStepsKeepTheState) {
+  const J2Law law = steel(0);
+  std::vector<double> old(14, 0), now(14, 5);
+  Vec6 E = Vec6::Zero();
+  E[0] = 0.001;
+  Response r;
+  law.respond(E, old.data(), now.data(), {}, r);
+  EXPECT_EQ(old, now);
+  EXPECT_LT((r.T - law.elastic.stiffness() * E).norm(), 1e-10);
+}
+
+TEST(PlaneStressLaw, HasNoStressAcrossAndAConsistentTangent) {
+  PlaneStress<J2Law> law{steel(0.5)};
+  std::vector<double> old(15, 0), now(15), scratch(15);
+  std::mt19937 gen(3);
+  std::uniform_real_distribution<double> d(-0.02, 0.02);
+  Vec6 E = Vec6::Zero();
+  for (int step = 0; step < 8; ++step) {
+    E[0] += d(gen), E[1] += d(gen), E[3] += d(gen);
+    Response r, plus, minus;
+    law.respond(E, old.data(), now.data(), {}, r);
+    EXPECT_EQ(r.T[2], 0);
+    for (int i : {0, 1, 3}) {
+      Vec6 e = E;
+      const double h = 1e-7;
+      e[i] += h;
+      law.respond(e, old.data(), scratch.data(), {}, plus);
+      e[i] -= 2 * h;
+      law.respond(e, old.data(), scratch.data(), {}, minus);
+      EXPECT_LT(((plus.T - minus.T) / (2 * h) - r.tangent.col(i)).norm(), 2e-6 * r.tangent.norm()) << step << " " << i;
+    }
+    old = now;
+  }
+}
+
+}  // namespace
