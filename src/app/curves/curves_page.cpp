@@ -1,0 +1,230 @@
+#include "app/curves/curves_page.hpp"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+#include <qcustomplot.h>
+
+#include "app/theme.hpp"
+#include "core/base/error.hpp"
+#include "core/base/files.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil::app {
+namespace {
+
+QString number(double v) { return QString::fromStdString(shortNumber(v, 5)); }
+
+QString unitOf(const QString& name) {
+  if (name == "time") return "s";
+  if (name.contains("force") || name.contains("times area")) return "N";
+  if (name.contains("travel") || name.startsWith("watch/") || name.contains("penetration")) return "mm";
+  if (name.contains("pressure")) return "MPa";
+  if (name.endsWith("/area")) return "mm²";
+  if (name.startsWith("energy/") || name.contains("work") || name.contains("moment")) return "N mm";
+  return {};
+}
+
+const char* const lineColors[] = {"#C2501D", "#2B7F74", "#4C6A87", "#8A5A9E", "#8A7A4A", "#23282D"};
+
+}  // namespace
+
+CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent), results_(results) {
+  setObjectName("page");
+  auto* layout = new QHBoxLayout(this);
+  layout->setContentsMargins(16, 14, 16, 14), layout->setSpacing(14);
+  auto* side = new QVBoxLayout;
+  const auto head = [&](const QString& text) {
+    auto* l = new QLabel(text, this);
+    l->setObjectName("head");
+    side->addWidget(l);
+  };
+  head("ACROSS");
+  x_ = new QComboBox(this);
+  x_->setObjectName("curveX");
+  side->addWidget(x_);
+  head("UP — TICK ONE OR SEVERAL");
+  y_ = new QListWidget(this);
+  y_->setObjectName("curveY");
+  side->addWidget(y_);
+  copy_ = new QPushButton("Copy as CSV", this), save_ = new QPushButton("Save CSV…", this);
+  for (auto* b : {copy_, save_}) b->setObjectName("framed"), side->addWidget(b);
+  auto* left = new QWidget(this);
+  left->setLayout(side), left->setFixedWidth(290), side->setContentsMargins(0, 0, 0, 0);
+  layout->addWidget(left);
+  auto* right = new QVBoxLayout;
+  plot_ = new QCustomPlot(this);
+  plot_->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
+  right->addWidget(plot_, 1);
+  read_ = new QLabel("Move over the plot to read values off.", this);
+  read_->setObjectName("readOff");
+  right->addWidget(read_);
+  layout->addLayout(right, 1);
+  connect(x_, &QComboBox::textActivated, this, &CurvesPage::redraw);
+  connect(y_, &QListWidget::itemChanged, this, [this] { if (!filling_) redraw(); });
+  connect(&results_, &ResultStore::changed, this, &CurvesPage::reload);
+  connect(plot_, &QCustomPlot::mouseMove, this, [this](QMouseEvent* e) { cursor(plot_->xAxis->pixelToCoord(e->position().x())); });
+  connect(plot_, &QCustomPlot::mouseDoubleClick, this, [this] { plot_->rescaleAxes(), plot_->replot(); });
+  connect(copy_, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(csv()); });
+  connect(save_, &QPushButton::clicked, this, [this] {
+    const auto path = QFileDialog::getSaveFileName(this, "Save curves", "curves.csv", "Tables (*.csv)");
+    if (path.isEmpty()) return;
+    try {
+      writeWhole(path.toStdString(), csv().toStdString());
+    } catch (const Error& e) {
+      read_->setText(e.what());
+    }
+  });
+  reload();
+}
+
+void CurvesPage::reload() {
+  if (!results_.reader()) {
+    filling_ = true, x_->clear(), y_->clear(), filling_ = false;
+    redraw();
+    return;
+  }
+  const auto& names = results_.reader()->header().historyNames;
+  if (y_->count() != int(names.size())) {
+    filling_ = true;
+    const QString x = x_->currentText();
+    x_->clear(), y_->clear();
+    x_->addItem("time");
+    QString firstForce, firstTravel;
+    for (const auto& n : names) {
+      const auto name = QString::fromStdString(n);
+      x_->addItem(name);
+      auto* item = new QListWidgetItem(name, y_);
+      item->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled);
+      item->setCheckState(Qt::Unchecked);
+      if (firstTravel.isEmpty() && name.startsWith("motions/") && name.endsWith("travel")) firstTravel = name;
+    }
+    x_->setCurrentText(x.isEmpty() ? "time" : x);
+    // force against displacement of the first motion to begin with
+    if (!firstTravel.isEmpty()) {
+      const auto prefix = firstTravel.chopped(6);
+      double most = -1;
+      for (const auto& n : names) {
+        const auto name = QString::fromStdString(n);
+        if (!name.startsWith(prefix + "force")) continue;
+        double size = 0;
+        for (double v : column(name)) size = std::max(size, std::abs(v));
+        if (size > most) most = size, firstForce = name;
+      }
+      x_->setCurrentText(firstTravel);
+      for (auto* item : y_->findItems(firstForce, Qt::MatchExactly)) item->setCheckState(Qt::Checked);
+    }
+    filling_ = false;
+  }
+  redraw();
+}
+
+std::vector<double> CurvesPage::column(const QString& name) const {
+  if (!results_.reader()) return {};
+  if (name == "time") return results_.reader()->times();
+  try {
+    return results_.reader()->history(name.toStdString());
+  } catch (const Error&) {
+    return {};
+  }
+}
+
+void CurvesPage::plot(const QString& x, const QStringList& y) {
+  filling_ = true;
+  x_->setCurrentText(x);
+  for (int i = 0; i < y_->count(); ++i) y_->item(i)->setCheckState(y.contains(y_->item(i)->text()) ? Qt::Checked : Qt::Unchecked);
+  filling_ = false;
+  redraw();
+}
+
+void CurvesPage::redraw() {
+  plot_->clearPlottables(), plot_->clearItems();
+  const auto xs = column(x_->currentText());
+  QString yLabel;
+  int n = 0;
+  for (int i = 0; i < y_->count(); ++i) {
+    if (y_->item(i)->checkState() != Qt::Checked) continue;
+    const auto ys = column(y_->item(i)->text());
+    auto* curve = new QCPCurve(plot_->xAxis, plot_->yAxis);
+    QVector<double> t, x, y;
+    for (size_t k = 0; k < std::min(xs.size(), ys.size()); ++k) t << double(k), x << xs[k], y << ys[k];
+    curve->setData(t, x, y, true);
+    curve->setPen(QPen(QColor(lineColors[n % 6]), 1));
+    curve->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, 4));
+    curve->setName(y_->item(i)->text());
+    const auto unit = unitOf(y_->item(i)->text());
+    yLabel = n == 0 ? y_->item(i)->text() + (unit.isEmpty() ? "" : "  [" + unit + "]") : unit;
+    ++n;
+  }
+  const auto unit = unitOf(x_->currentText());
+  plot_->xAxis->setLabel(x_->currentText() + (unit.isEmpty() ? "" : "  [" + unit + "]"));
+  plot_->yAxis->setLabel(yLabel);
+  plot_->legend->setVisible(n > 1);
+  plot_->legend->setBrush(theme().raised), plot_->legend->setBorderPen(QPen(theme().line)), plot_->legend->setTextColor(theme().ink);
+  plot_->setBackground(theme().paper), plot_->axisRect()->setBackground(theme().raised);
+  for (auto* axis : {plot_->xAxis, plot_->yAxis}) {
+    axis->setTickLabelColor(theme().ink), axis->setLabelColor(theme().ink), axis->setBasePen(QPen(theme().line)), axis->setTickPen(QPen(theme().line));
+    axis->setSubTickPen(Qt::NoPen), axis->grid()->setPen(QPen(theme().line, 1)), axis->grid()->setZeroLinePen(QPen(theme().faint, 1));
+  }
+  if (n == 0) {
+    auto* hint = new QCPItemText(plot_);
+    hint->position->setType(QCPItemPosition::ptAxisRectRatio), hint->position->setCoords(0.5, 0.5);
+    hint->setText(results_.reader() ? "Tick a quantity on the left." : "Curves of the results appear here after a run."), hint->setColor(theme().faint);
+  }
+  plot_->rescaleAxes();
+  for (auto* axis : {plot_->xAxis, plot_->yAxis}) axis->scaleRange(1.08);
+  plot_->replot();
+}
+
+double CurvesPage::readOff(double x) const {
+  const auto xs = column(x_->currentText());
+  for (int i = 0; i < y_->count(); ++i) {
+    if (y_->item(i)->checkState() != Qt::Checked) continue;
+    const auto ys = column(y_->item(i)->text());
+    for (size_t k = 0; k + 1 < std::min(xs.size(), ys.size()); ++k)
+      if ((xs[k] - x) * (xs[k + 1] - x) <= 0 && xs[k] != xs[k + 1]) return ys[k] + (ys[k + 1] - ys[k]) * (x - xs[k]) / (xs[k + 1] - xs[k]);
+  }
+  return std::nan("");
+}
+
+void CurvesPage::cursor(double x) {
+  plot_->clearItems();
+  auto* line = new QCPItemStraightLine(plot_);
+  line->point1->setCoords(x, 0), line->point2->setCoords(x, 1), line->setPen(QPen(theme().faint, 1, Qt::DashLine));
+  QStringList words{QString("at %1:").arg(number(x))};
+  const auto xs = column(x_->currentText());
+  for (int i = 0; i < y_->count(); ++i) {
+    if (y_->item(i)->checkState() != Qt::Checked) continue;
+    const auto ys = column(y_->item(i)->text());
+    QStringList found;  // every crossing: loading and unloading differ
+    for (size_t k = 0; k + 1 < std::min(xs.size(), ys.size()); ++k)
+      if ((xs[k] - x) * (xs[k + 1] - x) < 0) found << number(ys[k] + (ys[k + 1] - ys[k]) * (x - xs[k]) / (xs[k + 1] - xs[k]));
+    words << y_->item(i)->text() + " = " + (found.isEmpty() ? "–" : found.mid(0, 4).join(" / "));
+  }
+  read_->setText(words.join("   "));
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+QString CurvesPage::csv() const {
+  QString text = "\"" + x_->currentText() + "\"";
+  std::vector<std::vector<double>> columns{column(x_->currentText())};
+  for (int i = 0; i < y_->count(); ++i)
+    if (y_->item(i)->checkState() == Qt::Checked) text += ",\"" + y_->item(i)->text() + "\"", columns.push_back(column(y_->item(i)->text()));
+  text += "\n";
+  for (size_t k = 0; k < columns[0].size(); ++k) {
+    QStringList row;
+    for (const auto& c : columns) row << QString::number(c[k], 'g', 12);
+    text += row.join(",") + "\n";
+  }
+  return text;
+}
+
+}  // namespace anvil::app

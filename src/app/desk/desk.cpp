@@ -1,0 +1,264 @@
+#include "app/desk/desk.hpp"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QStackedWidget>
+#include <QTimer>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/theme.hpp"
+#include "core/analysis/problem.hpp"
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil::app {
+
+MaterialPlot::MaterialPlot(DocumentStore& document, QString name, QWidget* parent) : QWidget(parent), document_(document), name_(std::move(name)) { setFixedHeight(150); }
+
+void MaterialPlot::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const QRectF box(46, 8, width() - 58, height() - 36);
+  p.setPen(theme().line), p.setBrush(theme().raised), p.drawRect(box);
+  const auto* m = document_.document().materials.find(name_.toStdString());
+  if (!m) return;
+  try {
+    const model::Quantities q(document_.document());
+    const double E = q(m->elastic.E, Kind::stress, "materials/" + name_.toStdString() + "/elastic/E");
+    std::vector<QPointF> points{{0, 0}};
+    if (m->plastic) {
+      const auto law = analysis::plasticLaw(*m, q, "materials/" + name_.toStdString());
+      const double end = std::max({0.02, law.hardening.x.back(), law.yieldAt(0) / E * 6});
+      for (int i = 0; i <= 80; ++i) points.emplace_back(end * i / 80 + law.yieldAt(end * i / 80) / E, law.yieldAt(end * i / 80));
+    } else {
+      points.emplace_back(0.005, 0.005 * E);
+    }
+    const double xm = points.back().x(), ym = points.back().y() * 1.1;
+    QPainterPath path;
+    for (size_t i = 0; i < points.size(); ++i) {
+      const QPointF at(box.left() + points[i].x() / xm * box.width(), box.bottom() - points[i].y() / ym * box.height());
+      i ? path.lineTo(at) : path.moveTo(at);
+    }
+    p.setPen(QPen(theme().accent, 2)), p.setBrush(Qt::NoBrush), p.drawPath(path);
+    p.setPen(theme().faint);
+    QFont f = font();
+    f.setPixelSize(12), p.setFont(f);
+    p.drawText(QRectF(0, box.top() - 2, 42, 16), Qt::AlignRight, QString::fromStdString(shortNumber(ym, 3)));
+    p.drawText(QRectF(0, box.bottom() - 10, 42, 16), Qt::AlignRight, "0");
+    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignLeft, "true stress, MPa");
+    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignRight, "log strain " + QString::fromStdString(shortNumber(xm, 3)));
+  } catch (const Error& e) {
+    p.setPen(theme().accent);
+    p.drawText(box.adjusted(8, 8, -8, -8), Qt::TextWordWrap, e.what());
+  }
+}
+
+Desk::Desk(DocumentStore& document, RunControl& run, QWidget* parent) : QWidget(parent), document_(document) {
+  setObjectName("side");
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  pages_ = new QStackedWidget(this);
+  layout->addWidget(pages_);
+  monitor_ = new Monitor(run, this);
+  pages_->addWidget(monitor_);
+  connect(&document_, &DocumentStore::changed, this, [this] {
+    if (!editing_ && form_ && pages_->currentWidget() == form_) rebuildForm();
+    for (auto* plot : findChildren<QWidget*>("materialPlot")) plot->update();
+  });
+  connect(&document_, &DocumentStore::opened, this, [this] { showThing("model", {}); });
+}
+
+void Desk::showThing(const QString& kind, const QString& name) {
+  kind_ = kind, name_ = name;
+  rebuildForm();
+}
+
+void Desk::showMonitor() { pages_->setCurrentWidget(monitor_); }
+
+void Desk::rebuildForm() {
+  int scroll = 0;
+  if (form_) {
+    if (auto* area = form_->findChild<QScrollArea*>()) scroll = area->verticalScrollBar()->value();
+    pages_->removeWidget(form_);
+    form_->deleteLater();
+  }
+  form_ = new QWidget(pages_);
+  auto* outer = new QVBoxLayout(form_);
+  outer->setContentsMargins(0, 0, 0, 0);
+  auto* area = new QScrollArea(form_);
+  area->setWidgetResizable(true);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  outer->addWidget(area);
+  auto* body = new QWidget;
+  body->setObjectName("plain");
+  area->setWidget(body);
+  auto* layout = new QVBoxLayout(body);
+  layout->setContentsMargins(14, 12, 12, 12), layout->setSpacing(4);
+
+  auto* head = new QHBoxLayout;
+  if (kind_ == "model") {
+    auto* title = new QLabel("Model", body);
+    title->setObjectName("title");
+    head->addWidget(title);
+  } else {
+    auto* title = new QLineEdit(name_, body);
+    title->setObjectName("thingName");
+    title->setToolTip("Name; what refers to it follows");
+    connect(title, &QLineEdit::editingFinished, this, [this, title] {
+      if (title->text() == name_) return;
+      const auto from = name_;
+      try {
+        name_ = title->text().trimmed();
+        document_.edit("rename " + from, [&](model::Document& d) { renameThing(d, kind_, from, name_); });
+      } catch (const Error& e) {
+        name_ = from, title->setText(from), trouble_->setText(e.what());
+      }
+    });
+    head->addWidget(title);
+    auto* remove = new QToolButton(body);
+    remove->setText("Remove"), remove->setObjectName("removeThing");
+    connect(remove, &QToolButton::clicked, this, [this] {
+      document_.edit("remove " + name_, [this](model::Document& d) { removeThing(d, kind_, name_); });
+      emit removed();
+    });
+    head->addWidget(remove);
+  }
+  layout->addLayout(head);
+  trouble_ = new QLabel(body);
+  trouble_->setObjectName("trouble"), trouble_->setWordWrap(true);
+  layout->addWidget(trouble_);
+  if (kind_ == "materials") {
+    auto* plot = new MaterialPlot(document_, name_, body);
+    plot->setObjectName("materialPlot");
+    layout->addWidget(plot);
+    const auto* m = document_.document().materials.find(name_.toStdString());
+    if (m && !m->plastic) {
+      auto* add = new QPushButton("Let it yield", body);
+      add->setObjectName("framed");
+      connect(add, &QPushButton::clicked, this, [this] {
+        document_.edit("let " + name_ + " yield", [this](model::Document& d) {
+          if (auto* mat = d.materials.find(name_.toStdString())) mat->plastic.emplace(), mat->plastic->yield = 250;
+        });
+      });
+      layout->addWidget(add);
+    }
+  }
+  for (const auto& section : describeThing(document_.document(), kind_, name_)) {
+    if (!section.title.isEmpty()) {
+      auto* label = new QLabel(section.title.toUpper(), body);
+      label->setObjectName("head");
+      layout->addSpacing(8);
+      layout->addWidget(label);
+    }
+    for (const auto& row : section.rows) addRow(layout, row);
+  }
+  if (kind_ == "motions" || kind_ == "loads") {
+    auto* hint = new QLabel("Its course is in the loading history below: double-click a cell.", body);
+    hint->setObjectName("help"), hint->setWordWrap(true);
+    layout->addWidget(hint);
+  }
+  layout->addStretch();
+  pages_->addWidget(form_);
+  pages_->setCurrentWidget(form_);
+  QTimer::singleShot(0, area, [area, scroll] { area->verticalScrollBar()->setValue(scroll); });
+}
+
+void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
+  auto* label = new QLabel(row.label + (row.unit.isEmpty() ? "" : "  <span style='color:" + theme().faint.name() + "'>" + row.unit + "</span>"));
+  layout->addWidget(label);
+  const auto key = row.path.join("/");
+  QWidget* editor = nullptr;
+  if (row.editor == FormRow::Editor::choice) {
+    auto* box = new QComboBox;
+    box->addItems(row.choices), box->setCurrentText(row.text);
+    connect(box, &QComboBox::textActivated, this, [this, row](const QString& t) { commit(row, t); });
+    editor = box;
+  } else if (row.editor == FormRow::Editor::check) {
+    auto* box = new QCheckBox("yes");
+    box->setChecked(row.text == "true");
+    connect(box, &QCheckBox::toggled, this, [this, row](bool on) { commit(row, on ? "true" : "false"); });
+    editor = box;
+  } else if (row.editor == FormRow::Editor::table) {
+    auto* box = new QPlainTextEdit(row.text);
+    box->setFixedHeight(120), box->setPlaceholderText("strain  stress, one row a line; paste from a sheet");
+    connect(box, &QPlainTextEdit::textChanged, this, [this, row, box] { commit(row, box->toPlainText()); });
+    editor = box;
+  } else {
+    auto* box = new QLineEdit(row.text);
+    connect(box, &QLineEdit::editingFinished, this, [this, row, box] { commit(row, box->text()); });
+    editor = box;
+  }
+  editor->setObjectName("row-" + key);
+  editor->setToolTip(row.help);
+  layout->addWidget(editor);
+  if (!row.help.isEmpty()) {
+    auto* help = new QLabel(row.help);
+    help->setObjectName("help"), help->setWordWrap(true);
+    layout->addWidget(help);
+    layout->addSpacing(4);
+  }
+}
+
+void Desk::commit(const FormRow& row, const QString& text) {
+  editing_ = true;  // the form keeps its widgets while one of them is in use
+  try {
+    document_.edit(QString("%1 of %2").arg(row.label.toLower(), name_.isEmpty() ? "the model" : name_),
+                   [&](model::Document& d) { assignThing(d, kind_, name_, row.path, text); });
+    trouble_->clear();
+    const model::Quantities q(document_.document());
+    if (kind_ == "materials")
+      if (const auto* m = document_.document().materials.find(name_.toStdString())) m->plastic ? (void)analysis::plasticLaw(*m, q, name_.toStdString()) : (void)analysis::elasticLaw(*m, q, name_.toStdString());
+  } catch (const Error& e) {
+    trouble_->setText(e.what());
+  }
+  editing_ = false;
+}
+
+void Desk::showReadiness(const checks::Report& report) {
+  if (list_) pages_->removeWidget(list_), list_->deleteLater();
+  list_ = new QWidget(pages_);
+  list_->setObjectName("plain");
+  auto* outer = new QVBoxLayout(list_);
+  outer->setContentsMargins(14, 12, 12, 12);
+  auto* title = new QLabel(report.findings.empty() ? "Ready to run" : "Before it runs", list_);
+  title->setObjectName("title");
+  outer->addWidget(title);
+  for (const auto& f : report.findings) {
+    auto* box = new QLabel(QString("<b style='color:%1'>%2</b> %3<br><span style='color:%4'>%5</span>")
+                               .arg((f.fault ? theme().accent : theme().warn).name(), f.fault ? "Fault" : "Doubt", QString::fromStdString(f.what).toHtmlEscaped(),
+                                    theme().faint.name(), QString::fromStdString(f.remedy).toHtmlEscaped()), list_);
+    box->setWordWrap(true);
+    outer->addWidget(box);
+    const auto place = QString::fromStdString(f.where).split('/');
+    if (place.size() >= 2) {
+      auto* show = new QPushButton("Show " + place[1], list_);
+      show->setObjectName("framed");
+      connect(show, &QPushButton::clicked, this, [this, place] { emit placeAsked(place[0], place[1]); });
+      outer->addWidget(show, 0, Qt::AlignLeft);
+    }
+    outer->addSpacing(8);
+  }
+  auto* facts = new QLabel("FACTS", list_);
+  facts->setObjectName("head");
+  outer->addWidget(facts);
+  for (const auto& line : report.facts) {
+    auto* label = new QLabel(QString::fromStdString(line), list_);
+    label->setWordWrap(true), label->setObjectName("help");
+    outer->addWidget(label);
+  }
+  outer->addStretch();
+  pages_->addWidget(list_);
+  pages_->setCurrentWidget(list_);
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,77 @@
+// The desk: the editor of what is selected, the run's monitor, or the readiness list.
+#pragma once
+#include <QWidget>
+
+#include "app/desk/form.hpp"
+#include "app/document_store.hpp"
+#include "app/run_control.hpp"
+#include "core/checks/readiness.hpp"
+
+class QLabel;
+class QStackedWidget;
+class QVBoxLayout;
+class QCustomPlot;
+class QPushButton;
+
+namespace anvil::app {
+
+/// A material's curve, redrawn as it is typed.
+class MaterialPlot : public QWidget {
+public:
+  MaterialPlot(DocumentStore& document, QString name, QWidget* parent);
+
+protected:
+  void paintEvent(QPaintEvent*) override;
+
+private:
+  DocumentStore& document_;
+  QString name_;
+};
+
+/// Residuals and corrections per iteration, words on the state, pause and stop.
+class Monitor : public QWidget {
+  Q_OBJECT
+public:
+  Monitor(RunControl& run, QWidget* parent = nullptr);
+
+signals:
+  void continueAsked();
+  void nodeAsked(int node);
+
+private:
+  void refresh();
+  RunControl& run_;
+  QLabel *head_, *facts_, *words_, *notes_;
+  QCustomPlot* plot_;
+  QPushButton *pause_, *stop_, *resume_;
+};
+
+class Desk : public QWidget {
+  Q_OBJECT
+public:
+  Desk(DocumentStore& document, RunControl& run, QWidget* parent = nullptr);
+  void showThing(const QString& kind, const QString& name);
+  void showMonitor();
+  void showReadiness(const checks::Report& report);
+  const QString& kind() const { return kind_; }
+  const QString& name() const { return name_; }
+  Monitor* monitor() { return monitor_; }
+
+signals:
+  void placeAsked(const QString& kind, const QString& name);
+  void removed();
+
+private:
+  void rebuildForm();
+  void addRow(QVBoxLayout* layout, const FormRow& row);
+  void commit(const FormRow& row, const QString& text);
+  DocumentStore& document_;
+  QStackedWidget* pages_;
+  QWidget *form_ = nullptr, *list_ = nullptr;
+  Monitor* monitor_;
+  QLabel* trouble_ = nullptr;
+  QString kind_ = "model", name_;
+  bool editing_ = false;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,262 @@
+#include "app/desk/form.hpp"
+
+#include <QRegularExpression>
+#include <algorithm>
+
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+#include "core/model/fields.hpp"
+
+namespace anvil::app {
+namespace {
+
+using namespace model;
+
+QString show(const Entry& e) { return e.number ? QString::number(*e.number, 'g', 10) : QString::fromStdString(e.text); }
+Entry entryOf(const QString& text) {
+  bool ok;
+  const double v = text.toDouble(&ok);
+  return ok ? Entry(v) : Entry(text.trimmed().toStdString());
+}
+QStringList parts(const QString& text) { return text.split(QRegularExpression("\\s*[,;]\\s*"), Qt::SkipEmptyParts); }
+
+/// Calls f with the list that a kind names.
+template <class D, class F> void withList(D& d, const QString& kind, const F& f) {
+  if (kind == "materials") f(d.materials);
+  else if (kind == "parts") f(d.parts);
+  else if (kind == "contacts") f(d.contacts);
+  else if (kind == "steps") f(d.steps);
+  else if (kind == "supports") f(d.supports);
+  else if (kind == "motions") f(d.motions);
+  else if (kind == "loads") f(d.loads);
+  else if (kind == "stabilisations") f(d.stabilisations);
+}
+
+/// Lists rows while walking the fields of an object.
+struct Describer {
+  std::vector<FormSection>& sections;
+  QStringList path;
+
+  template <class T, class... Rest> void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
+    FormRow row;
+    row.path = path, row.path << key;
+    row.label = QString(key), row.label[0] = row.label[0].toUpper(), row.help = help;
+    (note(row, rest), ...);
+    fill(row, value);
+  }
+  static void note(FormRow& row, const Choice& c) {
+    row.editor = FormRow::Editor::choice;
+    for (const auto& w : c.words) row.choices << QString::fromStdString(w);
+  }
+  static void note(FormRow& row, Kind kind) { row.unit = coreUnit(kind); }
+  void push(FormRow row, const QString& text) {
+    row.text = text;
+    sections.back().rows.push_back(row);
+  }
+  void fill(const FormRow& row, Entry& v) { push(row, show(v)); }
+  void fill(const FormRow& row, std::string& v) { push(row, QString::fromStdString(v)); }
+  void fill(const FormRow& row, int& v) { push(row, QString::number(v)); }
+  void fill(FormRow row, bool& v) { row.editor = FormRow::Editor::check, push(row, v ? "true" : "false"); }
+  void fill(const FormRow& row, std::vector<std::string>& v) {
+    QStringList words;
+    for (const auto& w : v) words << QString::fromStdString(w);
+    push(row, words.join(", "));
+  }
+  void fill(const FormRow& row, std::vector<Entry>& v) {
+    QStringList words;
+    for (const auto& e : v) words << show(e);
+    push(row, words.join(", "));
+  }
+  void fill(FormRow row, std::vector<std::vector<Entry>>& v) {
+    QStringList lines;
+    for (const auto& r : v) {
+      QStringList words;
+      for (const auto& e : r) words << show(e);
+      lines << words.join("\t");
+    }
+    row.editor = FormRow::Editor::table;
+    push(row, lines.join("\n"));
+  }
+  void fill(const FormRow& row, Direction& v) {
+    if (v.vector.empty()) push(row, QString::fromStdString(v.axis));
+    else fill(row, v.vector);
+  }
+  void fill(const FormRow&, Course&) {}   // edited in the loading history
+  void fill(const FormRow&, std::vector<std::vector<std::string>>&) {}
+  void fill(const FormRow&, std::vector<PathPiece>&) {}
+  template <class T> void fill(const FormRow& row, std::optional<T>& v) {
+    if (v) fill(row, *v);
+  }
+  void fill(const FormRow& row, std::vector<Shape>& v) {
+    for (size_t i = 0; i < v.size(); ++i) {
+      FormRow sub = row;
+      sub.path << QString::number(i + 1);
+      sub.label = v.size() > 1 ? QString("Shape %1").arg(i + 1) : "Shape";
+      fill(sub, v[i]);
+    }
+  }
+  template <class T> void fill(const FormRow& row, T& nested) {
+    sections.push_back({row.label, {}});
+    Describer inner{sections, row.path};
+    fields(inner, nested);
+    sections.push_back({"", {}});
+  }
+};
+
+/// Walks to one field and sets it.
+struct Assigner {
+  const QStringList& path;
+  qsizetype depth;
+  const QString& text;
+
+  template <class T, class... Rest> void operator()(const char* key, T& value, const char*, const Rest&...) {
+    if (depth < path.size() && path[depth] == key) set(value);
+  }
+  void set(Entry& v) { v = entryOf(text); }
+  void set(std::string& v) { v = text.trimmed().toStdString(); }
+  void set(int& v) {
+    bool ok;
+    const int n = text.toInt(&ok);
+    if (!ok) throw Error("'" + text.toStdString() + "' is not a whole number");
+    v = n;
+  }
+  void set(bool& v) { v = text == "true"; }
+  void set(std::vector<std::string>& v) {
+    v.clear();
+    for (const auto& w : parts(text)) v.push_back(w.trimmed().toStdString());
+  }
+  void set(std::vector<Entry>& v) {
+    v.clear();
+    for (const auto& w : parts(text)) v.push_back(entryOf(w));
+  }
+  void set(std::vector<std::vector<Entry>>& v) {
+    v.clear();
+    for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {
+      std::vector<Entry> row;
+      for (const auto& w : line.split(QRegularExpression("[\\s,;]+"), Qt::SkipEmptyParts)) row.push_back(entryOf(w));
+      v.push_back(row);
+    }
+  }
+  void set(Direction& v) {
+    const auto list = parts(text);
+    v = {};
+    if (list.size() > 1) set(v.vector);
+    else v.axis = text.trimmed().toStdString();
+  }
+  void set(Course&) {}
+  void set(std::vector<std::vector<std::string>>&) {}
+  void set(std::vector<PathPiece>&) {}
+  template <class T> void set(Named<T>&) {}
+  template <class T> void set(std::optional<T>& v) {
+    if (v) set(*v);
+  }
+  void set(std::vector<Shape>& v) {
+    const auto index = size_t(path.value(depth + 1).toInt());
+    if (index < 1 || index > v.size()) return;
+    Assigner inner{path, depth + 2, text};
+    fields(inner, v[index - 1]);
+  }
+  template <class T> void set(T& nested) {
+    Assigner inner{path, depth + 1, text};
+    fields(inner, nested);
+  }
+};
+
+}  // namespace
+
+std::vector<FormSection> describeThing(const Document& document, const QString& kind, const QString& name) {
+  std::vector<FormSection> sections{{"", {}}};
+  auto& d = const_cast<Document&>(document);  // the visitor reads only
+  withList(d, kind, [&](auto& list) {
+    if (auto* thing = list.find(name.toStdString())) {
+      Describer describer{sections, {}};
+      fields(describer, *thing);
+    }
+  });
+  if (kind == "model") {
+    Describer describer{sections, {}};
+    describer("title", d.title, "What this model is.");
+    describer("note", d.note, "A remark.");
+    describer("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric"}});
+    describer("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
+    if (d.space != "axisymmetric") describer("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
+    if (!d.parameters.empty()) sections.push_back({"Parameters", {}});
+    for (auto& [n, e] : d.parameters) {
+      FormRow row;
+      row.path = {"parameters", QString::fromStdString(n)}, row.label = QString::fromStdString(n), row.text = show(e);
+      sections.back().rows.push_back(row);
+    }
+    sections.push_back({"Iterations", {}});
+    Describer solver{sections, {"solver"}};
+    fields(solver, d.solver);
+  }
+  std::erase_if(sections, [](const FormSection& s) { return s.rows.empty(); });
+  return sections;
+}
+
+void assignThing(Document& d, const QString& kind, const QString& name, const QStringList& path, const QString& text) {
+  if (kind == "model") {
+    if (path.front() == "parameters") {
+      if (auto* e = d.parameters.find(path.value(1).toStdString())) *e = entryOf(text);
+      return;
+    }
+    Assigner assigner{path, 0, text};
+    fields(assigner, d);
+    return;
+  }
+  withList(d, kind, [&](auto& list) {
+    if (auto* thing = list.find(name.toStdString())) {
+      Assigner assigner{path, 0, text};
+      fields(assigner, *thing);
+    }
+  });
+}
+
+void removeThing(Document& d, const QString& kind, const QString& name) {
+  withList(d, kind, [&](auto& list) { std::erase_if(list, [&](const auto& item) { return item.first == name.toStdString(); }); });
+}
+
+void renameThing(Document& d, const QString& kind, const QString& from, const QString& to) {
+  const auto old = from.toStdString(), fresh = to.trimmed().toStdString();
+  if (fresh.empty() || fresh.find_first_of("./") != std::string::npos) throw Error("the name '" + fresh + "' cannot be used", {}, "Names are not empty and have no '.' or '/'.");
+  withList(d, kind, [&](auto& list) {
+    if (old != fresh && list.find(fresh)) throw Error("there is a '" + fresh + "' already", {}, "Choose another name.");
+    for (auto& item : list)
+      if (item.first == old) item.first = fresh;
+  });
+  const auto follow = [&](std::vector<std::string>& names) {
+    for (auto& n : names) {
+      if (n == old) n = fresh;
+      if (kind == "parts" && n.starts_with(old + ".")) n = fresh + n.substr(old.size());
+    }
+  };
+  if (kind == "materials")
+    for (auto& [n, p] : d.parts)
+      if (p.material == old) p.material = fresh;
+  if (kind == "parts") {
+    for (auto& [n, c] : d.contacts) follow(c.between);
+    for (auto& [n, s] : d.supports) follow(s.on);
+    for (auto& [n, m] : d.motions) follow(m.on);
+    for (auto& [n, l] : d.loads) follow(l.on);
+    for (auto& [n, s] : d.stabilisations) follow(s.on);
+    for (auto& [n, r] : d.regions) follow(r.edges);
+    for (auto& [n, w] : d.watch)
+      if (w.part == old) w.part = fresh;
+  }
+  if (kind == "steps") {
+    const auto course = [&](Course& c) {
+      for (auto& s : c.stages)
+        if (s.first == old) s.first = fresh;
+    };
+    for (auto& [n, m] : d.motions) course(m.course);
+    for (auto& [n, l] : d.loads) course(l.course);
+    for (auto& [n, c] : d.contacts) {
+      course(c.interference), follow(c.during);
+      if (c.start.resolveOver == old) c.start.resolveOver = fresh;
+    }
+    for (auto& [n, s] : d.supports) follow(s.during);
+    for (auto& [n, s] : d.stabilisations) follow(s.during);
+  }
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,39 @@
+// Editors made from the document's own field lists: one row per key, with its help line.
+#pragma once
+#include <QString>
+#include <QStringList>
+#include <QWidget>
+
+#include "app/document_store.hpp"
+
+class QVBoxLayout;
+
+namespace anvil::app {
+
+/// One editable value of the document.
+struct FormRow {
+  enum class Editor { line, choice, check, table };
+  QStringList path;        ///< keys below the thing: {"plastic", "yield"}
+  QString label, help, text;
+  QStringList choices;
+  Editor editor = Editor::line;
+  QString unit;
+};
+
+/// A heading, then rows.
+struct FormSection {
+  QString title;
+  std::vector<FormRow> rows;
+};
+
+/// Rows for a thing of the document ("materials", "bronze"). Empty when it is gone.
+std::vector<FormSection> describeThing(const model::Document& document, const QString& kind, const QString& name);
+
+/// Writes one row's text back. Throws Error when the text cannot be what is wanted.
+void assignThing(model::Document& document, const QString& kind, const QString& name, const QStringList& path, const QString& text);
+
+/// Takes a thing out of the document / gives it another name (references follow).
+void removeThing(model::Document& document, const QString& kind, const QString& name);
+void renameThing(model::Document& document, const QString& kind, const QString& from, const QString& to);
+
+}  // namespace anvil::app

@@ -1,0 +1,104 @@
+#include "app/document_store.hpp"
+
+#include <QCryptographicHash>
+#include <QDir>
+#include <QFileInfo>
+#include <QStandardPaths>
+#include <QUndoCommand>
+
+#include "core/base/error.hpp"
+#include "core/base/files.hpp"
+#include "core/model/json.hpp"
+
+namespace anvil::app {
+
+class EditCommand : public QUndoCommand {
+public:
+  EditCommand(DocumentStore& store, const QString& name, model::Document after)
+      : QUndoCommand(name), store_(store), before_(store.document()), after_(std::move(after)) {}
+  void undo() override { store_.set(before_); }
+  void redo() override { store_.set(after_); }
+
+private:
+  DocumentStore& store_;
+  model::Document before_, after_;
+};
+
+DocumentStore::DocumentStore(QObject* parent) : QObject(parent) {
+  timer_.setInterval(15000);
+  connect(&timer_, &QTimer::timeout, this, &DocumentStore::autosave);
+  timer_.start();
+}
+
+void DocumentStore::set(const model::Document& document) {
+  document_ = document;
+  emit changed();
+}
+
+QString DocumentStore::autosavePath() const {
+  const auto folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+  QDir().mkpath(folder);
+  const auto key = QFileInfo(path_.isEmpty() ? "untitled.anvil" : path_).absoluteFilePath();
+  return folder + "/" + QString::fromLatin1(QCryptographicHash::hash(key.toUtf8(), QCryptographicHash::Sha1).toHex().left(16)) + ".anvil";
+}
+
+void DocumentStore::dropAutosave() { QFile::remove(autosavePath()); }
+
+void DocumentStore::open(const QString& path) {
+  const auto loaded = model::load(path.toStdString());
+  path_ = path, document_ = loaded, open_ = true, recovered_ = false;
+  undo_.clear();
+  const QFileInfo saved(autosavePath());
+  if (saved.exists() && saved.lastModified() > QFileInfo(path).lastModified()) {
+    try {
+      const auto found = model::load(saved.filePath().toStdString());
+      if (!(found == loaded)) {
+        document_ = found, recovered_ = true;
+        emit recovered("Unsaved changes from the last session were taken up. Save to keep them, or reopen the file after closing without saving.");
+      }
+    } catch (const Error&) {
+      QFile::remove(saved.filePath());  // a damaged autosave helps nobody
+    }
+  }
+  emit opened();
+  emit changed();
+}
+
+void DocumentStore::openNew() {
+  path_.clear(), document_ = {}, open_ = true, recovered_ = false;
+  document_.title = "Untitled";
+  document_.steps("load");
+  undo_.clear();
+  emit opened();
+  emit changed();
+}
+
+void DocumentStore::save(const QString& path) {
+  const auto target = path.isEmpty() ? path_ : path;
+  model::save(document_, target.toStdString());
+  dropAutosave();
+  path_ = target, recovered_ = false;
+  dropAutosave();
+  undo_.setClean();
+  emit changed();
+}
+
+void DocumentStore::edit(const QString& name, const std::function<void(model::Document&)>& change) {
+  model::Document after = document_;
+  change(after);
+  if (after == document_) return;
+  undo_.push(new EditCommand(*this, name, std::move(after)));
+}
+
+void DocumentStore::autosave() {
+  if (!open_ || !dirty()) return;
+  try {
+    model::save(document_, autosavePath().toStdString());
+  } catch (const Error&) {
+    // tried again at the next tick; the document itself is untouched
+  }
+}
+
+std::string DocumentStore::text() const { return model::print(document_); }
+
+}  // namespace anvil::app

@@ -1,0 +1,53 @@
+// The open document with undo, saving, autosave and recovery. The only thing the window edits.
+#pragma once
+#include <QObject>
+#include <QTimer>
+#include <QUndoStack>
+#include <functional>
+
+#include "core/model/document.hpp"
+
+namespace anvil::app {
+
+class DocumentStore : public QObject {
+  Q_OBJECT
+public:
+  explicit DocumentStore(QObject* parent = nullptr);
+
+  const model::Document& document() const { return document_; }
+  const QString& path() const { return path_; }
+  QUndoStack* undoStack() { return &undo_; }
+  bool isOpen() const { return open_; }
+  bool dirty() const { return !undo_.isClean() || recovered_; }
+
+  /// Opens a file; throws Error. A newer autosave of it is taken up instead, and `recovered` is said.
+  void open(const QString& path);
+  void openNew();
+  /// Saves; throws Error. With a path: under another name.
+  void save(const QString& path = {});
+  /// Changes the document as one undoable act with a name. Nothing happens when the change leaves it equal.
+  void edit(const QString& name, const std::function<void(model::Document&)>& change);
+  /// Writes the autosave now, when there is something to save.
+  void autosave();
+  /// The text of the document's file, for line numbers.
+  std::string text() const;
+
+signals:
+  void changed();
+  void opened();
+  void recovered(const QString& note);
+
+private:
+  friend class EditCommand;
+  void set(const model::Document& document);
+  QString autosavePath() const;
+  void dropAutosave();
+
+  model::Document document_;
+  QString path_;
+  QUndoStack undo_;
+  QTimer timer_;
+  bool open_ = false, recovered_ = false;
+};
+
+}  // namespace anvil::app

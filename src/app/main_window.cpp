@@ -1,0 +1,377 @@
+#include "app/main_window.hpp"
+
+#include <QCloseEvent>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMenu>
+#include <QPushButton>
+#include <QShortcut>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QStandardPaths>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/theme.hpp"
+#include "core/base/error.hpp"
+#include "core/base/files.hpp"
+#include "core/model/json.hpp"
+
+namespace anvil::app {
+
+MainWindow::MainWindow() : document_(this), results_(this), run_(this) {
+  setWindowTitle("Unyielding Anvil");
+  resize(1280, 800);
+  buildPages();
+  buildBar();
+  buildCommands();
+  readinessTimer_.setSingleShot(true), readinessTimer_.setInterval(400);
+  connect(&readinessTimer_, &QTimer::timeout, this, &MainWindow::checkReadiness);
+  connect(&document_, &DocumentStore::changed, this, [this] {
+    updateBar();
+    readinessTimer_.start();
+  });
+  connect(&document_, &DocumentStore::recovered, this, &MainWindow::notice);
+  connect(&run_, &RunControl::changed, this, [this] {
+    updateBar();
+    if (!run_.active() && run_.state() == RunControl::State::finished) notice("The run is finished. Space plays the history.");
+    if (run_.state() == RunControl::State::failed) notice(run_.message());
+  });
+  connect(&run_, &RunControl::incremented, this, [this] {
+    if (!results_.reader()) results_.open(run_.results());
+    results_.refresh(run_.active() || run_.state() == RunControl::State::finished);
+  });
+  connect(desk_->monitor(), &Monitor::continueAsked, this, [this] { run(true); });
+  connect(desk_->monitor(), &Monitor::nodeAsked, view_, &ModelView::markNode);
+  updateBar();
+}
+
+// The widgets refer to the stores, which are members: they must go first.
+MainWindow::~MainWindow() { delete takeCentralWidget(); }
+
+void MainWindow::buildPages() {
+  view_ = new ModelView(document_, results_);
+  history_ = new HistoryView(document_, results_, run_);
+  desk_ = new Desk(document_, run_);
+  shelf_ = new Shelf(document_, results_);
+  curves_ = new CurvesPage(results_);
+  start_ = new StartPage;
+
+  auto* upper = new QSplitter(Qt::Horizontal);
+  upper->addWidget(shelf_), upper->addWidget(view_), upper->addWidget(desk_);
+  upper->setSizes({236, 744, 300});
+  upper->setStretchFactor(1, 1), upper->setHandleWidth(1);
+  shelf_->setMinimumWidth(190), desk_->setMinimumWidth(250);
+  auto* whole = new QSplitter(Qt::Vertical);
+  whole->addWidget(upper), whole->addWidget(history_);
+  whole->setStretchFactor(0, 1), whole->setHandleWidth(1), whole->setSizes({540, 216});
+
+  pages_ = new QStackedWidget;
+  pages_->addWidget(start_), pages_->addWidget(whole), pages_->addWidget(curves_);
+
+  connect(shelf_, &Shelf::picked, this, &MainWindow::select);
+  connect(shelf_, &Shelf::eyeToggled, view_, &ModelView::setHidden);
+  connect(history_, &HistoryView::selected, this, &MainWindow::select);
+  connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
+  connect(desk_, &Desk::removed, this, [this] { select("model", {}); });
+  connect(view_, &ModelView::facePicked, this, [this](const QString& face) {
+    if (face.isEmpty()) return;
+    notice("Edge " + face);
+    shelf_->choose("parts", face.section('.', 0, 0));
+    desk_->showThing("parts", face.section('.', 0, 0));
+  });
+  connect(start_, &StartPage::openAsked, this, &MainWindow::openModel);
+  connect(start_, &StartPage::openDialogAsked, this, [this] {
+    const auto path = QFileDialog::getOpenFileName(this, "Open a model", {}, "Models (*.anvil)");
+    if (!path.isEmpty()) openModel(path);
+  });
+  connect(start_, &StartPage::newAsked, this, [this] {
+    results_.close();
+    document_.openNew();
+    showPage(1);
+  });
+}
+
+void MainWindow::buildBar() {
+  auto* body = new QWidget;
+  auto* layout = new QVBoxLayout(body);
+  layout->setContentsMargins(0, 0, 0, 0), layout->setSpacing(0);
+  auto* bar = new QWidget(body);
+  bar->setObjectName("bar"), bar->setFixedHeight(48);
+  auto* row = new QHBoxLayout(bar);
+  row->setContentsMargins(10, 4, 12, 4), row->setSpacing(4);
+  name_ = new QToolButton(bar);
+  name_->setPopupMode(QToolButton::InstantPopup), name_->setObjectName("name");
+  name_->setStyleSheet("QToolButton { font-weight: 600; } QToolButton::menu-indicator { image: none; }");
+  auto* menu = new QMenu(name_);
+  menu->addAction("New", this, [this] { results_.close(), document_.openNew(), showPage(1); });
+  menu->addAction("Open…", this, [this] { emit start_->openDialogAsked(); });
+  menu->addAction("Save", this, &MainWindow::save);
+  menu->addAction("Save as…", this, &MainWindow::saveAs);
+  menu->addSeparator();
+  menu->addAction("Start page", this, [this] { start_->refresh(), showPage(0); });
+  menu->addAction("Quit", this, &QWidget::close);
+  name_->setMenu(menu);
+  row->addWidget(name_);
+  const auto tab = [&](const QString& text, int page) {
+    auto* b = new QToolButton(bar);
+    b->setText(text), b->setCheckable(true), b->setAutoExclusive(true);
+    connect(b, &QToolButton::clicked, this, [this, page] { showPage(page); });
+    row->addWidget(b);
+    return b;
+  };
+  modelTab_ = tab("Model", 1), curvesTab_ = tab("Curves", 2);
+  notice_ = new QLabel(bar);
+  notice_->setObjectName("help"), notice_->setMinimumWidth(40);
+  notice_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  row->addSpacing(12), row->addWidget(notice_, 1);
+  commandBox_ = new QLineEdit(bar);
+  commandBox_->setObjectName("commandBox");
+  commandBox_->setPlaceholderText("Find a command, part or result   Ctrl+K"), commandBox_->setFixedWidth(280);
+  row->addWidget(commandBox_);
+  ready_ = new QToolButton(bar);
+  ready_->setObjectName("readiness");
+  connect(ready_, &QToolButton::clicked, this, [this] { checkReadiness(), desk_->showReadiness(readiness_), showPage(1); });
+  row->addWidget(ready_);
+  runButton_ = new QPushButton("Run", bar);
+  runButton_->setObjectName("run");
+  connect(runButton_, &QPushButton::clicked, this, [this] { run_.active() ? run_.stop() : run(); });
+  row->addWidget(runButton_);
+  layout->addWidget(bar);
+  layout->addWidget(pages_, 1);
+  setCentralWidget(body);
+  commandList_ = new QListWidget(body);
+  commandList_->setObjectName("commandList");
+  commandList_->hide();
+  connect(commandBox_, &QLineEdit::textEdited, this, &MainWindow::filterCommands);
+  connect(commandBox_, &QLineEdit::returnPressed, this, [this] {
+    if (auto* item = commandList_->item(std::max(0, commandList_->currentRow()))) emit commandList_->itemClicked(item);
+  });
+  connect(commandList_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+    const auto act = commands_[size_t(item->data(Qt::UserRole).toInt())].act;
+    commandList_->hide(), commandBox_->clear(), commandBox_->clearFocus();
+    act();
+  });
+}
+
+void MainWindow::command(const QString& name, const QString& keys, std::function<void()> act) {
+  commands_.push_back({name, keys, act});
+  if (!keys.isEmpty()) connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, act);
+}
+
+void MainWindow::buildCommands() {
+  command("Open…", "Ctrl+O", [this] { emit start_->openDialogAsked(); });
+  command("Save", "Ctrl+S", [this] { save(); });
+  command("Undo", "Ctrl+Z", [this] {
+    const auto what = document_.undoStack()->undoText();
+    document_.undoStack()->undo();
+    notice(what.isEmpty() ? "Nothing to undo." : "Undone: " + what);
+  });
+  command("Redo", "Ctrl+Shift+Z", [this] {
+    const auto what = document_.undoStack()->redoText();
+    document_.undoStack()->redo();
+    notice(what.isEmpty() ? "Nothing to redo." : "Done again: " + what);
+  });
+  command("Run", "Ctrl+R", [this] { run(); });
+  command("Continue the run", "", [this] { run(true); });
+  command("Pause or resume the run", "Ctrl+P", [this] { run_.state() == RunControl::State::paused ? run_.resume() : run_.pause(); });
+  command("Play or halt the history", "Space", [this] { history_->play(!history_->playing()); });
+  command("Next increment", "Right", [this] { results_.setRow(results_.row() + 1); });
+  command("Previous increment", "Left", [this] { results_.setRow(results_.row() - 1); });
+  command("As built", "Home", [this] { results_.setRow(-1); });
+  command("Last increment", "End", [this] { results_.setRow(1 << 30); });
+  command("Show everything", "F", [this] { view_->fit(); });
+  command("Element edges on or off", "M", [this] { view_->findChild<QToolButton*>("edges")->toggle(); });
+  command("Undeformed outline on or off", "U", [this] { view_->findChild<QToolButton*>("undeformed")->toggle(); });
+  command("Swept display on or off", "W", [this] { if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle(); });
+  command("Model page", "Ctrl+1", [this] { showPage(1); });
+  command("Curves page", "Ctrl+2", [this] { showPage(2); });
+  command("Model settings and parameters", "", [this] { select("model", {}); });
+  command("Run monitor", "", [this] { showPage(1), desk_->showMonitor(); });
+  command("Light or dark", "", [this] {
+    applyTheme(*qApp, !theme().dark);
+    for (auto* w : findChildren<QWidget*>()) w->update();
+  });
+  connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);
+  connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] { commandList_->hide(), commandBox_->clear(), setFocus(); });
+}
+
+void MainWindow::openCommandBox() {
+  commandBox_->setFocus();
+  filterCommands("");
+}
+
+void MainWindow::filterCommands(const QString& text) {
+  const size_t fixed = 21;
+  if (commands_.size() > fixed) commands_.resize(fixed);
+  const auto& d = document_.document();
+  const auto things = [&](const char* kind, const std::vector<std::string>& names) {
+    for (const auto& n : names) {
+      const auto name = QString::fromStdString(n);
+      commands_.push_back({name + "  (" + QString(kind).chopped(1) + ")", {}, [this, kind = QString(kind), name] { showPage(1), select(kind, name); }});
+    }
+  };
+  things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()), things("steps", d.steps.names());
+  things("motions", d.motions.names()), things("loads", d.loads.names()), things("supports", d.supports.names());
+  if (results_.reader())
+    for (const auto& f : results::fieldList(results_.reader()->header())) {
+      const auto name = QString::fromStdString(f.name);
+      commands_.push_back({name + "  (result)", {}, [this, name] {
+        showPage(1);
+        if (results_.row() < 0) results_.setRow(1 << 30);
+        results_.setField(name);
+      }});
+    }
+  commandList_->clear();
+  for (size_t i = 0; i < commands_.size(); ++i) {
+    if (!text.isEmpty() && !commands_[i].name.contains(text, Qt::CaseInsensitive)) continue;
+    auto* item = new QListWidgetItem(commands_[i].name + (commands_[i].keys.isEmpty() ? "" : "\t" + commands_[i].keys), commandList_);
+    item->setData(Qt::UserRole, int(i));
+  }
+  commandList_->setCurrentRow(0);
+  const QPoint at = commandBox_->mapTo(centralWidget(), QPoint(-60, commandBox_->height() + 4));
+  commandList_->setGeometry(at.x(), at.y(), 340, std::min(360, 26 * std::max(1, commandList_->count()) + 8));
+  commandList_->raise(), commandList_->show();
+}
+
+void MainWindow::notice(const QString& text) { notice_->setText(text), notice_->setToolTip(text); }
+QString MainWindow::noticeText() const { return notice_->text(); }
+
+void MainWindow::select(const QString& kind, const QString& name) {
+  shelf_->choose(kind, name);
+  desk_->showThing(kind, name);
+  const auto& d = document_.document();
+  QString face;
+  const auto first = [&](const std::vector<std::string>& on) { return on.empty() ? QString() : QString::fromStdString(on.front()); };
+  const auto n = name.toStdString();
+  if (kind == "supports" && d.supports.find(n)) face = first(d.supports.find(n)->on);
+  if (kind == "motions" && d.motions.find(n)) face = first(d.motions.find(n)->on);
+  if (kind == "loads" && d.loads.find(n)) face = first(d.loads.find(n)->on);
+  if (kind == "contacts" && d.contacts.find(n)) face = first(d.contacts.find(n)->between);
+  view_->highlightFace(face);
+}
+
+void MainWindow::showPage(int index) {
+  pages_->setCurrentIndex(index);
+  updateBar();
+}
+int MainWindow::page() const { return pages_->currentIndex(); }
+
+void MainWindow::updateBar() {
+  const bool open = document_.isOpen();
+  const auto title = open ? QString::fromStdString(document_.document().title) : QString("Unyielding Anvil");
+  name_->setText((title.isEmpty() ? QFileInfo(document_.path()).completeBaseName() : title) + (document_.dirty() ? " •" : "") + "  ▾");
+  for (QWidget* w : {static_cast<QWidget*>(modelTab_), static_cast<QWidget*>(curvesTab_), static_cast<QWidget*>(ready_), static_cast<QWidget*>(runButton_)}) w->setVisible(open);
+  modelTab_->setChecked(page() == 1), curvesTab_->setChecked(page() == 2);
+  runButton_->setText(run_.active() ? "Stop" : "Run");
+  setWindowTitle((title.isEmpty() ? "" : title + " – ") + "Unyielding Anvil");
+}
+
+void MainWindow::checkReadiness() {
+  if (!document_.isOpen()) return;
+  readiness_ = checks::readiness(document_.document());
+  int faults = 0;
+  for (const auto& f : readiness_.findings) faults += f.fault;
+  const int doubts = int(readiness_.findings.size()) - faults;
+  ready_->setText(faults ? QString("%1 to mend").arg(faults) : doubts ? QString("ready, %1 doubt%2").arg(doubts).arg(doubts > 1 ? "s" : "") : "ready");
+  ready_->setStyleSheet(faults ? "color: " + theme().accent.name() : "");
+}
+
+QString MainWindow::resultsPath() const {
+  if (document_.path().isEmpty()) return scratch_ + "/untitled.results.h5";
+  const QFileInfo f(document_.path());
+  const QFileInfo folder(f.absolutePath());
+  // examples may lie where nothing can be written
+  const auto base = folder.isWritable() && !f.absoluteFilePath().startsWith(QFileInfo(StartPage::examplesFolder()).absoluteFilePath()) ? f.absolutePath() : scratch_;
+  return base + "/" + f.completeBaseName() + ".results.h5";
+}
+
+bool MainWindow::openModel(const QString& path) {
+  scratch_ = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs";
+  QDir().mkpath(scratch_);
+  try {
+    document_.open(path);
+  } catch (const Error& e) {
+    notice(e.what());
+    return false;
+  }
+  StartPage::remember(QFileInfo(path).absoluteFilePath());
+  results_.close();
+  if (QFileInfo::exists(resultsPath())) {
+    QString why;
+    if (results_.open(resultsPath(), &why)) {
+      notice("Results of an earlier run are on show at the playhead's right.");
+      if (results_.reader()->header().model != model::print(document_.document())) notice("The stored results belong to an earlier version of this model.");
+    } else {
+      notice(why);
+    }
+  }
+  showPage(1);
+  checkReadiness();
+  return true;
+}
+
+bool MainWindow::save() {
+  if (document_.path().isEmpty()) return saveAs();
+  try {
+    document_.save();
+    notice("Saved.");
+    return true;
+  } catch (const Error& e) {
+    notice(e.what());
+    return false;
+  }
+}
+
+bool MainWindow::saveAs() {
+  const auto path = QFileDialog::getSaveFileName(this, "Save the model", document_.path(), "Models (*.anvil)");
+  if (path.isEmpty()) return false;
+  try {
+    document_.save(path.endsWith(".anvil") ? path : path + ".anvil");
+    StartPage::remember(document_.path());
+    return true;
+  } catch (const Error& e) {
+    notice(e.what());
+    return false;
+  }
+}
+
+void MainWindow::run(bool resume) {
+  if (run_.active() || !document_.isOpen()) return;
+  checkReadiness();
+  for (const auto& f : readiness_.findings)
+    if (f.fault) {
+      desk_->showReadiness(readiness_);
+      notice("Not run: " + QString::fromStdString(f.what));
+      return;
+    }
+  if (scratch_.isEmpty()) scratch_ = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs";
+  QDir().mkpath(scratch_);
+  const auto file = resultsPath(), modelFile = QString(file).replace(".results.h5", ".running.anvil");
+  try {  // the run reads its own copy, so that editing can go on
+    writeWhole(modelFile.toStdString(), model::print(document_.document()));
+  } catch (const Error& e) {
+    notice(e.what());
+    return;
+  }
+  if (!resume) {
+    results_.close();
+    QFile::remove(file);
+  }
+  showPage(1);
+  desk_->showMonitor();
+  run_.start(modelFile, file, resume);
+  notice({});
+}
+
+void MainWindow::closeEvent(QCloseEvent* e) {
+  document_.autosave();  // unsaved changes are taken up at the next opening
+  e->accept();
+}
+
+}  // namespace anvil::app

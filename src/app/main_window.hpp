@@ -1,0 +1,88 @@
+// The window: bar on top; shelf, view and desk over the loading history; Curves.
+#pragma once
+#include <QMainWindow>
+
+#include "app/curves/curves_page.hpp"
+#include "app/desk/desk.hpp"
+#include "app/document_store.hpp"
+#include "app/history/history_view.hpp"
+#include "app/result_store.hpp"
+#include "app/run_control.hpp"
+#include "app/shelf/shelf.hpp"
+#include "app/start_page.hpp"
+#include "app/view/model_view.hpp"
+
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+class QStackedWidget;
+class QToolButton;
+
+namespace anvil::app {
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+public:
+  MainWindow();
+  ~MainWindow() override;
+  /// Opens a model and the results beside it, if any. False (with words in the window) when it cannot be read.
+  bool openModel(const QString& path);
+  void run(bool resume = false);
+  bool save();
+  bool saveAs();
+
+  DocumentStore& document() { return document_; }
+  ResultStore& results() { return results_; }
+  RunControl& control() { return run_; }
+  ModelView* view() { return view_; }
+  HistoryView* history() { return history_; }
+  Desk* desk() { return desk_; }
+  Shelf* shelf() { return shelf_; }
+  CurvesPage* curves() { return curves_; }
+  void showPage(int index);   ///< 0 start, 1 model, 2 curves
+  int page() const;
+  QString noticeText() const;
+  void select(const QString& kind, const QString& name);
+
+protected:
+  void closeEvent(QCloseEvent* e) override;
+
+private:
+  struct Command {
+    QString name, keys;
+    std::function<void()> act;
+  };
+  void buildBar();
+  void buildPages();
+  void buildCommands();
+  void command(const QString& name, const QString& keys, std::function<void()> act);
+  void openCommandBox();
+  void filterCommands(const QString& text);
+  void notice(const QString& text);
+  void updateBar();
+  void checkReadiness();
+  QString resultsPath() const;
+
+  DocumentStore document_;
+  ResultStore results_;
+  RunControl run_;
+  StartPage* start_;
+  ModelView* view_;
+  HistoryView* history_;
+  Desk* desk_;
+  Shelf* shelf_;
+  CurvesPage* curves_;
+  QStackedWidget* pages_;
+  QToolButton *name_, *modelTab_, *curvesTab_, *ready_;
+  QPushButton* runButton_;
+  QLabel* notice_;
+  QLineEdit* commandBox_;
+  QListWidget* commandList_;
+  std::vector<Command> commands_;
+  checks::Report readiness_;
+  QTimer readinessTimer_;
+  QString scratch_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,103 @@
+#include "app/run_control.hpp"
+
+#include <QCoreApplication>
+#include <QFileInfo>
+#include <QJsonDocument>
+#include <QJsonObject>
+
+namespace anvil::app {
+
+RunControl::RunControl(QObject* parent) : QObject(parent) {
+  connect(&process_, &QProcess::readyReadStandardOutput, this, &RunControl::read);
+  connect(&process_, &QProcess::finished, this, [this](int code) { ended(code); });
+  connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError e) {
+    if (e != QProcess::FailedToStart) return;
+    state_ = State::failed, message_ = "The run could not be started: " + program() + " was not found.", remedy_ = "Build or install the program whole.";
+    emit changed();
+  });
+}
+
+RunControl::~RunControl() {
+  disconnect(&process_, nullptr, this, nullptr);
+  if (process_.state() == QProcess::NotRunning) return;
+  process_.write("stop\n");
+  if (!process_.waitForFinished(2000)) process_.kill(), process_.waitForFinished(1000);
+}
+
+QString RunControl::program() {
+  const auto given = qEnvironmentVariable("ANVIL_CLI");
+  if (!given.isEmpty()) return given;
+  const auto here = QCoreApplication::applicationDirPath();
+  for (const auto* place : {"/anvil", "/../cli/anvil", "/../src/cli/anvil"})
+    if (const QFileInfo f(here + place); f.isExecutable() && f.isFile()) return f.absoluteFilePath();
+  return "anvil";
+}
+
+void RunControl::start(const QString& modelFile, const QString& resultsFile, bool resume) {
+  if (active()) return;
+  iterations_.clear(), cuts_.clear(), notes_.clear(), buffer_.clear(), message_.clear(), remedy_.clear();
+  results_ = resultsFile, state_ = State::running;
+  QStringList arguments{"run", modelFile, "--out", resultsFile, "--progress", "json"};
+  if (resume) arguments << "--continue";
+  process_.start(program(), arguments);
+  emit changed();
+}
+
+void RunControl::pause() {
+  if (state_ != State::running) return;
+  process_.write("pause\n"), state_ = State::paused;
+  emit changed();
+}
+void RunControl::resume() {
+  if (state_ != State::paused) return;
+  process_.write("resume\n"), state_ = State::running;
+  emit changed();
+}
+void RunControl::stop() {
+  if (active()) process_.write("stop\n");
+}
+
+void RunControl::read() {
+  buffer_ += process_.readAllStandardOutput();
+  for (qsizetype end; (end = buffer_.indexOf('\n')) >= 0; buffer_.remove(0, end + 1)) handle(buffer_.left(end));
+}
+
+void RunControl::handle(const QByteArray& line) {
+  const auto o = QJsonDocument::fromJson(line).object();
+  const auto event = o["event"].toString();
+  if (event == "iteration") {
+    iterations_.push_back({o["step"].toString(), o["increment"].toInt(), o["iteration"].toInt(), o["contact changes"].toInt(), o["worst node"].toInt(-1),
+                           o["time"].toDouble(), o["size"].toDouble(), o["force"].toDouble(), o["force limit"].toDouble(), o["correction"].toDouble(), o["correction limit"].toDouble()});
+    emit iterated();
+  } else if (event == "increment") {
+    emit incremented();
+  } else if (event == "cut") {
+    cuts_.push_back(o["time"].toDouble());
+    notes_ << QString("Shorter increment: %1").arg(o["why"].toString());
+    emit iterated();
+  } else if (event == "note") {
+    notes_ << o["text"].toString();
+  } else if (event == "finished") {
+    state_ = State::finished, message_ = "Finished.";
+  } else if (event == "stopped") {
+    state_ = State::stopped, message_ = "Stopped; everything solved so far is kept.";
+  } else if (event == "failed") {
+    const auto where = o["where"].toString();
+    state_ = State::failed, message_ = (where.isEmpty() ? "" : where + ": ") + o["what"].toString() + ".", remedy_ = o["try"].toString();
+  }
+}
+
+void RunControl::ended(int code) {
+  read();
+  if (active()) {
+    state_ = State::failed;
+    message_ = process_.exitStatus() == QProcess::CrashExit ? "The run ended unexpectedly; everything solved so far is kept." : QString("The run ended with code %1.").arg(code);
+    const auto said = QString::fromUtf8(process_.readAllStandardError()).trimmed();
+    if (!said.isEmpty()) message_ += " " + said;
+    remedy_ = "Continue it from the last increment, or run again.";
+  }
+  emit incremented();
+  emit changed();
+}
+
+}  // namespace anvil::app

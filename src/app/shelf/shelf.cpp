@@ -1,0 +1,298 @@
+#include "app/shelf/shelf.hpp"
+
+#include <QLabel>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/theme.hpp"
+#include "core/analysis/problem.hpp"
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+#include "core/geometry/recipes.hpp"
+
+namespace anvil::app {
+namespace {
+
+QString words(const std::vector<std::string>& list) { return QString::fromStdString(inProse(list)); }
+QString shortWords(const model::Entry& e) { return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text); }
+
+/// The part's outline as polygons, for the thumbnail.
+std::vector<QPolygonF> outlines(const model::Document& d, const model::Part& part) {
+  std::vector<QPolygonF> shapes;
+  try {
+    const model::Quantities q(d);
+    const auto trace = [](QPolygonF& poly, const geometry::Curve2& c) {
+      for (int i = 0; i <= (c.arc ? 12 : 1); ++i) {
+        const auto p = c.at(double(i) / (c.arc ? 12 : 1));
+        poly << QPointF(p.x(), -p.y());
+      }
+    };
+    if (part.rigid) {
+      QPolygonF poly;
+      for (const auto& c : geometry::outline(part, q, "").curves) trace(poly, c);
+      shapes.push_back(poly);
+    } else {
+      for (const auto& block : geometry::blocks(part, q, "")) {
+        QPolygonF poly;
+        for (const auto& side : block.sides)
+          for (const auto& c : side) trace(poly, c);
+        shapes.push_back(poly);
+      }
+    }
+  } catch (const Error&) {
+    shapes.clear();  // the view says what is wrong
+  }
+  return shapes;
+}
+
+}  // namespace
+
+Card::Card(DocumentStore& document, ResultStore& results, QString k, QString n, int index, QWidget* parent)
+    : QWidget(parent), kind(std::move(k)), name(std::move(n)), document_(document), results_(results), index_(index) {
+  setFixedHeight(kind == "parts" || kind == "materials" || kind == "contacts" ? 62 : 34);
+  setCursor(Qt::PointingHandCursor);
+}
+
+void Card::mousePressEvent(QMouseEvent* e) {
+  if (kind == "parts" && e->position().x() > width() - 38 && e->position().y() < 30) {
+    hiddenPart = !hiddenPart;
+    emit eyeToggled(index_, hiddenPart);
+    update();
+    return;
+  }
+  emit picked(kind, name);
+}
+
+void Card::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const auto& th = theme();
+  p.setPen(QPen(chosen ? th.accent : hover_ ? th.faint : th.line, chosen ? 1.6 : 1)), p.setBrush(th.raised);
+  p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 5, 5);
+  if (kind == "parts") part(p);
+  else if (kind == "materials") material(p);
+  else if (kind == "contacts") contact(p);
+  else acting(p);
+}
+
+static void twoLines(QPainter& p, const QRect& r, int left, const QString& a, const QString& b) {
+  QFont f = p.font();
+  const auto plain = f;
+  f.setWeight(QFont::DemiBold), p.setFont(f), p.setPen(theme().ink);
+  p.drawText(QRect(left, 8, r.width() - left - 38, 20), Qt::AlignVCenter, p.fontMetrics().elidedText(a, Qt::ElideRight, r.width() - left - 40));
+  f = plain;
+  f.setPixelSize(12), p.setFont(f), p.setPen(theme().faint);
+  p.drawText(QRect(left, 30, r.width() - left - 8, 20), Qt::AlignVCenter, p.fontMetrics().elidedText(b, Qt::ElideRight, r.width() - left - 10));
+  p.setFont(plain);
+}
+
+void Card::part(QPainter& p) {
+  const auto* part = document_.document().parts.find(name.toStdString());
+  if (!part) return;
+  const QRectF box(8, 8, 44, 46);
+  QRectF all;
+  const auto shapes = outlines(document_.document(), *part);
+  for (const auto& s : shapes) all = all.united(s.boundingRect());
+  if (all.width() + all.height() > 0) {
+    const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
+    p.setPen(QPen(part->rigid ? QColor("#5B6470") : theme().ink, part->rigid ? 2 : 0.8));
+    p.setBrush(part->rigid ? Qt::NoBrush : QBrush(partColor(index_)));
+    for (const auto& s : shapes) {
+      QPolygonF q;
+      for (const auto& point : s) q << box.center() + (point - all.center()) * scale;
+      part->rigid ? p.drawPolyline(q) : p.drawPolygon(q);
+    }
+  }
+  twoLines(p, rect(), 62, name, part->rigid ? "rigid" : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + part->element));
+  // the eye
+  const QPointF c(width() - 21, 18);
+  p.setPen(QPen(hiddenPart ? theme().line : theme().faint, 1.4)), p.setBrush(Qt::NoBrush);
+  QPainterPath eye(c - QPointF(8, 0));
+  eye.quadTo(c - QPointF(0, 8), c + QPointF(8, 0)), eye.quadTo(c + QPointF(0, 8), c - QPointF(8, 0));
+  p.drawPath(eye);
+  if (hiddenPart) p.drawLine(c + QPointF(-7, 6), c + QPointF(7, -6));
+  else p.setBrush(theme().faint), p.drawEllipse(c, 2.4, 2.4);
+}
+
+void Card::material(QPainter& p) {
+  const auto* m = document_.document().materials.find(name.toStdString());
+  if (!m) return;
+  const QRectF box(10, 10, 42, 42);
+  p.setPen(QPen(theme().line, 1)), p.drawLine(box.bottomLeft(), box.bottomRight()), p.drawLine(box.bottomLeft(), box.topLeft());
+  QString about = "E " + shortWords(m->elastic.E);
+  try {  // stress–strain curve as a spark line
+    const model::Quantities q(document_.document());
+    QPainterPath path(box.bottomLeft());
+    if (m->plastic) {
+      const auto law = analysis::plasticLaw(*m, q, name.toStdString());
+      const double E = q(m->elastic.E, Kind::stress, ""), end = std::max(0.05, law.hardening.x.back());
+      const double most = law.yieldAt(end) * 1.05, total = end + most / E;
+      for (int i = 0; i <= 30; ++i) {
+        const double a = end * i / 30, s = law.yieldAt(a);
+        path.lineTo(box.left() + (a + s / E) / total * box.width(), box.bottom() - s / most * box.height());
+      }
+      about = "yields at " + QString::fromStdString(shortNumber(law.yieldAt(0), 4)) + " MPa";
+    } else {
+      path.lineTo(box.topRight()), about += " · elastic";
+    }
+    p.setPen(QPen(theme().accent, 1.8)), p.setBrush(Qt::NoBrush), p.drawPath(path);
+  } catch (const Error&) {
+    about = "has a fault";
+  }
+  twoLines(p, rect(), 62, name, about);
+}
+
+void Card::contact(QPainter& p) {
+  const auto* c = document_.document().contacts.find(name.toStdString());
+  if (!c) return;
+  QString kindWords = c->kind == "touching" ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shortWords(c->friction)) : QString::fromStdString(c->kind);
+  if (results_.has() && results_.row() >= 0)
+    for (size_t i = 0; i < results_.reader()->header().contacts.size(); ++i)
+      if (results_.reader()->header().contacts[i].name == name.toStdString()) {
+        const auto state = results_.reader()->contact(i, size_t(results_.row()));
+        int slides = 0, sticks = 0;
+        for (size_t k = 0; k + 4 < state.size(); k += 5) slides += state[k + 2] == 1, sticks += state[k + 2] == 2;
+        kindWords = slides + sticks == 0 ? "open" : QString("%1 sliding, %2 sticking").arg(slides).arg(sticks);
+      }
+  for (int i = 0; i < 2 && i < int(c->between.size()); ++i) {
+    const auto part = c->between[size_t(i)].substr(0, c->between[size_t(i)].find('.'));
+    int index = 0;
+    const auto names = document_.document().parts.names();
+    for (size_t k = 0; k < names.size(); ++k)
+      if (names[k] == part) index = int(k);
+    p.setPen(QPen(theme().raised, 1.5)), p.setBrush(partColor(index));
+    p.drawEllipse(QPointF(24 + 14 * i, 31), 11, 11);
+  }
+  twoLines(p, rect(), 62, name, kindWords);
+}
+
+void Card::acting(QPainter& p) {
+  p.setPen(Qt::NoPen), p.setBrush(laneColor(kind)), p.drawRoundedRect(QRectF(10, 10, 6, height() - 20), 2, 2);
+  QString about;
+  const auto& d = document_.document();
+  const auto n = name.toStdString();
+  if (kind == "supports" && d.supports.find(n)) about = "holds " + words(d.supports.find(n)->fix);
+  if (kind == "motions" && d.motions.find(n)) about = words(d.motions.find(n)->on);
+  if (kind == "loads" && d.loads.find(n)) about = QString::fromStdString(d.loads.find(n)->kind);
+  p.setPen(theme().ink);
+  const int w = p.fontMetrics().horizontalAdvance(name);
+  p.drawText(QRect(26, 0, width() - 30, height()), Qt::AlignVCenter, p.fontMetrics().elidedText(name, Qt::ElideRight, width() - 36));
+  p.setPen(theme().faint);
+  p.drawText(QRect(36 + w, 0, width() - w - 46, height()), Qt::AlignVCenter | Qt::AlignRight, p.fontMetrics().elidedText(about, Qt::ElideRight, width() - w - 48));
+}
+
+Shelf::Shelf(DocumentStore& document, ResultStore& results, QWidget* parent) : QWidget(parent), document_(document), results_(results) {
+  setObjectName("side");
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(10, 10, 4, 6);
+  search_ = new QLineEdit(this);
+  search_->setPlaceholderText("Find on the shelf");
+  search_->setObjectName("shelfSearch");
+  layout->addWidget(search_);
+  auto* area = new QScrollArea(this);
+  area->setWidgetResizable(true);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  body_ = new QWidget;
+  body_->setObjectName("plain");
+  list_ = new QVBoxLayout(body_);
+  list_->setContentsMargins(0, 4, 8, 4), list_->setSpacing(6);
+  area->setWidget(body_);
+  layout->addWidget(area);
+  connect(search_, &QLineEdit::textChanged, this, &Shelf::rebuild);
+  connect(&document_, &DocumentStore::changed, this, &Shelf::rebuild);
+  connect(&document_, &DocumentStore::opened, this, [this] { hidden_.clear(); });
+  connect(&results_, &ResultStore::rowChanged, this, [this] {
+    for (auto* c : cards_) c->update();
+  });
+}
+
+void Shelf::choose(const QString& kind, const QString& name) {
+  kind_ = kind, name_ = name;
+  for (auto* c : cards_) c->chosen = c->kind == kind && c->name == name, c->update();
+}
+
+void Shelf::add(const QString& kind) {
+  QString made;
+  document_.edit("add to " + kind, [&](model::Document& d) {
+    const auto fresh = [&](auto& list, const char* base) -> auto& {
+      std::string name = base;
+      for (int k = 2; list.find(name); ++k) name = base + std::string(" ") + std::to_string(k);
+      made = QString::fromStdString(name);
+      return list(name);
+    };
+    const auto firstEdge = [&] {
+      for (const auto& [n, part] : d.parts)
+        if (!part.rigid) return std::vector<std::string>{n + ".bottom"};
+      return std::vector<std::string>{};
+    };
+    if (kind == "materials") fresh(d.materials, "material").elastic = {model::Entry("205 GPa"), 0.3};
+    if (kind == "parts") {
+      auto& part = fresh(d.parts, "part");
+      if (!d.materials.empty()) part.material = d.materials.front().first;
+      model::Shape s;
+      s.rectangle = model::Rectangle{{0, 0}, {20, 10}};
+      part.shape = {s};
+    }
+    if (kind == "contacts") fresh(d.contacts, "contact");
+    if (kind == "supports") fresh(d.supports, "support") = {firstEdge(), {"y"}, {}};
+    if (kind == "motions") {
+      auto& m = fresh(d.motions, "motion");
+      m.on = firstEdge(), m.along.axis = "y", m.course.value = 0;
+    }
+    if (kind == "loads") {
+      auto& l = fresh(d.loads, "load");
+      l.on = firstEdge(), l.course.value = 1;
+    }
+  });
+  if (!made.isEmpty()) emit picked(kind, made);
+}
+
+void Shelf::rebuild() {
+  cards_.clear();
+  while (auto* item = list_->takeAt(0)) {
+    if (item->widget()) item->widget()->deleteLater();
+    delete item;
+  }
+  const auto& d = document_.document();
+  const auto section = [&](const QString& title, const QString& kind, const std::vector<std::string>& names, const QString& hint) {
+    auto* head = new QWidget(body_);
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(2, 6, 0, 0);
+    auto* label = new QLabel(title, head);
+    label->setObjectName("head");
+    auto* plus = new QToolButton(head);
+    plus->setText("+"), plus->setToolTip(hint), plus->setObjectName("add-" + kind);
+    connect(plus, &QToolButton::clicked, this, [this, kind] { add(kind); });
+    row->addWidget(label), row->addStretch(), row->addWidget(plus);
+    list_->addWidget(head);
+    for (size_t i = 0; i < names.size(); ++i) {
+      const auto name = QString::fromStdString(names[i]);
+      if (!search_->text().isEmpty() && !name.contains(search_->text(), Qt::CaseInsensitive)) continue;
+      auto* card = new Card(document_, results_, kind, name, int(i), body_);
+      card->chosen = kind == kind_ && name == name_;
+      if (kind == "parts") card->hiddenPart = i < hidden_.size() && hidden_[i];
+      connect(card, &Card::picked, this, [this](const QString& k, const QString& n) { choose(k, n), emit picked(k, n); });
+      connect(card, &Card::eyeToggled, this, [this](int index, bool hidden) {
+        if (hidden_.size() <= size_t(index)) hidden_.resize(size_t(index) + 1, false);
+        hidden_[size_t(index)] = hidden;
+        emit eyeToggled(index, hidden);
+      });
+      list_->addWidget(card);
+      cards_ << card;
+    }
+  };
+  section("PARTS", "parts", d.parts.names(), "Add a part");
+  section("MATERIALS", "materials", d.materials.names(), "Add a material");
+  section("CONTACTS", "contacts", d.contacts.names(), "Add a contact");
+  section("MOTIONS", "motions", d.motions.names(), "Add a motion");
+  section("LOADS", "loads", d.loads.names(), "Add a load");
+  section("SUPPORTS", "supports", d.supports.names(), "Add a support");
+  list_->addStretch();
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,67 @@
+// The shelf: cards of parts, materials, contacts and what acts, with a search box.
+#pragma once
+#include <QScrollArea>
+
+#include "app/document_store.hpp"
+#include "app/result_store.hpp"
+
+class QLineEdit;
+class QVBoxLayout;
+
+namespace anvil::app {
+
+/// A card: painted summary of one thing; click selects, the eye hides a part.
+class Card : public QWidget {
+  Q_OBJECT
+public:
+  Card(DocumentStore& document, ResultStore& results, QString kind, QString name, int index, QWidget* parent = nullptr);
+  QString kind, name;
+  bool chosen = false, hiddenPart = false;
+
+signals:
+  void picked(const QString& kind, const QString& name);
+  void eyeToggled(int index, bool hidden);
+
+protected:
+  void paintEvent(QPaintEvent*) override;
+  void mousePressEvent(QMouseEvent* e) override;
+  void enterEvent(QEnterEvent*) override { hover_ = true, update(); }
+  void leaveEvent(QEvent*) override { hover_ = false, update(); }
+
+private:
+  void part(class QPainter& p);
+  void material(QPainter& p);
+  void contact(QPainter& p);
+  void acting(QPainter& p);
+  DocumentStore& document_;
+  ResultStore& results_;
+  int index_;
+  bool hover_ = false;
+};
+
+class Shelf : public QWidget {
+  Q_OBJECT
+public:
+  Shelf(DocumentStore& document, ResultStore& results, QWidget* parent = nullptr);
+  void choose(const QString& kind, const QString& name);
+  QLineEdit* search() { return search_; }
+  QList<Card*> cards() const { return cards_; }
+
+signals:
+  void picked(const QString& kind, const QString& name);
+  void eyeToggled(int index, bool hidden);
+
+private:
+  void rebuild();
+  void add(const QString& kind);
+  DocumentStore& document_;
+  ResultStore& results_;
+  QLineEdit* search_;
+  QWidget* body_;
+  QVBoxLayout* list_;
+  QList<Card*> cards_;
+  std::vector<bool> hidden_;
+  QString kind_, name_;
+};
+
+}  // namespace anvil::app

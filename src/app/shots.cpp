@@ -1,0 +1,63 @@
+#include "app/shots.hpp"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QStandardPaths>
+#include <QToolButton>
+#include <cstdio>
+
+#include "app/main_window.hpp"
+
+namespace anvil::app {
+
+static void settle(int milliseconds) {
+  QElapsedTimer timer;
+  timer.start();
+  while (timer.elapsed() < milliseconds) QApplication::processEvents(QEventLoop::AllEvents, 20);
+}
+
+int takeShots(QApplication&, MainWindow& w, const QString& folder) {
+  QDir().mkpath(folder);
+  const auto take = [&](const char* name) {
+    settle(500);
+    const auto path = folder + "/" + name + ".png";
+    const bool saved = w.grab().save(path);
+    std::printf("%s %s\n", saved ? "wrote" : "could not write", qPrintable(path));
+    std::fflush(stdout);
+    return saved;
+  };
+  w.resize(1280, 800);
+  bool good = take("start");
+  QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/ferrule-crimp.results.h5");
+  if (!w.openModel(StartPage::examplesFolder() + "/ferrule-crimp/ferrule-crimp.anvil")) return 1;
+  w.select("materials", "bronze");
+  good &= take("as-built");
+  w.run();
+  QElapsedTimer timer;
+  timer.start();
+  while (timer.elapsed() < 60000 && w.control().active() && (!w.results().has() || w.results().reader()->rows().size() < 22)) settle(50);
+  good &= take("running");
+  while (timer.elapsed() < 300000 && w.control().active()) settle(50);
+  if (w.control().state() != RunControl::State::finished) {
+    std::printf("the demo did not finish: %s\n", qPrintable(w.control().message()));
+    return 1;
+  }
+  w.results().setRow(w.results().rowAt(2));
+  w.results().setField("equivalent plastic strain");
+  w.view()->findChild<QToolButton*>("undeformed")->setChecked(true);
+  w.select("contacts", "grip");
+  good &= take("permanent-shape");
+  w.results().setField("contact pressure");
+  w.view()->setSweep(true);
+  w.view()->findChild<QToolButton*>("sweep")->setChecked(true);
+  w.results().setField("von Mises stress");
+  good &= take("swept");
+  w.view()->findChild<QToolButton*>("sweep")->setChecked(false);
+  w.showPage(2);
+  good &= take("curves");
+  return good ? 0 : 1;
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,178 @@
+#include "app/start_page.hpp"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QSettings>
+#include <QVBoxLayout>
+
+#include "app/theme.hpp"
+#include "core/base/error.hpp"
+#include "core/geometry/recipes.hpp"
+#include "core/model/json.hpp"
+
+namespace anvil::app {
+namespace {
+
+/// A card with a drawing of the model and its title.
+class ExampleCard : public QWidget {
+public:
+  ExampleCard(const QString& path, std::function<void()> open, QWidget* parent) : QWidget(parent), open_(std::move(open)) {
+    setFixedSize(280, 250), setCursor(Qt::PointingHandCursor);
+    setAccessibleName(QFileInfo(path).completeBaseName());
+    try {
+      document_ = model::load(path.toStdString());
+    } catch (const Error& e) {
+      trouble_ = e.what();
+    }
+  }
+
+protected:
+  void mouseReleaseEvent(QMouseEvent*) override { open_(); }
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(QPen(underMouse() ? theme().accent : theme().line, 1)), p.setBrush(theme().raised);
+    p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 6, 6);
+    std::vector<std::pair<QPolygonF, int>> shapes;
+    QRectF all;
+    int index = 0;
+    try {
+      const model::Quantities q(document_);
+      for (const auto& [name, part] : document_.parts) {
+        const int color = part.rigid ? -1 : index;
+        ++index;
+        const auto add = [&](const geometry::Side& curves, QPolygonF& poly) {
+          for (const auto& c : curves)
+            for (int i = 0; i <= (c.arc ? 16 : 1); ++i) {
+              const auto at = c.at(double(i) / (c.arc ? 16 : 1));
+              poly << QPointF(at.x(), -at.y());
+            }
+        };
+        if (part.rigid) {
+          QPolygonF poly;
+          add(geometry::outline(part, q, "").curves, poly);
+          shapes.emplace_back(poly, color), all = all.united(poly.boundingRect());
+        } else {
+          for (const auto& b : geometry::blocks(part, q, "")) {
+            QPolygonF poly;
+            for (const auto& s : b.sides) add(s, poly);
+            shapes.emplace_back(poly, color), all = all.united(poly.boundingRect());
+          }
+        }
+      }
+    } catch (const Error& e) {
+      trouble_ = e.what();
+    }
+    const QRectF box(24, 20, width() - 48, 168);
+    const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
+    for (const auto& [poly, color] : shapes) {
+      QPolygonF s;
+      for (const auto& point : poly) s << box.center() + (point - all.center()) * scale;
+      p.setPen(QPen(color < 0 ? QColor("#5B6470") : theme().ink, color < 0 ? 2.5 : 0.8));
+      p.setBrush(color < 0 ? QBrush(Qt::NoBrush) : QBrush(partColor(color)));
+      color < 0 ? p.drawPolyline(s) : p.drawPolygon(s);
+    }
+    p.setPen(theme().ink);
+    QFont f = font();
+    f.setWeight(QFont::DemiBold), p.setFont(f);
+    p.drawText(QRectF(18, 200, width() - 36, 22), Qt::AlignVCenter, QString::fromStdString(document_.title));
+    f.setWeight(QFont::Normal), f.setPixelSize(12), p.setFont(f), p.setPen(theme().faint);
+    p.drawText(QRectF(18, 220, width() - 36, 20), Qt::AlignVCenter, trouble_.isEmpty() ? QString::fromStdString(document_.space) + QString(" · %1 steps").arg(document_.steps.size()) : "cannot be read");
+  }
+
+private:
+  model::Document document_;
+  QString trouble_;
+  std::function<void()> open_;
+};
+
+}  // namespace
+
+QString StartPage::examplesFolder() {
+  const QString installed = QCoreApplication::applicationDirPath() + "/../share/unyielding-anvil/examples";
+  return QDir(installed).exists() ? installed : QString(ANVIL_EXAMPLES);
+}
+
+StartPage::StartPage(QWidget* parent) : QWidget(parent) {
+  setObjectName("page");
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(64, 48, 64, 32), layout->setSpacing(10);
+  auto* title = new QLabel("Unyielding Anvil", this);
+  title->setStyleSheet("font-size: 28px; font-weight: 600;");
+  layout->addWidget(title);
+  auto* line = new QLabel("Contact, yielding and large deflection, step by step.", this);
+  line->setStyleSheet("color: " + theme().faint.name() + "; font-size: 15px;");
+  layout->addWidget(line);
+  auto* row = new QHBoxLayout;
+  auto* open = new QPushButton("Open a model…", this);
+  auto* fresh = new QPushButton("New model", this);
+  open->setObjectName("framed"), fresh->setObjectName("framed");
+  row->addWidget(open), row->addWidget(fresh), row->addStretch();
+  layout->addSpacing(12);
+  layout->addLayout(row);
+  connect(open, &QPushButton::clicked, this, &StartPage::openDialogAsked);
+  connect(fresh, &QPushButton::clicked, this, &StartPage::newAsked);
+  layout->addSpacing(20);
+  auto* head = new QLabel("EXAMPLES FROM GANNET QUAY", this);
+  head->setObjectName("head");
+  layout->addWidget(head);
+  auto* cards = new QHBoxLayout;
+  cards->setSpacing(16);
+  const QDir folder(examplesFolder());
+  for (const auto& name : folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot))
+    for (const auto& file : QDir(folder.filePath(name)).entryList({"*.anvil"}, QDir::Files)) {
+      const auto path = folder.filePath(name + "/" + file);
+      cards->addWidget(new ExampleCard(path, [this, path] { emit openAsked(path); }, this));
+    }
+  cards->addStretch();
+  layout->addLayout(cards);
+  layout->addSpacing(16);
+  auto* recentHead = new QLabel("RECENT", this);
+  recentHead->setObjectName("head");
+  layout->addWidget(recentHead);
+  recent_ = new QVBoxLayout;
+  recent_->setSpacing(2);
+  layout->addLayout(recent_);
+  layout->addStretch();
+  refresh();
+}
+
+QStringList StartPage::recentFiles() {
+  auto list = QSettings("GannetQuay", "UnyieldingAnvil").value("recent").toStringList();
+  list.removeIf([](const QString& f) { return !QFileInfo::exists(f); });
+  return list;
+}
+
+void StartPage::remember(const QString& path) {
+  QSettings settings("GannetQuay", "UnyieldingAnvil");
+  auto list = settings.value("recent").toStringList();
+  list.removeAll(path), list.prepend(path);
+  settings.setValue("recent", list.mid(0, 8));
+}
+
+void StartPage::refresh() {
+  while (auto* item = recent_->takeAt(0)) {
+    if (item->widget()) item->widget()->deleteLater();
+    delete item;
+  }
+  const auto files = recentFiles();
+  if (files.isEmpty()) {
+    auto* none = new QLabel("Models you open appear here.", this);
+    none->setObjectName("help");
+    recent_->addWidget(none);
+  }
+  for (const auto& f : files.mid(0, 5)) {
+    auto* b = new QPushButton(QFileInfo(f).fileName() + "   " + QFileInfo(f).absolutePath(), this);
+    b->setStyleSheet("text-align: left;");
+    connect(b, &QPushButton::clicked, this, [this, f] { emit openAsked(f); });
+    recent_->addWidget(b);
+  }
+}
+
+}  // namespace anvil::app

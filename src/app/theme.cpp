@@ -1,0 +1,108 @@
+#include "app/theme.hpp"
+
+#include <QApplication>
+#include <QFont>
+#include <QFontDatabase>
+#include <QPalette>
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace anvil::app {
+namespace {
+
+Theme current;
+
+struct Stop {
+  double t;
+  int r, g, b;
+};
+
+template <size_t N> QColor along(const std::array<Stop, N>& stops, double t) {
+  t = std::clamp(t, 0., 1.);
+  for (size_t i = 1; i < N; ++i)
+    if (t <= stops[i].t) {
+      const auto &a = stops[i - 1], &b = stops[i];
+      const double f = (t - a.t) / (b.t - a.t);
+      return QColor(int(a.r + f * (b.r - a.r)), int(a.g + f * (b.g - a.g)), int(a.b + f * (b.b - a.b)));
+    }
+  return QColor(stops.back().r, stops.back().g, stops.back().b);
+}
+
+const char* const styleSheet = R"(
+* { font-size: 13px; }
+QMainWindow, QWidget#page, QWidget#plain { background: %paper; }
+QWidget { color: %ink; }
+QWidget#bar { background: %raised; border-bottom: 1px solid %line; }
+QWidget#side { background: %paper; }
+QLabel#title { font-size: 15px; font-weight: 600; }
+QLabel#head { font-size: 12px; font-weight: 600; color: %faint; }
+QLabel#help { font-size: 12px; color: %faint; }
+QLabel#trouble { color: %accent; }
+QToolButton, QPushButton { background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 6px 12px; }
+QToolButton:hover, QPushButton:hover { background: %hover; }
+QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }
+QPushButton#framed { border: 1px solid %line; background: %raised; }
+QPushButton#run { background: %accent; color: white; font-weight: 600; padding: 7px 20px; }
+QPushButton#run:disabled { background: %line; color: %faint; }
+QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 5px 8px; selection-background-color: %accent; selection-color: white; }
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %accent; }
+QComboBox::drop-down { border: none; width: 18px; }
+QComboBox QAbstractItemView, QListWidget, QMenu, QTableWidget { background: %raised; border: 1px solid %line; selection-background-color: %hover; selection-color: %ink; outline: none; }
+QMenu::item { padding: 6px 18px; } QMenu::item:selected { background: %hover; }
+QScrollArea { border: none; background: transparent; }
+QScrollBar:vertical { background: transparent; width: 8px; } QScrollBar::handle:vertical { background: %line; border-radius: 4px; min-height: 24px; }
+QScrollBar:horizontal { background: transparent; height: 8px; } QScrollBar::handle:horizontal { background: %line; border-radius: 4px; min-width: 24px; }
+QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+QSplitter::handle { background: %line; }
+QHeaderView::section { background: %paper; border: none; border-bottom: 1px solid %line; padding: 4px; }
+QToolTip { background: %raised; color: %ink; border: 1px solid %line; padding: 4px; }
+)";
+
+}  // namespace
+
+const Theme& theme() { return current; }
+
+void applyTheme(QApplication& application, bool dark) {
+  current = dark ? Theme{QColor("#22252A"), QColor("#2B2F35"), QColor("#E9E6E0"), QColor("#9A978F"), QColor("#40444B"), QColor("#C2501D"), QColor("#5A3423"), QColor("#3F9C8F"), QColor("#D99A2B"), true}
+                 : Theme{QColor("#F6F4F0"), QColor("#FDFCFA"), QColor("#23282D"), QColor("#6F6B63"), QColor("#D9D4CC"), QColor("#C2501D"), QColor("#F3DDD1"), QColor("#2B7F74"), QColor("#B9790F"), false};
+  QFont font("Inter");
+  font.setPixelSize(13);
+  font.setStyleHint(QFont::SansSerif);
+  application.setFont(font);
+  QString sheet(styleSheet);
+  const auto put = [&](const char* key, const QColor& c) { sheet.replace(key, c.name()); };
+  put("%paper", current.paper), put("%raised", current.raised), put("%ink", current.ink), put("%faint", current.faint);
+  put("%line", current.line), put("%accent", current.accent), put("%hover", dark ? QColor("#363B42") : QColor("#EDE8E0"));
+  application.setStyleSheet(sheet);
+  QPalette palette = application.palette();
+  palette.setColor(QPalette::Window, current.paper), palette.setColor(QPalette::WindowText, current.ink), palette.setColor(QPalette::Base, current.raised);
+  palette.setColor(QPalette::Text, current.ink), palette.setColor(QPalette::PlaceholderText, current.faint);
+  palette.setColor(QPalette::Highlight, current.accent), palette.setColor(QPalette::HighlightedText, Qt::white);
+  application.setPalette(palette);
+}
+
+QColor partColor(int index) {
+  static const char* const colors[] = {"#B8925A", "#7D8FA3", "#8AA386", "#A8849B", "#C0A98A", "#6F9AA0"};
+  return QColor(colors[index % 6]);
+}
+
+QColor laneColor(const QString& kind) {
+  if (kind == "supports") return QColor("#4C6A87");
+  if (kind == "motions") return QColor("#8A5A9E");
+  if (kind == "loads") return QColor("#B0482C");
+  if (kind == "contacts") return QColor("#2B7F74");
+  return QColor("#8A7A4A");
+}
+
+QColor heat(double t) {
+  static const std::array<Stop, 6> stops{{{0, 34, 38, 44}, {0.2, 84, 26, 34}, {0.42, 152, 36, 30}, {0.64, 212, 94, 28}, {0.83, 240, 168, 62}, {1, 252, 238, 178}}};
+  return along(stops, t);
+}
+
+QColor twoEnded(double t) {
+  static const std::array<Stop, 5> stops{{{0, 14, 84, 88}, {0.25, 92, 158, 152}, {0.5, 246, 241, 226}, {0.75, 208, 132, 88}, {1, 132, 46, 22}}};
+  return along(stops, t);
+}
+
+}  // namespace anvil::app

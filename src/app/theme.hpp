@@ -1,0 +1,28 @@
+// Colours and type of the interface, in one place.
+#pragma once
+#include <QColor>
+#include <QString>
+
+class QApplication;
+
+namespace anvil::app {
+
+struct Theme {
+  QColor paper, raised, ink, faint, line, accent, accentSoft, good, warn;
+  bool dark = false;
+};
+
+const Theme& theme();
+/// Applies a theme to the whole application.
+void applyTheme(QApplication& application, bool dark);
+
+/// Colour of the n-th part, distinct and calm.
+QColor partColor(int index);
+/// Colour of an acting thing by kind: "supports", "motions", "loads", "contacts", "stabilisations".
+QColor laneColor(const QString& kind);
+
+/// Field colours at t in [0, 1]: "heat" for magnitudes, teal–ivory–rust for signed values; monotone in lightness.
+QColor heat(double t);
+QColor twoEnded(double t);
+
+}  // namespace anvil::app

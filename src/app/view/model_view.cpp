@@ -1,0 +1,219 @@
+#include "app/view/model_view.hpp"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QSignalBlocker>
+#include <QToolButton>
+#include <cmath>
+
+#include "app/theme.hpp"
+#include "app/view/overlay.hpp"
+#include "cli/run_model.hpp"
+#include "core/base/error.hpp"
+
+namespace anvil::app {
+
+ModelView::ModelView(DocumentStore& document, ResultStore& results, QWidget* parent) : QWidget(parent), document_(document), results_(results) {
+  canvas_ = new VtkCanvas(this);
+  overlay_ = new Overlay(*this);
+  scene_ = std::make_unique<Scene>(canvas_->renderer());
+  scene_->update(state_);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->addWidget(canvas_);
+
+  auto* bar = new QWidget(this);
+  auto* row = new QHBoxLayout(bar);
+  row->setContentsMargins(12, 8, 12, 0);
+  field_ = new QComboBox(bar);
+  field_->setObjectName("field");
+  field_->setMinimumWidth(210);
+  field_->setToolTip("Result on show");
+  row->addWidget(field_);
+  const auto toggle = [&](const QString& text, const QString& help, const QString& name, bool on) {
+    auto* b = new QToolButton(bar);
+    b->setText(text), b->setToolTip(help), b->setCheckable(true), b->setChecked(on), b->setObjectName(name);
+    row->addWidget(b);
+    return b;
+  };
+  edges_ = toggle("Mesh", "Show element edges (M)", "edges", true);
+  undeformed_ = toggle("Undeformed", "Outline of the undeformed shape (U)", "undeformed", false);
+  sweep_ = toggle("Swept", "Axisymmetric model turned about its axis (W)", "sweep", false);
+  lock_ = toggle("Hold range", "Keep the legend's range over all moments", "lock", false);
+  auto* whole = new QToolButton(bar);
+  whole->setText("Fit"), whole->setToolTip("Show everything (F)");
+  row->addWidget(whole);
+  row->addStretch();
+  bar->move(0, 0);
+  bar->setGeometry(0, 0, 760, 44);
+  bar->raise();
+
+  connect(edges_, &QToolButton::toggled, this, &ModelView::setEdges);
+  connect(undeformed_, &QToolButton::toggled, this, &ModelView::setUndeformed);
+  connect(sweep_, &QToolButton::toggled, this, &ModelView::setSweep);
+  connect(lock_, &QToolButton::toggled, this, [this](bool on) { results_.lockRange(on); });
+  connect(whole, &QToolButton::clicked, this, &ModelView::fit);
+  connect(field_, &QComboBox::textActivated, this, [this](const QString& name) { results_.setField(name); });
+  connect(canvas_, &VtkCanvas::cameraChanged, this, [this] {
+    overlay_->setGeometry(canvas_->rect());
+    overlay_->update();
+  });
+  connect(canvas_, &VtkCanvas::clicked, this, &ModelView::click);
+  connect(&document_, &DocumentStore::changed, this, &ModelView::rebuild);
+  connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), state_.hidden.clear(); });
+  connect(&results_, &ResultStore::changed, this, [this] {
+    if (!results_.has() && showsResult_) rebuild();
+    const QSignalBlocker block(field_);
+    if (results_.reader() && field_->count() == 0)
+      for (const auto& f : results::fieldList(results_.reader()->header())) field_->addItem(QString::fromStdString(f.name));
+    if (!results_.reader()) field_->clear();
+    field_->setVisible(field_->count() > 0), lock_->setVisible(field_->count() > 0), undeformed_->setVisible(field_->count() > 0);
+  });
+  connect(&results_, &ResultStore::rowChanged, this, &ModelView::refresh);
+  connect(&results_, &ResultStore::fieldChanged, this, [this] {
+    field_->setCurrentText(results_.field());
+    const QSignalBlocker block(lock_);
+    lock_->setChecked(results_.rangeLocked());
+    refresh();
+  });
+  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_)}) w->hide();
+}
+
+void ModelView::rebuild() {
+  trouble_.clear();
+  const auto& d = document_.document();
+  space_ = QString::fromStdString(d.space);
+  sweep_->setVisible(space_ == "axisymmetric");
+  if (space_ != "axisymmetric" && state_.sweep) sweep_->setChecked(false);
+  results::Header header;
+  try {
+    header = cli::headerOf(*analysis::lower(d), d);
+  } catch (const Error& e) {
+    if (!d.parts.empty()) trouble_ = e.what();
+    try {
+      header.mesh = analysis::buildMesh(d, model::Quantities(d)), header.space = d.space;
+    } catch (const Error&) {
+      header.mesh.parts = d.parts.names();
+    }
+  }
+  scene_->setHeader(header);
+  showsResult_ = false;
+  refresh();
+}
+
+void ModelView::refresh() {
+  const bool result = results_.has() && results_.row() >= 0;
+  if (result != showsResult_) {
+    if (result) scene_->setHeader(results_.reader()->header());
+    else if (showsResult_) {
+      showsResult_ = false;
+      rebuild();
+      return;
+    }
+    showsResult_ = result;
+  }
+  state_.displacement = nullptr, state_.rigid = nullptr, state_.values = nullptr;
+  if (result) {
+    try {
+      displacement_ = results_.reader()->field("displacement", size_t(results_.row()));
+      rigid_ = results_.reader()->rigid(size_t(results_.row()));
+      state_.displacement = &displacement_, state_.rigid = &rigid_;
+    } catch (const Error& e) {
+      trouble_ = e.what();
+    }
+    if (!results_.values().empty()) state_.values = &results_.values();
+    state_.low = results_.low(), state_.high = results_.high(), state_.isSigned = results_.isSigned();
+  }
+  std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
+  scene_->update(state_);
+  if (!fitted_ && !scene_->header().mesh.x.empty() && canvas_->width() > 250) fit(), fitted_ = true;
+  overlay_->setGeometry(canvas_->rect());
+  overlay_->update();
+  canvas_->update();
+}
+
+void ModelView::fit() {
+  double b[6];
+  scene_->bounds(b);
+  canvas_->fit(b, Overlay::legendWidth, Overlay::barHeight);
+}
+
+void ModelView::setHidden(int part, bool hidden) {
+  if (state_.hidden.size() <= size_t(part)) state_.hidden.resize(size_t(part) + 1, false);
+  state_.hidden[size_t(part)] = hidden;
+  refresh();
+}
+
+void ModelView::highlightFace(const QString& name) {
+  state_.highlight = -1;
+  const auto& faces = scene_->header().mesh.faces;
+  for (size_t i = 0; i < faces.size(); ++i)
+    if (faces[i].name == name.toStdString()) state_.highlight = int(i);
+  refresh();
+}
+
+void ModelView::markNode(int node) {
+  marked_ = node;
+  overlay_->update();
+}
+
+void ModelView::setSweep(bool on) {
+  state_.sweep = on;
+  canvas_->setPlane(!on);
+  refresh();
+  fit();
+}
+void ModelView::setEdges(bool on) { state_.edges = on, refresh(); }
+void ModelView::setUndeformed(bool on) { state_.undeformed = on, refresh(); }
+
+int ModelView::nodeAt(const QPointF& at) const {
+  int best = -1;
+  double least = 14;
+  std::vector<char> used(scene_->header().mesh.x.size(), 0);
+  for (const auto& b : scene_->header().mesh.blocks)
+    if (!isHidden(b.part))
+      for (int n : b.nodes) used[size_t(n)] = 1;
+  for (size_t n = 0; n < used.size(); ++n) {
+    if (!used[n]) continue;
+    const auto x = scene_->place(int(n));
+    const QPointF d = canvas_->toScreen(x.x(), x.y(), x.z()) - at;
+    if (const double r = std::hypot(d.x(), d.y()); r < least) least = r, best = int(n);
+  }
+  return best;
+}
+
+QString ModelView::faceAt(const QPointF& at) const {
+  double least = 9;
+  QString best;
+  for (const auto& f : scene_->header().mesh.faces)
+    for (const auto& facet : f.facets) {
+      const auto n = scene_->header().mesh.nodesOf(facet);
+      const auto a = scene_->place(n[0]), b = scene_->place(n[1]);
+      const QPointF pa = canvas_->toScreen(a.x(), a.y(), 0), pb = canvas_->toScreen(b.x(), b.y(), 0), t = pb - pa, d = at - pa;
+      const double L2 = t.x() * t.x() + t.y() * t.y(), s = L2 > 0 ? std::clamp((d.x() * t.x() + d.y() * t.y()) / L2, 0., 1.) : 0;
+      const QPointF miss = d - s * t;
+      if (const double r = std::hypot(miss.x(), miss.y()); r < least) least = r, best = QString::fromStdString(f.name);
+    }
+  return best;
+}
+
+void ModelView::togglePin(int node) {
+  const auto it = std::find(pins_.begin(), pins_.end(), node);
+  if (it != pins_.end()) pins_.erase(it);
+  else pins_.push_back(node);
+  overlay_->update();
+  emit pinned(node);
+}
+
+void ModelView::click(const QPointF& at) {
+  if (showsResult_) {
+    if (const int n = nodeAt(at); n >= 0) togglePin(n);
+    return;
+  }
+  if (state_.sweep) return;
+  const auto face = faceAt(at);
+  highlightFace(face);
+  emit facePicked(face);
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,234 @@
+#include "app/view/overlay.hpp"
+
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+
+#include "app/theme.hpp"
+#include "app/view/model_view.hpp"
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil::app {
+namespace {
+QString number(double v) { return QString::fromStdString(shortNumber(v, 4)); }
+}  // namespace
+
+Overlay::Overlay(ModelView& view) : QWidget(view.canvas_), v_(view) {
+  setAttribute(Qt::WA_TransparentForMouseEvents);
+  setAttribute(Qt::WA_NoSystemBackground);
+}
+
+void Overlay::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  if (!v_.state_.sweep) rigidBodies(p), marked(p);
+  if (v_.showsResult_) legend(p);
+  else symbols(p);
+  pins(p);
+  words(p);
+}
+
+void Overlay::legend(QPainter& p) {
+  const auto& r = v_.results_;
+  const double low = r.low(), high = r.high();
+  const QRectF bar(width() - 74, 64, 16, std::max(120, height() - 150));
+  const auto y = [&](double value) { return bar.bottom() - (value - low) / (high - low) * bar.height(); };
+  for (int i = 0; i < int(bar.height()); ++i) {
+    const double t = 1 - i / bar.height();
+    p.fillRect(QRectF(bar.left(), bar.top() + i, bar.width(), 1.5), r.isSigned() ? twoEnded(t) : heat(t));
+  }
+  // histogram of the nodal values, to the left of the bar
+  std::vector<double> count(40, 0);
+  for (const auto& b : v_.scene_->header().mesh.blocks)
+    for (int n : b.nodes)
+      if (size_t(n) < r.values().size()) {
+        const double t = (r.values()[size_t(n)] - low) / (high - low);
+        if (t >= 0 && t <= 1) count[size_t(std::min(39., t * 40))] += 1;
+      }
+  double most = 1;
+  for (double& c : count) c = std::sqrt(c), most = std::max(most, c);
+  p.setPen(Qt::NoPen), p.setBrush(theme().faint);
+  const double step = bar.height() / 40;
+  for (size_t i = 0; i < count.size(); ++i)
+    p.drawRect(QRectF(bar.left() - 4 - 44 * count[i] / most, bar.bottom() - double(i + 1) * step + 0.5, 44 * count[i] / most, step - 1));
+  p.setPen(theme().ink);
+  for (int i = 0; i <= 5; ++i) {
+    const double value = low + (high - low) * i / 5;
+    p.drawText(QRectF(bar.right() + 5, y(value) - 9, 60, 18), Qt::AlignVCenter, number(value));
+  }
+  const double yield = v_.scene_->header().yieldStress;
+  if (r.field() == "von Mises stress" && yield > low && yield < high) {
+    p.setPen(QPen(theme().accent, 2));
+    p.drawLine(QPointF(bar.left() - 50, y(yield)), QPointF(bar.right() + 2, y(yield)));
+    p.drawText(QRectF(bar.left() - 172, y(yield) - 9, 118, 18), Qt::AlignRight | Qt::AlignVCenter, "first yield " + number(yield));
+  }
+  p.setPen(theme().faint);
+  QString below = r.rangeLocked() ? "range held" : "range of this moment";
+  p.drawText(QRectF(width() - 180, bar.bottom() + 8, 172, 18), Qt::AlignRight, below);
+  p.setPen(theme().ink);
+  QFont f = p.font();
+  f.setWeight(QFont::DemiBold);
+  p.setFont(f);
+  p.drawText(QRectF(width() - 240, 38, 232, 18), Qt::AlignRight, r.field() + (r.unit().isEmpty() ? "" : "  " + r.unit()));
+}
+
+/// Thick outline with hatching on the material's side.
+void Overlay::rigidBodies(QPainter& p) {
+  const QColor c("#5B6470");
+  const auto& header = v_.scene_->header();
+  for (size_t k = 0; k < header.rigid.size(); ++k) {
+    const auto names = header.mesh.parts;
+    for (size_t i = 0; i < names.size(); ++i)
+      if (names[i] == header.rigid[k].name && v_.isHidden(int(i))) return;
+    QPolygonF line;
+    for (const auto& x : v_.scene_->rigidPath(k)) line << v_.canvas_->toScreen(x.x(), x.y(), 0);
+    p.setPen(QPen(c, 3)), p.setBrush(Qt::NoBrush), p.drawPolyline(line);
+    p.setPen(QPen(c, 1));
+    double left = 6;
+    for (int i = 0; i + 1 < line.size(); ++i) {
+      const QPointF d = line[i + 1] - line[i];
+      const double L = std::hypot(d.x(), d.y());
+      for (; left < L; left += 9) {
+        const QPointF at = line[i] + d * (left / L), into(d.y() / L, -d.x() / L);  // left of the path; y runs down
+        p.drawLine(at, at + 9 * into - 4 * d / L);
+      }
+      left -= L;
+    }
+  }
+}
+
+void Overlay::marked(QPainter& p) {
+  const auto& header = v_.scene_->header();
+  if (v_.state_.highlight < 0 || size_t(v_.state_.highlight) >= header.mesh.faces.size()) return;
+  p.setPen(QPen(theme().accent, 3.5, Qt::SolidLine, Qt::RoundCap));
+  for (const auto& f : header.mesh.faces[size_t(v_.state_.highlight)].facets) {
+    const auto n = header.mesh.nodesOf(f);
+    const auto a = v_.scene_->place(n[0]), b = v_.scene_->place(n[1]);
+    p.drawLine(v_.canvas_->toScreen(a.x(), a.y(), 0), v_.canvas_->toScreen(b.x(), b.y(), 0));
+  }
+}
+
+void Overlay::arrow(QPainter& p, QPointF tip, QPointF d, const QColor& c) {
+  const double L = std::hypot(d.x(), d.y());
+  if (L < 1e-9) return;
+  d /= L;
+  const QPointF side(-d.y(), d.x()), tail = tip - 22 * d;
+  p.setPen(QPen(c, 2)), p.setBrush(c);
+  p.drawLine(tail, tip - 6 * d);
+  p.drawPolygon(QPolygonF{tip, tip - 8 * d + 4 * side, tip - 8 * d - 4 * side});
+}
+
+void Overlay::symbols(QPainter& p) {
+  const auto& d = v_.document_.document();
+  const auto& mesh = v_.scene_->header().mesh;
+  if (v_.state_.sweep) return;
+  const auto axis = [](const std::string& a) { return a == "x" || a == "r" ? QPointF(1, 0) : QPointF(0, -1); };
+  // a few places along the named edges, with outward direction on the screen
+  const auto along = [&](const std::vector<std::string>& on, const auto& draw) {
+    for (const auto& name : on) {
+      std::vector<std::string> edges{name};
+      if (const auto* region = d.regions.find(name)) edges = region->edges;
+      for (const auto& e : edges)
+        if (const auto* face = mesh.face(e)) {
+          const size_t n = face->facets.size(), every = std::max<size_t>(1, n / 5);
+          for (size_t i = every / 2; i < n; i += every) {
+            const auto nodes = mesh.nodesOf(face->facets[i]);
+            const auto a = v_.scene_->place(nodes[0]), b = v_.scene_->place(nodes[1]);
+            const QPointF pa = v_.canvas_->toScreen(a.x(), a.y(), 0), pb = v_.canvas_->toScreen(b.x(), b.y(), 0), t = pb - pa;
+            const double L = std::hypot(t.x(), t.y());
+            if (L > 0) draw((pa + pb) / 2, QPointF(-t.y(), t.x()) / L);
+          }
+        }
+      for (size_t k = 0; k < v_.scene_->header().rigid.size(); ++k) {
+        const auto& body = v_.scene_->header().rigid[k];
+        if (body.name != name) continue;
+        QPointF center(0, 0);
+        for (size_t i = 0; i + 1 < body.points.size(); i += 2) center += v_.canvas_->toScreen(body.points[i], body.points[i + 1], 0);
+        draw(center / (double(body.points.size()) / 2), QPointF(0, 0));
+      }
+    }
+  };
+  for (const auto& [name, s] : d.supports) {
+    const QColor c = laneColor("supports");
+    const auto& held = s.fix;
+    along(s.on, [&](QPointF at, QPointF out) {
+      for (const auto& direction : held) {
+        const QPointF a = direction == "normal" ? -out : axis(direction);
+        const double sign = a.x() * out.x() + a.y() * out.y() > 0 ? -1 : 1;
+        const QPointF dir = sign * a, side(-dir.y(), dir.x()), base = at - 11 * dir;
+        p.setPen(QPen(c, 1.6)), p.setBrush(Qt::NoBrush);
+        p.drawLine(at, base), p.drawLine(base + 6 * side, base - 6 * side);
+        for (int k = -1; k <= 1; ++k) p.drawLine(base + 5. * k * side, base + 5. * k * side - 4 * dir - 3 * side);
+      }
+    });
+  }
+  for (const auto& [name, m] : d.motions) {
+    const QColor c = laneColor("motions");
+    const auto direction = m.along.axis == "turn" ? QPointF(0, 0) : m.along.vector.empty() ? axis(m.along.axis) : QPointF(1, 0);
+    double sign = 1;
+    for (const auto& [step, stage] : m.course.stages)
+      if ((stage.value.number && *stage.value.number < 0) || stage.value.text.starts_with("=-") || stage.value.text.starts_with("-")) sign = -1;
+    along(m.on, [&](QPointF at, QPointF out) {
+      const bool normal = m.along.axis == "normal";
+      const QPointF dir = sign * (normal ? out : direction);
+      arrow(p, dir.x() * out.x() + dir.y() * out.y() > 0 ? at + 26 * dir : at, dir, c);
+    });
+  }
+  for (const auto& [name, l] : d.loads) {
+    const QColor c = laneColor("loads");
+    along(l.on, [&](QPointF at, QPointF out) { arrow(p, at, l.kind == "pressure" ? -out : axis(l.along.axis), c); });
+  }
+}
+
+void Overlay::pins(QPainter& p) {
+  const auto& r = v_.results_;
+  for (int n : v_.pins_) {
+    const auto x = v_.scene_->place(n);
+    const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), x.z());
+    const QString text = v_.showsResult_ && size_t(n) < r.values().size() ? number(r.values()[size_t(n)]) + " " + r.unit() : QString("node %1").arg(n + 1);
+    const QRectF box(at.x() + 12, at.y() - 32, p.fontMetrics().horizontalAdvance(text) + 14, 22);
+    p.setPen(QPen(theme().ink, 1)), p.setBrush(theme().raised);
+    p.drawLine(at, box.bottomLeft() + QPointF(4, -4));
+    p.drawRoundedRect(box, 4, 4);
+    p.setBrush(theme().accent), p.setPen(Qt::NoPen), p.drawEllipse(at, 3.5, 3.5);
+    p.setPen(theme().ink), p.drawText(box, Qt::AlignCenter, text);
+  }
+  if (v_.marked_ >= 0 && size_t(v_.marked_) < v_.scene_->header().mesh.x.size()) {
+    const auto x = v_.scene_->place(v_.marked_);
+    const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), x.z());
+    p.setPen(QPen(theme().accent, 2)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 9, 9);
+    const QRectF box(at.x() + 14, at.y() - 11, p.fontMetrics().horizontalAdvance("worst residual") + 12, 22);
+    p.setPen(QPen(theme().accent, 1)), p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
+    p.setPen(theme().ink), p.drawText(box, Qt::AlignCenter, "worst residual");
+  }
+}
+
+void Overlay::words(QPainter& p) {
+  p.setPen(theme().faint);
+  const auto& r = v_.results_;
+  const QString left = v_.showsResult_ ? QString("time %1 s   ·   deformation true to scale").arg(number(r.time())) : QString("as built");
+  p.drawText(QRectF(16, height() - 30, width() / 2., 20), Qt::AlignLeft, left);
+  const auto& x = v_.scene_->header().mesh.x;
+  if (!v_.state_.sweep && !x.empty()) {  // a length to go by
+    const double want = 90 * v_.canvas_->pixelLength(), power = std::pow(10, std::floor(std::log10(want)));
+    const double length = want / power >= 5 ? 5 * power : want / power >= 2 ? 2 * power : power, pixels = length / v_.canvas_->pixelLength();
+    const double at = width() - 230;
+    p.setPen(QPen(theme().faint, 1.5));
+    const double base = height() - 16;
+    p.drawLine(QPointF(at, base), QPointF(at + pixels, base)), p.drawLine(QPointF(at, base - 4), QPointF(at, base)), p.drawLine(QPointF(at + pixels, base - 4), QPointF(at + pixels, base));
+    p.drawText(QRectF(at + pixels + 6, base - 14, 80, 20), Qt::AlignLeft, number(length) + " mm");
+  }
+  if (!v_.trouble_.isEmpty()) {
+    QRectF box(16, 56, std::min(560, width() - 40), 0);
+    const QRectF need = p.fontMetrics().boundingRect(box.adjusted(12, 8, -12, 400).toRect(), Qt::TextWordWrap, v_.trouble_);
+    box.setHeight(need.height() + 18);
+    p.setPen(QPen(theme().accent, 1)), p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
+    p.setPen(theme().ink), p.drawText(box.adjusted(12, 8, -12, -8), Qt::TextWordWrap, v_.trouble_);
+  } else if (x.empty()) {
+    p.setPen(theme().faint);
+    p.drawText(rect(), Qt::AlignCenter, "Nothing to show yet. Add a part on the shelf, or open an example.");
+  }
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,29 @@
+// What is painted over the picture: legend, symbols, pins, words.
+#pragma once
+#include <QWidget>
+
+namespace anvil::app {
+
+class ModelView;
+
+class Overlay : public QWidget {
+  Q_OBJECT
+public:
+  explicit Overlay(ModelView& view);
+  static constexpr int legendWidth = 170, barHeight = 48;
+
+protected:
+  void paintEvent(QPaintEvent*) override;
+
+private:
+  void legend(QPainter& p);
+  void symbols(QPainter& p);
+  void rigidBodies(QPainter& p);
+  void marked(QPainter& p);
+  void pins(QPainter& p);
+  void words(QPainter& p);
+  void arrow(QPainter& p, QPointF tip, QPointF direction, const QColor& c);
+  ModelView& v_;
+};
+
+}  // namespace anvil::app

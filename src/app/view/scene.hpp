@@ -1,0 +1,65 @@
+// Geometry of the view: mesh surface, element edges, outlines, rigid bodies, as VTK data filled in place.
+#pragma once
+#include <vtkActor.h>
+#include <vtkDoubleArray.h>
+#include <vtkFloatArray.h>
+#include <vtkLookupTable.h>
+#include <vtkPoints.h>
+#include <vtkPolyData.h>
+#include <vtkPolyDataMapper.h>
+#include <vtkRenderer.h>
+#include <vtkSmartPointer.h>
+
+#include <vector>
+
+#include "core/results/store.hpp"
+
+namespace anvil::app {
+
+/// What the view draws.
+struct SceneState {
+  const std::vector<float>* displacement = nullptr;   ///< 2 per node
+  const std::vector<double>* rigid = nullptr;         ///< 3 per body
+  const std::vector<double>* values = nullptr;        ///< nodal field; null: part colours
+  double low = 0, high = 1, scale = 1;
+  bool isSigned = false, edges = true, undeformed = false, sweep = false, bands = false;
+  std::vector<bool> hidden;                           ///< per part
+  int highlight = -1;                                 ///< named face
+};
+
+class Scene {
+public:
+  explicit Scene(vtkRenderer* renderer);
+  /// New mesh: everything is built anew.
+  void setHeader(const results::Header& header);
+  /// New moment, field or display choice.
+  void update(const SceneState& state);
+  const results::Header& header() const { return header_; }
+  /// Bounds of what is drawn: xmin, xmax, ymin, ymax, zmin, zmax.
+  void bounds(double b[6]) const;
+  /// Outline of a rigid body where it stands now.
+  const std::vector<Eigen::Vector3d>& rigidPath(size_t body) const { return rigidPaths_.at(body); }
+  /// Deformed place of a node.
+  Eigen::Vector3d place(int node) const;
+
+private:
+  struct Layer {
+    vtkSmartPointer<vtkPolyData> data = vtkSmartPointer<vtkPolyData>::New();
+    vtkSmartPointer<vtkPolyDataMapper> mapper = vtkSmartPointer<vtkPolyDataMapper>::New();
+    vtkSmartPointer<vtkActor> actor = vtkSmartPointer<vtkActor>::New();
+  };
+  void connect(Layer& layer, vtkRenderer* renderer);
+  void fillSurface(const SceneState& s);
+  void fillLines(const SceneState& s);
+  void fillRigid(const SceneState& s);
+  void colours(const SceneState& s);
+
+  results::Header header_;
+  std::vector<Eigen::Vector3d> place_;
+  std::vector<std::vector<Eigen::Vector3d>> rigidPaths_;
+  std::vector<std::vector<mesh::Facet>> outline_;   ///< boundary facets per part
+  Layer surface_, edges_, outlines_, ghost_, rigid_, highlight_;
+  vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,197 @@
+#include "app/view/vtk_canvas.hpp"
+
+#include <vtkCallbackCommand.h>
+#include <vtkCamera.h>
+#include <vtkOpenGLFramebufferObject.h>
+#include <vtkMath.h>
+#include <vtkMatrix4x4.h>
+#include <vtkOpenGLState.h>
+
+#include <QMouseEvent>
+#include <QOpenGLContext>
+#include <QSurfaceFormat>
+#include <cmath>
+
+#include "app/theme.hpp"
+
+namespace anvil::app {
+
+void VtkCanvas::prepareFormat() {
+  QSurfaceFormat f;
+  f.setRenderableType(QSurfaceFormat::OpenGL);
+  f.setVersion(3, 2);
+  f.setProfile(QSurfaceFormat::CoreProfile);
+  f.setDepthBufferSize(24), f.setStencilBufferSize(8), f.setSamples(0), f.setSwapInterval(0);
+  QSurfaceFormat::setDefaultFormat(f);
+}
+
+VtkCanvas::VtkCanvas(QWidget* parent) : QOpenGLWidget(parent) {
+  window_ = vtkSmartPointer<vtkGenericOpenGLRenderWindow>::New();
+  renderer_ = vtkSmartPointer<vtkRenderer>::New();
+  window_->SetReadyForRendering(false);
+  window_->SetOwnContext(0);
+  window_->SetMultiSamples(0);
+  window_->AddRenderer(renderer_);
+  const auto observe = [this](unsigned long event, void (*f)(vtkObject*, unsigned long, void*, void*)) {
+    vtkNew<vtkCallbackCommand> command;
+    command->SetClientData(this);
+    command->SetCallback(f);
+    window_->AddObserver(event, command);
+  };
+  observe(vtkCommand::WindowMakeCurrentEvent, [](vtkObject*, unsigned long, void* self, void*) {
+    auto* w = static_cast<VtkCanvas*>(self);
+    if (w->isValid() && QOpenGLContext::currentContext() != w->context()) w->makeCurrent();
+  });
+  observe(vtkCommand::WindowIsCurrentEvent, [](vtkObject*, unsigned long, void* self, void* answer) {
+    auto* w = static_cast<VtkCanvas*>(self);
+    *static_cast<bool*>(answer) = w->isValid() && QOpenGLContext::currentContext() == w->context();
+  });
+  renderer_->GetActiveCamera()->ParallelProjectionOn();
+  setMouseTracking(true);
+  setMinimumSize(200, 150);
+}
+
+VtkCanvas::~VtkCanvas() { cleanUp(); }
+
+void VtkCanvas::cleanUp() {
+  if (!context() || !isValid()) return;
+  makeCurrent();
+  window_->Finalize();
+  window_->SetReadyForRendering(false);
+  doneCurrent();
+}
+
+void VtkCanvas::initializeGL() {
+  window_->SetReadyForRendering(true);
+  window_->SetMapped(true);
+  window_->SetIsDirect(true);
+  window_->SetSupportsOpenGL(true);
+  window_->OpenGLInit();
+  window_->SetFrameBlitModeToBlitToCurrent();
+  connect(context(), &QOpenGLContext::aboutToBeDestroyed, this, &VtkCanvas::cleanUp, Qt::UniqueConnection);
+}
+
+void VtkCanvas::resizeGL(int w, int h) {
+  const double ratio = devicePixelRatioF();
+  const int width = int(w * ratio), height = int(h * ratio);
+  window_->SetDPI(int(72 * ratio));
+  window_->SetScreenSize(width, height);
+  window_->SetSize(width, height);
+  emit cameraChanged();
+}
+
+void VtkCanvas::paintGL() {
+  const auto& paper = theme().paper;
+  renderer_->SetBackground(paper.redF(), paper.greenF(), paper.blueF());
+  window_->GetState()->Reset();
+  window_->GetState()->vtkglBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+  renderer_->ResetCameraClippingRange();
+  window_->Render();
+}
+
+void VtkCanvas::setPlane(bool plane) {
+  if (plane_ == plane) return;
+  plane_ = plane;
+  auto* camera = renderer_->GetActiveCamera();
+  if (plane) camera->SetPosition(0, 0, 100), camera->SetFocalPoint(0, 0, 0), camera->SetViewUp(0, 1, 0);
+  else camera->SetFocalPoint(0, 0, 0), camera->SetPosition(70, 45, 80), camera->SetViewUp(0, 1, 0);
+}
+
+void VtkCanvas::fit(const double b[6], double rightMargin, double topMargin) {
+  auto* camera = renderer_->GetActiveCamera();
+  const double w = std::max(1, width()), h = std::max(1, height()), usable = std::max(0.3, 1 - rightMargin / w);
+  double focal[3], position[3];
+  camera->GetFocalPoint(focal), camera->GetPosition(position);
+  double direction[3];
+  for (int i = 0; i < 3; ++i) direction[i] = position[i] - focal[i];
+  const double center[3] = {(b[0] + b[1]) / 2, (b[2] + b[3]) / 2, (b[4] + b[5]) / 2};
+  const double size = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]}), length = std::sqrt(direction[0] * direction[0] + direction[1] * direction[1] + direction[2] * direction[2]);
+  double half;
+  if (plane_) half = std::max((b[3] - b[2]) / 2 / std::max(0.3, 1 - (topMargin + 44) / h), (b[1] - b[0]) / 2 / usable * h / w) * 1.1;
+  else half = 0.62 * size * std::max(1., h / w / usable);
+  camera->SetFocalPoint(center);
+  camera->SetPosition(center[0] + direction[0] / length * 4 * size, center[1] + direction[1] / length * 4 * size, center[2] + direction[2] / length * 4 * size);
+  camera->SetParallelScale(half);
+  if (plane_) {  // leave room for the legend on the right
+    const double shift = rightMargin / h * half;
+    const double lift = (topMargin - 30) / h * half;
+    camera->SetFocalPoint(center[0] + shift, center[1] + lift, center[2]);
+    camera->SetPosition(center[0] + shift, center[1] + lift, center[2] + 4 * size);
+  }
+  emit cameraChanged();
+  update();
+}
+
+QPointF VtkCanvas::toScreen(double x, double y, double z) const {
+  double p[4] = {x, y, z, 1};
+  auto* camera = renderer_->GetActiveCamera();
+  const double aspect = double(std::max(1, width())) / std::max(1, height());
+  vtkMatrix4x4* m = camera->GetCompositeProjectionTransformMatrix(aspect, -1, 1);
+  double q[4];
+  m->MultiplyPoint(p, q);
+  return {(q[0] / q[3] + 1) / 2 * width(), (1 - q[1] / q[3]) / 2 * height()};
+}
+
+double VtkCanvas::pixelLength() const { return 2 * renderer_->GetActiveCamera()->GetParallelScale() / std::max(1, height()); }
+
+QPointF VtkCanvas::toPlane(const QPointF& at) const {
+  double focal[3];
+  renderer_->GetActiveCamera()->GetFocalPoint(focal);
+  return {focal[0] + (at.x() - width() / 2.) * pixelLength(), focal[1] - (at.y() - height() / 2.) * pixelLength()};
+}
+
+void VtkCanvas::mousePressEvent(QMouseEvent* e) { last_ = pressed_ = e->position(), moved_ = false; }
+
+void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
+  const QPointF d = e->position() - last_;
+  if (e->buttons() == Qt::NoButton) {
+    emit hovered(e->position());
+    return;
+  }
+  if ((e->position() - pressed_).manhattanLength() > 3) moved_ = true;
+  if (!moved_) return;
+  last_ = e->position();
+  auto* camera = renderer_->GetActiveCamera();
+  if (!plane_ && e->buttons() & Qt::LeftButton) {
+    camera->Azimuth(-d.x() * 0.4);
+    camera->Elevation(d.y() * 0.4);
+    camera->OrthogonalizeViewUp();
+  } else {
+    double right[3], up[3], normal[3], f[3], p[3];
+    camera->GetViewUp(up), camera->GetDirectionOfProjection(normal);
+    vtkMath::Cross(normal, up, right);
+    vtkMath::Normalize(right);
+    camera->GetFocalPoint(f), camera->GetPosition(p);
+    for (int i = 0; i < 3; ++i) {
+      const double shift = pixelLength() * (-d.x() * right[i] + d.y() * up[i]);
+      f[i] += shift, p[i] += shift;
+    }
+    camera->SetFocalPoint(f), camera->SetPosition(p);
+  }
+  emit cameraChanged();
+  update();
+}
+
+void VtkCanvas::mouseReleaseEvent(QMouseEvent* e) {
+  if (!moved_ && e->button() == Qt::LeftButton) emit clicked(e->position());
+}
+
+void VtkCanvas::wheelEvent(QWheelEvent* e) {
+  const double factor = std::pow(0.85, e->angleDelta().y() / 120.);
+  auto* camera = renderer_->GetActiveCamera();
+  if (plane_) {  // the point under the pointer stays
+    const QPointF before = toPlane(e->position());
+    camera->SetParallelScale(camera->GetParallelScale() * factor);
+    const QPointF after = toPlane(e->position());
+    double f[3], p[3];
+    camera->GetFocalPoint(f), camera->GetPosition(p);
+    const double dx = before.x() - after.x(), dy = before.y() - after.y();
+    camera->SetFocalPoint(f[0] + dx, f[1] + dy, f[2]), camera->SetPosition(p[0] + dx, p[1] + dy, p[2]);
+  } else {
+    camera->SetParallelScale(camera->GetParallelScale() * factor);
+  }
+  emit cameraChanged();
+  update();
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,55 @@
+// VTK's renderer inside a QOpenGLWidget of our own, with our own camera control.
+#pragma once
+#include <vtkGenericOpenGLRenderWindow.h>
+#include <vtkRenderer.h>
+#include <vtkSmartPointer.h>
+
+#include <QOpenGLWidget>
+
+namespace anvil::app {
+
+class VtkCanvas : public QOpenGLWidget {
+  Q_OBJECT
+public:
+  explicit VtkCanvas(QWidget* parent = nullptr);
+  ~VtkCanvas() override;
+
+  vtkRenderer* renderer() { return renderer_; }
+  /// Surface format that must be the default before the application is made.
+  static void prepareFormat();
+
+  /// Plane view (pan, zoom) or space view (turn as well).
+  void setPlane(bool plane);
+  bool plane() const { return plane_; }
+  /// Shows the whole of the bounds, leaving room (pixels) for the legend and the tools.
+  void fit(const double bounds[6], double rightMargin, double topMargin);
+  /// Widget place (logical pixels) of a world point.
+  QPointF toScreen(double x, double y, double z) const;
+  /// World point of the plane z = 0 under a widget place.
+  QPointF toPlane(const QPointF& at) const;
+  /// World length of one logical pixel in a plane view.
+  double pixelLength() const;
+
+signals:
+  void cameraChanged();
+  void clicked(const QPointF& at);
+  void hovered(const QPointF& at);
+
+protected:
+  void initializeGL() override;
+  void resizeGL(int w, int h) override;
+  void paintGL() override;
+  void mousePressEvent(QMouseEvent* e) override;
+  void mouseMoveEvent(QMouseEvent* e) override;
+  void mouseReleaseEvent(QMouseEvent* e) override;
+  void wheelEvent(QWheelEvent* e) override;
+
+private:
+  void cleanUp();
+  vtkSmartPointer<vtkGenericOpenGLRenderWindow> window_;
+  vtkSmartPointer<vtkRenderer> renderer_;
+  QPointF last_, pressed_;
+  bool plane_ = true, moved_ = false;
+};
+
+}  // namespace anvil::app
