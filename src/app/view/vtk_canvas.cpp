@@ -31,6 +31,8 @@ VtkCanvas::VtkCanvas(QWidget* parent) : QOpenGLWidget(parent) {
   window_->SetReadyForRendering(false);
   window_->SetOwnContext(0);
   window_->SetMultiSamples(0);
+  window_->SetAlphaBitPlanes(0);
+  renderer_->SetBackgroundAlpha(1);
   window_->AddRenderer(renderer_);
   const auto observe = [this](unsigned long event, void (*f)(vtkObject*, unsigned long, void*, void*)) {
     vtkNew<vtkCallbackCommand> command;

@@ -60,6 +60,7 @@ template <class T> void writeFixed(hid_t file, const std::string& name, const st
 }
 template <class T> std::vector<T> readAll(hid_t file, const std::string& name) {
   const Id set = openSet(file, name);
+  H5Drefresh(set);  // it may have grown since the file was opened
   size_t n = 1;
   for (hsize_t d : sizeOf(set)) n *= size_t(d);
   std::vector<T> values(n);

@@ -280,7 +280,7 @@ std::vector<double> Reader::history(const std::string& name) const {
   }
   const auto all = hdf::readAll<double>(data_->file, "histories");
   std::vector<double> values;
-  for (size_t r = 0; r < data_->rows.size(); ++r) values.push_back(all[r * names.size() + size_t(it - names.begin())]);
+  for (size_t r = 0; r < data_->rows.size(); ++r) values.push_back(all.at(r * names.size() + size_t(it - names.begin())));
   return values;
 }
 
