@@ -343,6 +343,7 @@ Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tang
 }
 
 VectorXd Assembly::solve() {
+  if (pattern_.size() == 0) return VectorXd();  // everything is prescribed
   {
     Stopwatch watch{timing.factorisation};
     if (!analysed_) solver_.analyse(pattern_, symmetric_), analysed_ = true;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numbers>
 #include <set>
 
 #include "core/analysis/histories.hpp"
@@ -29,6 +30,9 @@ public:
   Run(Problem& problem, Observer& observer) : p_(problem), observer_(observer), assembly_(problem) {
     u_ = lastChange_ = released_ = VectorXd::Zero(p_.dofs());
     reaction_ = external_ = u_;
+    width_ = p_.setting.thickness;
+    if (p_.setting.space == element::Space::axisymmetric)
+      for (const auto& x : p_.mesh.x) width_ = std::max(width_, 2 * std::numbers::pi * x.x());
   }
 
   Outcome go(const Restart* from) {
@@ -275,7 +279,8 @@ private:
         l.worstNode = dof < 2 * p_.nodeCount() ? dof / 2 : -1;
       }
     currentAverage_ = std::max(e.averageForce, runningAverage_);
-    const double floor = 1e-13 * p_.youngScale * p_.setting.thickness;
+    // rounding of the displacement gradient leaves forces of this size in a body that only moves
+    const double floor = 2e-15 * p_.youngScale * width_ * (1e-3 + trial.head(2 * p_.nodeCount()).cwiseAbs().maxCoeff());
     l.forceLimit = std::max(p_.control.forceTolerance * currentAverage_, floor);
     const double change = (trial - u_).head(2 * p_.nodeCount()).cwiseAbs().maxCoeff();
     l.correctionLimit = p_.control.correctionTolerance * change;
@@ -428,6 +433,7 @@ private:
   VectorXd u_, trial_, lastChange_, stepStart_, resumedStepStart_, released_, reaction_, external_, localCorrection_;
   std::vector<int> constraintEquations_;
   Energies energies_;
+  double width_ = 1;   ///< thickness, or the longest circumference
   double time_ = 0, lastSize_ = 0, runningAverage_ = 0, currentAverage_ = 0;
   int step_ = 0;
   bool newStep_ = true;

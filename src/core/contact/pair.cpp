@@ -169,6 +169,8 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
     const bool tie = setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding;
     if (tie || std::abs(gap_[a]) <= setup_.closeWithin) closed_[a] = -gap_[a];
     else if (gap_[a] < 0) initialOverlap_[a] = -gap_[a];
+    // bodies that touch hold each other from the first iteration on
+    if (tie || std::abs(gap_[a] + closed_[a]) <= 1e-6 * setup_.slave.meanLength) old_[a].status = Status::sliding;
   }
   return result;
 }
@@ -195,7 +197,7 @@ bool Pair::decideNode(size_t a, double largest) {
   const double h = setup_.slave.meanLength;
   // An active node's gap condition holds but for second-order terms, so its pressure alone decides; an open node's gap
   // does. Changes that mean nothing at this accuracy are not made: no chatter at the rim of the contact.
-  bool active = wasActive ? state.pressure > -1e-7 * largest : violation < -1e-7 * h;
+  bool active = wasActive ? state.pressure >= -1e-7 * largest : violation < -1e-7 * h;
   if (keeps) active = true;
   if (!active) {
     state.status = Status::open;

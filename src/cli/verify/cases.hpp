@@ -1,0 +1,12 @@
+#pragma once
+#include "cli/verify/study.hpp"
+
+namespace anvil::cli {
+
+void caseE1(Study&), caseE2(Study&), caseM1(Study&), caseM2(Study&), caseP1(Study&), caseP2(Study&), caseP3(Study&);
+void caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&);
+
+/// Outermost radius with plastic strain: the border is taken where the strain, falling outwards, goes to zero.
+double plasticRadius(const Solved& solved, size_t row);
+
+}  // namespace anvil::cli

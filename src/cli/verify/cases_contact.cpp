@@ -1,0 +1,111 @@
+// Verification cases of contact and large deflection.
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "cli/verify/cases.hpp"
+#include "core/results/fields.hpp"
+
+namespace anvil::cli {
+
+double plasticRadius(const Solved& s, size_t row) {
+  const auto& h = s.reader().header();
+  const auto alpha = results::pointField(s.reader(), "equivalent plastic strain", row);
+  // radii of the integration points, by the bilinear map of the corners
+  const double g = 1 / std::sqrt(3.);
+  const double S[4] = {-g, g, g, -g}, T[4] = {-g, -g, g, g};
+  std::vector<std::pair<double, double>> points;
+  size_t at = 0;
+  for (const auto& b : h.mesh.blocks)
+    for (size_t c = 0; c < b.count(); ++c)
+      for (int p = 0; p < 4; ++p, ++at) {
+        Eigen::Vector3d x(0, 0, 0);
+        const double n[4] = {(1 - S[p]) * (1 - T[p]) / 4, (1 + S[p]) * (1 - T[p]) / 4, (1 + S[p]) * (1 + T[p]) / 4, (1 - S[p]) * (1 + T[p]) / 4};
+        for (int k = 0; k < 4; ++k) x += n[k] * h.mesh.x[size_t(b.cell(c)[k])];
+        const bool slab = h.mesh.x[size_t(b.cell(c)[0])].y() < 3 && h.mesh.parts[0] == "wall";
+        points.emplace_back(slab ? x.x() : x.norm(), alpha[at]);
+      }
+  std::sort(points.begin(), points.end());
+  double inner = 0, outer = 1e300;
+  for (const auto& [r, a] : points)
+    if (a > 1e-12) inner = std::max(inner, r);
+  for (const auto& [r, a] : points)
+    if (a <= 1e-12 && r > inner) outer = std::min(outer, r);
+  return outer > 1e299 ? inner : (inner + outer) / 2;
+}
+
+void caseC1(Study& study) {
+  for (const std::string element : {"quad4", "quad8"})
+    for (const std::string side : {"first", "second"})
+      for (const std::string angle : {"0", "0.6"}) {
+        const auto s = study.solve("C1-patch", {"angle=" + angle}, [&](model::Document& d) {
+          for (auto& [n, p] : d.parts) p.element = element;
+          d.contacts.front().second.pressureOn = side;
+        });
+        const auto state = s.reader().contact(0, s.last());
+        double low = 1e300, high = 0;
+        for (size_t i = 0; i + 4 < state.size(); i += 5) low = std::min(low, double(state[i])), high = std::max(high, double(state[i]));
+        const auto [least, most] = s.range("von Mises stress", s.last());
+        const std::string name = element + ", pressure on the " + side + " side, turned by " + angle;
+        study.row("C1", name + ": spread of the contact pressure", 0, (high - low) / 100, 1e-6, &s);
+        study.row("C1", name + ": spread of the von Mises stress", 0, (most - least) / most, 1e-6, &s);
+      }
+}
+
+void caseC5(Study& study) {
+  const auto s = study.solve("C5-friction");
+  const double slip = 0.3 * 10 * 20;
+  study.row("C5", "force at which the block slides", slip, s.history("motions/push/force x", s.last()), 1e-3, &s);
+  const auto external = s.reader().history("energy/external work"), off = s.reader().history("energy/imbalance");
+  const auto friction = s.reader().history("energy/friction");
+  study.row("C5", "imbalance of energy over the friction work", 0, (off.back() - off[s.rowAt(1)]) / friction.back(), 1e-3, &s);
+}
+
+void caseC7(Study& study) {
+  const double E = 205000, r = 18, R = 40, overlap = 0.015, p = E * overlap / (2 * r) * (1 - r * r / (R * R));
+  for (double h : {3., 1.5}) {
+    const auto s = study.solve("C7-overlap", {"h=" + std::to_string(h)});
+    study.row("C7", "by overlap: mean pressure, element size " + std::to_string(h).substr(0, 3), p, s.history("contacts/fit/mean pressure", s.last()), 0.02, &s);
+  }
+  const auto given = study.solve("C7-overlap", {"overlap=0"}, [](model::Document& d) {
+    d.contacts.front().second.start = {};
+    d.contacts.front().second.interference.value = 0.015;
+  });
+  study.row("C7", "overlap given as a number: mean pressure", p, given.history("contacts/fit/mean pressure", given.last()), 0.02, &given);
+  const auto s = study.solve("C7-press");
+  // the moment at which the cone has just left the hub
+  const size_t full = s.rowAt((60 + 6.1) / 70);
+  study.row("C7", "by pressing in: force at full length", 0.1 * p * 2 * std::numbers::pi * r * 60, -s.history("motions/press/force z", full), 0.05, &s);
+  const auto state = s.reader().contact(0, full);
+  const auto& nodes = s.reader().header().contacts[0].nodes;
+  double sum = 0, count = 0;
+  for (size_t i = 0; i < nodes.size(); ++i) {
+    const double z = s.reader().header().mesh.x[size_t(nodes[i])].y() + 0.1;
+    if (z > -42 && z < -24) sum += double(state[5 * i]), ++count;
+  }
+  study.row("C7", "by pressing in: pressure away from the ends", p, sum / count, 0.02, &s);
+}
+
+void caseL1(Study& study) {
+  const double k[] = {1, 2, 5, 10}, in[] = {0.0564, 0.1606, 0.3876, 0.5550}, down[] = {0.3017, 0.4935, 0.7138, 0.8106};
+  for (int i = 0; i < 4; ++i)
+    for (int n : {30, 60}) {
+      const auto s = study.solve("L1-cantilever", {"k=" + std::to_string(k[i]), "n=" + std::to_string(n)});
+      const std::string name = "P L²/EI " + std::to_string(int(k[i])) + ", " + std::to_string(n) + " quad8: ";
+      study.row("L1", name + "deflection over length", down[i], s.history("watch/tip/uy", s.last()) / 100, 0.005, &s);
+      study.row("L1", name + "shortening over length", in[i], -s.history("watch/tip/ux", s.last()) / 100, 0.005, &s);
+    }
+}
+
+const std::vector<VerifyCase>& verifyCases() {
+  static const std::vector<VerifyCase> cases{
+      {"E1", "patch test, large stretch", false, caseE1},         {"E2", "consistent tangents", false, caseE2},
+      {"M1", "uniaxial test and reversal", false, caseM1},        {"M2", "simple shear", false, caseM2},
+      {"P1", "thick cylinder", false, caseP1},                    {"P2", "hollow sphere", false, caseP2},
+      {"P3", "notched strip, plane strain limit", true, caseP3},  {"L1", "cantilever bent far", false, caseL1},
+      {"C1", "contact patch test", false, caseC1},                {"C5", "block with friction", false, caseC5},
+      {"C7", "press fit", true, caseC7}};
+  return cases;
+}
+
+}  // namespace anvil::cli

@@ -1,0 +1,196 @@
+// Verification cases of elements and materials.
+#include <cmath>
+#include <numbers>
+#include <random>
+
+#include "cli/verify/cases.hpp"
+#include "core/analysis/assembly.hpp"
+#include "core/results/fields.hpp"
+
+namespace anvil::cli {
+namespace {
+
+double spread(const Solved& s, const std::string& field) {
+  const auto [low, high] = s.range(field, s.last());
+  return high - low;
+}
+
+}  // namespace
+
+void caseE1(Study& study) {
+  for (const std::string element : {"quad4", "quad8"})
+    for (const std::string space : {"plane strain", "plane stress"}) {
+      const auto s = study.solve("E1-patch", {}, [&](model::Document& d) { d.parts.front().second.element = element, d.space = space; });
+      const double size = s.range("von Mises stress", s.last()).second;
+      study.row("E1", element + ", " + space + ": spread of von Mises stress over its size", 0, spread(s, "von Mises stress") / size, 1e-6, &s);
+    }
+}
+
+void caseE2(Study& study) {
+  for (const std::string element : {"quad4", "quad8"})
+    for (const std::string space : {"plane strain", "plane stress", "axisymmetric"}) {
+      auto d = study.document("E2-tangent");
+      d.parts.front().second.element = element, d.space = space;
+      auto p = analysis::lower(d);
+      const analysis::Constraints constraints(*p, 0);
+      analysis::Assembly assembly(*p);
+      assembly.setConstraints(constraints);
+      std::mt19937 gen(4);
+      std::uniform_real_distribution<double> noise(-0.04, 0.04);
+      analysis::VectorXd u(p->dofs()), before = analysis::VectorXd::Zero(p->dofs());
+      for (auto& v : u) v = noise(gen);
+      analysis::Moment m;
+      m.time = 1, m.before = &before;
+      assembly.evaluate(u, m, true, true, false, nullptr);
+      const auto pattern = assembly.pattern();
+      const auto values = assembly.values();
+      double worst = 0, size = 0;
+      for (double v : values) size = std::max(size, std::abs(v));
+      for (int dof = 0; dof < p->dofs(); ++dof) {
+        const int column = constraints.equation(dof);
+        if (column < 0 || constraints.framed(dof / 2)) continue;  // framed dofs turn with their node: checked by their rows
+        analysis::VectorXd v = u;
+        const double h = 1e-6;
+        v[dof] += h, assembly.evaluate(v, m, false, false, false, nullptr);
+        const analysis::VectorXd plus = assembly.residual();
+        v[dof] -= 2 * h, assembly.evaluate(v, m, false, false, false, nullptr);
+        for (int row = 0; row < p->dofs(); ++row) {
+          const int eq = constraints.equation(row);
+          if (eq < 0) continue;
+          const int at = pattern.find(eq, column);
+          const double numeric = (plus[row] - assembly.residual()[row]) / (2 * h);
+          worst = std::max(worst, std::abs(numeric - (at < 0 ? 0 : values[size_t(at)])) / size);
+        }
+      }
+      study.row("E2", element + ", " + space + ", plastic, follower pressure: tangent against differences", 0, worst, 1e-6);
+    }
+}
+
+void caseM1(Study& study) {
+  const auto table = [](double e) {
+    const double x[] = {0, 0.1, 0.4, 2}, y[] = {250, 400, 520, 700};
+    for (int i = 0; i < 3; ++i)
+      if (e <= x[i + 1]) return y[i] + (y[i + 1] - y[i]) * (e - x[i]) / (x[i + 1] - x[i]);
+    return y[3];
+  };
+  for (const std::string hardening : {"isotropic", "kinematic", "mixed"}) {
+    const auto s = study.solve("M1-uniaxial", {}, [&](model::Document& d) { d.materials.front().second.plastic->hardening = hardening; });
+    const size_t top = s.rowAt(1);
+    double worst = 0;
+    for (size_t r = 0; r <= top; ++r) {
+      const double alpha = results::pointField(s.reader(), "equivalent plastic strain", r)[0];
+      if (alpha > 0) worst = std::max(worst, std::abs(results::pointField(s.reader(), "stress z", r)[0] / table(alpha) - 1));
+    }
+    study.row("M1", hardening + ": true stress up to strain 1 against the table, worst relative error", 0, worst, 1e-6, &s);
+    // the first stress after renewed yielding: on the line through two later points, taken back to the plastic strain at the turn
+    const double alpha0 = results::pointField(s.reader(), "equivalent plastic strain", top)[0], peak = results::pointField(s.reader(), "stress z", top)[0];
+    std::vector<std::pair<double, double>> flow;
+    for (size_t r = top + 1; r <= s.last(); ++r) {
+      const double a = results::pointField(s.reader(), "equivalent plastic strain", r)[0];
+      if (a > alpha0 + 1e-5) flow.emplace_back(a, results::pointField(s.reader(), "stress z", r)[0]);
+    }
+    if (flow.size() < 2) {
+      study.row("M1", hardening + ": renewed yield was not reached", 1, 0, 1e-6, &s);
+      continue;
+    }
+    const auto a = flow.front(), b = flow.back();
+    const double onset = a.second + (b.second - a.second) * (alpha0 - a.first) / (b.first - a.first);
+    const double share = hardening == "isotropic" ? 0 : hardening == "kinematic" ? 1 : 0.5;
+    const double radius = (1 - share) * peak + share * 250;
+    study.row("M1", hardening + ": stress at renewed yield after the turn", peak - 2 * radius, onset, 5e-5, &s);
+  }
+}
+
+void caseM2(Study& study) {
+  const auto s = study.solve("M2-shear");
+  std::vector<double> shear;
+  for (size_t r = 0; r <= s.last(); ++r) shear.push_back(results::pointField(s.reader(), "shear stress xy", r)[0]);
+  const double plateau = 300 / std::sqrt(3.);
+  double drop = 0, most = 0;
+  for (double v : shear) drop = std::max(drop, (most - v) / plateau), most = std::max(most, v);
+  study.row("M2", "perfect plasticity: shear stress at a shear of 4, plateau", plateau, shear.back(), 1e-3, &s);
+  study.row("M2", "perfect plasticity: largest drop on the way, over the plateau", 0, drop, 1e-3, &s);
+  const auto k = study.solve("M2-shear", {"tangent=300"}, [](model::Document& d) { d.materials.front().second.plastic->hardening = "kinematic"; });
+  double last = -1e300, worst = 0;
+  for (size_t r = 0; r <= k.last(); ++r) {
+    const double v = results::pointField(k.reader(), "shear stress xy", r)[0];
+    worst = std::max(worst, (last - v) / plateau), last = std::max(last, v);
+  }
+  study.row("M2", "linear kinematic hardening: largest drop of the shear stress, over the plateau", 0, worst, 1e-3, &k);
+}
+
+void caseP1(Study& study) {
+  const double a = 40, b = 90, yield = 260, k = yield / std::sqrt(3.);
+  const auto pressureFor = [&](double c) { return k * (2 * std::log(c / a) + 1 - c * c / (b * b)); };
+  const auto elastic = study.solve("P1-cylinder", {"p=60"});
+  const auto mises = results::nodalField(elastic.reader(), "von Mises stress", elastic.rowAt(1));
+  double atBore = 0;
+  for (size_t n = 0; n < mises.size(); ++n)
+    if (std::abs(elastic.reader().header().mesh.x[n].x() - a) < 1e-9) atBore = std::max(atBore, mises[n]);
+  const double exact = 120.5 * std::sqrt(3.) / std::sqrt(3 + std::pow(1 - 0.6, 2) * std::pow(a / b, 4));
+  study.row("P1", "pressure at first yield, from a unit run", exact, 60 * yield / atBore, 0.01, &elastic);
+  for (double c : {50., 60., 75.})
+    for (int n : {12, 24}) {
+      const auto s = study.solve("P1-cylinder", {"p=" + std::to_string(pressureFor(c)), "n=" + std::to_string(n)});
+      study.row("P1", "radius of the plastic zone at p " + std::to_string(pressureFor(c)).substr(0, 5) + ", " + std::to_string(n) + " elements", c,
+                plasticRadius(s, s.rowAt(1)), 0.02, &s);
+      if (c == 60 && n == 24) {
+        const auto hoop = results::nodalField(s.reader(), "stress hoop", s.last());
+        double bore = 0;
+        for (size_t i = 0; i < hoop.size(); ++i)
+          if (std::abs(s.reader().header().mesh.x[i].x() - a) < 1e-9) bore = hoop[i];
+        const double p = pressureFor(c), reference = -p + 2 * k - p * (b * b + a * a) / (b * b - a * a);
+        study.row("P1", "residual hoop stress at the bore after release from c 60", reference, bore, 0.01, &s);
+      }
+    }
+  const auto limit = study.solve("P1-cylinder", {"p=260"}, [](model::Document& d) {
+    d.steps.pop_back();
+    d.loads.front().second.course.stages.pop_back();
+    d.solver.plasticStrainLimit = 5;
+  });
+  study.row("P1", "limit pressure (largest carried)", 2 * k * std::log(b / a), limit.history("loads/pressure/value", limit.last()), 0.01, &limit);
+}
+
+void caseP2(Study& study) {
+  const double a = 40, b = 90, yield = 260;
+  const auto pressureFor = [&](double c) { return 2 * yield * std::log(c / a) + 2 * yield / 3 * (1 - c * c * c / (b * b * b)); };
+  const auto elastic = study.solve("P2-sphere", {"p=60"});
+  const auto mises = results::nodalField(elastic.reader(), "von Mises stress", elastic.last());
+  double sum = 0, count = 0;
+  for (size_t n = 0; n < mises.size(); ++n)
+    if (std::abs(elastic.reader().header().mesh.x[n].norm() - a) < 1e-6) sum += mises[n], ++count;
+  study.row("P2", "pressure at first yield, from a unit run", pressureFor(a), 60 * yield / (sum / count), 0.005, &elastic);
+  for (double c : {50., 60., 75.})
+    for (int n : {10, 20}) {
+      const auto s = study.solve("P2-sphere", {"p=" + std::to_string(pressureFor(c)), "n=" + std::to_string(n)});
+      const double found = plasticRadius(s, s.last());
+      study.row("P2", "pressure for the plastic radius found (" + std::to_string(found).substr(0, 5) + "), " + std::to_string(n) + " elements", pressureFor(c), pressureFor(found),
+                n == 20 ? 0.005 : 0.02, &s);
+      if (c == 60 && n == 20) {
+        // quadratic end: among the residuals r of an increment, log r_{k+1} / log r_k near 2 where r is below the first
+        double best = 0;
+        for (size_t r = 0; r <= s.last(); ++r) {
+          const auto residual = s.reader().residuals(r);
+          for (size_t i = 0; i + 2 < residual.size(); ++i)
+            if (residual[i + 1] < residual[i] && residual[i + 2] > 0)
+              best = std::max(best, std::log(residual[i + 2] / residual[i + 1]) / std::log(residual[i + 1] / residual[i]));
+        }
+        study.row("P2", "order of the last Newton iterations, at least 1.7", 1.7, std::min(best, 1.7), 0.001, &s);
+        study.row("P2", "iterations per increment, at most 6", 6, std::max(6., double(s.iterations()) / s.increments()), 1e-9, &s);
+      }
+    }
+}
+
+void caseP3(Study& study) {
+  for (const std::string element : {"quad4", "quad8"})
+    for (int n : {8, 16}) {
+      const auto s = study.solve("P3-notched", {"n=" + std::to_string(n)}, [&](model::Document& d) { d.parts.front().second.element = element; });
+      const auto force = s.reader().history("motions/pull/force y");
+      const double limit = (1 + std::numbers::pi / 2) * 2 / std::sqrt(3.);
+      const double last = force.back() / 450, before = force[force.size() - 2] / 450;
+      study.row("P3", element + ", " + std::to_string(n) + " elements in the half ligament: mean ligament stress over yield", limit, last, n == 16 ? 0.01 : 0.03, &s);
+      if (n == 16) study.row("P3", element + ": rise over the last tenth (plateau)", 0, (last - before) / last, 2e-3, &s);
+    }
+}
+
+}  // namespace anvil::cli

@@ -1,0 +1,60 @@
+#include "cli/verify/study.hpp"
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <filesystem>
+
+#include "cli/run_model.hpp"
+#include "core/base/error.hpp"
+#include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
+#include "core/results/fields.hpp"
+
+namespace anvil::cli {
+
+size_t Solved::rowAt(double time) const {
+  size_t best = 0;
+  for (size_t i = 0; i < reader_.rows().size(); ++i)
+    if (std::abs(reader_.rows()[i].time - time) < std::abs(reader_.rows()[best].time - time)) best = i;
+  return best;
+}
+
+std::pair<double, double> Solved::range(const std::string& field, size_t row) const {
+  const auto v = results::pointField(reader_, field, row);
+  return {*std::min_element(v.begin(), v.end()), *std::max_element(v.begin(), v.end())};
+}
+
+int Solved::iterations() const {
+  int n = 0;
+  for (const auto& r : reader_.rows()) n += r.iterations;
+  return n;
+}
+
+model::Document Study::document(const std::string& name) const { return model::load(cases_ + "/" + name + ".anvil"); }
+
+Solved Study::solve(const std::string& name, const std::vector<std::string>& set, const std::function<void(model::Document&)>& change) {
+  auto d = document(name);
+  for (const auto& s : set) model::setParameter(d, s);
+  if (change) change(d);
+  std::filesystem::create_directories(work_);
+  const std::string out = work_ + "/" + name + "-" + std::to_string(++runs_) + ".results.h5";
+  std::string outcome = "finished";
+  const auto start = std::chrono::steady_clock::now();
+  try {
+    runModel(d, {out, 0, false, {}});
+  } catch (const Error& e) {
+    if (!e.where().starts_with("step '")) throw;  // a model fault is a fault of the case
+    outcome = e.what();
+  }
+  return {results::Reader(out), outcome, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count()};
+}
+
+void Study::row(const std::string& id, const std::string& what, double reference, double computed, double limit, const Solved* from) {
+  VerifyRow r{id, what, reference, computed, reference != 0 ? std::abs(computed / reference - 1) : std::abs(computed), limit};
+  if (!(r.error == r.error)) r.error = 1e300;
+  if (from) r.increments = from->increments(), r.iterations = from->iterations(), r.seconds = from->seconds();
+  rows_.push_back(r);
+}
+
+}  // namespace anvil::cli
