@@ -1,4 +1,5 @@
-// Total-Lagrangian solid elements from the deformation gradient.
+// Total-Lagrangian solid elements from the deformation gradient. Plasticity is kept here as plastic strain (small
+// geometry) or as the inverse plastic metric (large); the laws see elastic strains only.
 //
 // Plane and axisymmetric cells use F = [F11, F12, F21, F22, F33]. Quad4 is freed from volumetric locking by a modified
 // gradient (as E. de Souza Neto, D. Perić et al., IJSS 33, 1996): F̄ = (J0/J)^⅓ F with J0 = det F at the centre. The
@@ -18,6 +19,9 @@ namespace anvil::element {
 template <class Type, class Law> class Solid final : public Block {
 public:
   static constexpr int N = Type::nodes, D = 2 * N, P = Type::points;
+  /// Per point: plastic strain (small geometry) or Cp⁻¹ - I (6, when the law yields), the law's own state, and the
+  /// total strain across the plane (plane stress).
+  static constexpr int plasticSize = Law::yields() ? 6 : 0, stateSize = plasticSize + Law::stateSize() + 1;
   using Vec5 = Eigen::Matrix<double, 5, 1>;
   using Mat5 = Eigen::Matrix<double, 5, 5>;
   using VecD = Eigen::Matrix<double, D, 1>;
@@ -28,7 +32,7 @@ public:
       : Block(cells), setting_(setting), law_(law) {
     bar_ = N == 4 && setting.space != Space::planeStress;
     precompute(x);
-    old_.assign(cells.count() * P * size_t(Law::stateSize()), 0);
+    old_.assign(cells.count() * P * size_t(stateSize), 0);
     now_ = old_;
   }
 
@@ -74,29 +78,28 @@ public:
     for (int p = 0; p < P; ++p) {
       Kinematics k;
       kinematics(cell, p, ue, centre, k);
-      std::vector<double> scratch(size_t(Law::stateSize()) + 1);
+      std::vector<double> scratch(static_cast<size_t>(stateSize));
       PointOutput& o = out[p];
       material::Mat3 F = tensorOf(k.F);
       const double* state = now_.data() + place(cell, p);
       if (setting_.space == Space::planeStress) F(2, 2) = outOfPlane(state);
       material::Response response;
-      material::Vec6 E;
       // The stored trial state is plastic already: from it the box answers elastically, with the same stress.
       if (setting_.large) {
-        const material::LogStrain log(F);
-        E = log.strain();
-        law_.respond(E, state, scratch.data(), {true, true}, response);
+        const material::LogStrain log(F, metric(state));
+        law_.respond(log.strain(), state + plasticSize, scratch.data(), {true, true}, response);
         o.stress = material::toMandel(F * material::fromMandel(log.secondPiola(response.T)) * F.transpose() / F.determinant());
         o.strain = log.spatial(F);
       } else {
-        E = material::toMandel((F + F.transpose()) / 2 - material::Mat3::Identity());
-        law_.respond(E, state, scratch.data(), {false, true}, response);
+        const material::Vec6 E = material::toMandel((F + F.transpose()) / 2 - material::Mat3::Identity());
+        law_.respond(E - plasticStrain(state), state + plasticSize, scratch.data(), {false, true}, response);
         o.stress = response.T, o.strain = E;
       }
       o.stretch33 = F(2, 2);
       o.strainEnergy = response.strainEnergy;
       o.volume = point(cell, p).dV;
-      if constexpr (Law::stateSize() >= 14) o.equivalentPlastic = state[material::alphaState], o.plasticWork = state[material::plasticWorkState];
+      if constexpr (Law::yields())
+        o.equivalentPlastic = state[plasticSize + material::alphaState], o.plasticWork = state[plasticSize + material::plasticWorkState];
     }
   }
 
@@ -133,7 +136,13 @@ private:
   static constexpr int rowOfF[5] = {0, 0, 1, 1, 2}, columnOfF[5] = {0, 1, 0, 1, 2};
 
   const Point& point(size_t cell, int p) const { return points_[cell * P + size_t(p)]; }
-  size_t place(size_t cell, int p) const { return (cell * P + size_t(p)) * size_t(Law::stateSize()); }
+  size_t place(size_t cell, int p) const { return (cell * P + size_t(p)) * size_t(stateSize); }
+
+  static material::Vec6 plasticStrain(const double* state) {
+    if constexpr (Law::yields()) return Eigen::Map<const material::Vec6>(state);
+    else return material::Vec6::Zero();
+  }
+  static material::Mat3 metric(const double* state) { return material::Mat3::Identity() + material::fromMandel(plasticStrain(state)); }
 
   void precompute(const std::vector<Eigen::Vector3d>& x) {
     const auto gauss = gauss2x2();
@@ -185,7 +194,7 @@ private:
     return m;
   }
   double outOfPlane(const double* state) const {
-    const double e = state[Law::stateSize() - 1];
+    const double e = state[stateSize - 1];
     return setting_.large ? std::exp(e) : 1 + e;
   }
 
@@ -234,8 +243,12 @@ private:
     double* now = now_.data() + place(cell, p);
     const material::Evaluation how{setting_.large, elasticTrial};
     const material::Mat3 F = tensorOf(k.F);
+    const bool thin = setting_.space == Space::planeStress;
     if (!setting_.large) {
-      law_.respond(material::toMandel((F + F.transpose()) / 2 - material::Mat3::Identity()), old, now, how, s.response);
+      const material::Vec6 plastic = plasticStrain(old);
+      law_.respond(material::toMandel((F + F.transpose()) / 2 - material::Mat3::Identity()) - plastic, old + plasticSize, now + plasticSize, how, s.response);
+      if constexpr (Law::yields()) Eigen::Map<material::Vec6>{now} = plastic + s.response.flow;
+      now[stateSize - 1] = thin ? s.response.elastic33 + plastic[2] : 0;
       const auto& T = s.response.T;
       s.P << T[0], T[3] / material::root2, T[3] / material::root2, T[1], T[2];
       if (tangent) {
@@ -246,8 +259,21 @@ private:
       }
       return;
     }
-    const material::LogStrain log(F);
-    law_.respond(log.strain(), old, now, how, s.response);
+    const material::Mat3 G = metric(old);
+    const material::LogStrain log(F, G);
+    law_.respond(log.strain(), old + plasticSize, now + plasticSize, how, s.response);
+    // plane stress: F33 entered as 1, so the trial strain 33 found is short of the total by ½ ln G33
+    const double across = thin ? s.response.elastic33 - 0.5 * std::log(G(2, 2)) : 0;
+    now[stateSize - 1] = across;
+    if constexpr (Law::yields()) {
+      if (s.response.plasticIncrement > 0) {
+        material::Vec6 flow = s.response.flow;
+        if (thin) flow[2] -= s.response.elastic33 - log.strain()[2];  // so that E - flow is the elastic strain left
+        Eigen::Map<material::Vec6>{now} = material::toMandel(log.metricAfter(flow, thin ? std::exp(across) : 0) - material::Mat3::Identity());
+      } else {
+        std::copy(old, old + plasticSize, now);
+      }
+    }
     const material::Mat3 S = material::fromMandel(log.secondPiola(s.response.T)), Pk = F * S;
     for (int a = 0; a < 5; ++a) s.P[a] = Pk(rowOfF[a], columnOfF[a]);
     if (!tangent) return;

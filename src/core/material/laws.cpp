@@ -14,7 +14,7 @@ Mat6 ElasticLaw::stiffness() const { return lambda * identity6() * identity6().t
 void ElasticLaw::respond(const Vec6& E, const double*, double*, const Evaluation&, Response& r) const {
   r.tangent = stiffness();
   r.T = r.tangent * E;
-  r.plasticIncrement = 0;
+  r.plasticIncrement = 0, r.flow.setZero();
   r.strainEnergy = 0.5 * r.T.dot(E);
 }
 
@@ -47,33 +47,31 @@ double J2Law::solveIncrement(double trial, double alpha, double shear) const {
 
 void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
   using Map = Eigen::Map<const Vec6>;
-  const Vec6 plastic = Map(old), back = Map(old + 6);
+  const Vec6 back = Map(old);
   const double alpha = old[alphaState], J = how.finite ? std::exp(trace(E)) : 1, mu = elastic.mu;
   std::copy(old, old + stateSize(), now);
-  r.plasticIncrement = 0;
+  r.plasticIncrement = 0, r.flow.setZero();
 
-  const Vec6 elasticStrain = E - plastic, deviatoric = 2 * mu * deviator(elasticStrain);
+  const Vec6 deviatoric = 2 * mu * deviator(E);
   const double pressure = (elastic.lambda + 2. / 3 * mu) * trace(E);
   const Vec6 s = deviatoric / J, xi = s - back;
   const double size = xi.norm(), radius = root23 * ((1 - kinematicShare) * yieldAt(alpha) + kinematicShare * yieldAt(0));
   r.tangent = elastic.stiffness();
   r.T = deviatoric + pressure * identity6();
   if (size <= radius * (1 + 1e-14) || how.elasticTrial) {
-    r.strainEnergy = 0.5 * r.T.dot(elasticStrain);
+    r.strainEnergy = 0.5 * r.T.dot(E);
     return;
   }
   const double shear = mu / J, g = solveIncrement(size, alpha, shear);
   const double newAlpha = alpha + root23 * g, slope = slopeAt(newAlpha * (1 - 1e-15));
-  const Vec6 n = xi / size, flow = 2 * mu * g * n;
-  const Vec6 before = r.T;
-  r.T -= flow;
-  Eigen::Map<Vec6> plasticNow(now), backNow(now + 6);
-  plasticNow = plastic + g * n;
-  backNow = back + root23 * kinematicShare * (yieldAt(newAlpha) - yieldAt(alpha)) * n;
+  const Vec6 n = xi / size;
+  r.flow = g * n;
+  r.T -= 2 * mu * r.flow;
+  Eigen::Map<Vec6>{now} = back + root23 * kinematicShare * (yieldAt(newAlpha) - yieldAt(alpha)) * n;
   now[alphaState] = newAlpha;
   now[plasticWorkState] = old[plasticWorkState] + g * r.T.dot(n);
   r.plasticIncrement = newAlpha - alpha;
-  r.strainEnergy = 0.5 * r.T.dot(E - plasticNow);
+  r.strainEnergy = 0.5 * r.T.dot(E - r.flow);
 
   // dT/dE: xi depends on E directly and, at large strain, through 1/J
   const Mat6 dev = deviatoricProjector();

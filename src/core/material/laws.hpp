@@ -1,4 +1,5 @@
-// Constitutive boxes in logarithmic strain: strain and old state in, conjugate stress, tangent and new state out.
+// Constitutive boxes: trial elastic strain (logarithmic, or linear in small geometry) and old state in; stress, tangent,
+// plastic flow and new state out. Who calls keeps the plastic strain itself (see element/solid.hpp).
 #pragma once
 #include "core/base/curve.hpp"
 #include "core/material/tensor.hpp"
@@ -7,8 +8,10 @@ namespace anvil::material {
 
 /// What a box gives back at a point.
 struct Response {
-  Vec6 T;                       ///< stress conjugate to the log strain (Kirchhoff-like), MPa
+  Vec6 T;                       ///< Kirchhoff stress in the rotated frame, MPa
   Mat6 tangent;                 ///< dT/dE, consistent with the update
+  Vec6 flow = Vec6::Zero();     ///< increment of plastic strain; the elastic strain left is E - flow
+  double elastic33 = 0;         ///< plane stress: trial elastic strain across the plane that was found
   double plasticIncrement = 0;  ///< of the equivalent plastic strain
   double strainEnergy = 0;      ///< elastic, per reference volume
 };
@@ -25,6 +28,7 @@ struct ElasticLaw {
 
   static ElasticLaw fromYoung(double E, double nu);
   static constexpr int stateSize() { return 0; }
+  static constexpr bool yields() { return false; }
   static constexpr bool symmetric(bool) { return true; }
   void respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const;
   Mat6 stiffness() const;
@@ -33,14 +37,15 @@ struct ElasticLaw {
 /// J2 plasticity with a hardening curve split between growth and motion of the yield surface: return mapping of
 /// J. Simo, T. Hughes, Computational Inelasticity (1998), box 3.2, written for the true stress T/J so that a uniaxial
 /// test returns the given table exactly.
-/// State: plastic strain (6), back stress (6, true), equivalent plastic strain, plastic work per reference volume.
+/// State: back stress (6, true), equivalent plastic strain, plastic work per reference volume.
 struct J2Law {
   ElasticLaw elastic;
   Curve hardening;              ///< true yield stress against equivalent plastic strain; flat beyond its end
   double finalSlope = 0;        ///< slope beyond the last row (bilinear)
   double kinematicShare = 0;    ///< 0 isotropic, 1 kinematic
 
-  static constexpr int stateSize() { return 14; }
+  static constexpr int stateSize() { return 8; }
+  static constexpr bool yields() { return true; }
   /// The dependence of yield on J makes the large-strain tangent slightly unsymmetric.
   static constexpr bool symmetric(bool finite) { return !finite; }
   void respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const;
@@ -52,16 +57,17 @@ private:
   double solveIncrement(double trial, double alpha, double shear) const;
 };
 
-inline constexpr int alphaState = 12, plasticWorkState = 13;  ///< places in J2Law's state
+inline constexpr int alphaState = 6, plasticWorkState = 7;  ///< places in J2Law's state
 
-/// Zero stress across the plane: finds the strain 33 by Newton's method and condenses the tangent
-/// (R. de Borst, IJNME 31, 1991). State of the box, then the strain 33.
+/// Zero stress across the plane: finds the trial elastic strain 33 by Newton's method and condenses the tangent
+/// (R. de Borst, IJNME 31, 1991). State of the box, then the elastic strain 33 as a first guess.
 template <class Law> struct PlaneStress {
   Law box;
 
   static constexpr int stateSize() { return Law::stateSize() + 1; }
+  static constexpr bool yields() { return Law::yields(); }
   static constexpr bool symmetric(bool finite) { return Law::symmetric(finite); }
-  /// E's component 33 is ignored on entry; the one found is left in the state's last place.
+  /// E's component 33 is ignored on entry.
   void respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
     Vec6 e = E;
     e[2] = old[Law::stateSize()];
@@ -72,7 +78,8 @@ template <class Law> struct PlaneStress {
       if (std::abs(step) < 1e-15 + 1e-13 * E.norm()) break;
     }
     box.respond(e, old, now, how, r);
-    now[Law::stateSize()] = e[2];
+    r.elastic33 = e[2];
+    now[Law::stateSize()] = e[2] - r.flow[2];
     const Vec6 column = r.tangent.col(2), row = r.tangent.row(2).transpose();
     r.tangent -= column * row.transpose() / r.tangent(2, 2);
     r.T[2] = 0;

@@ -1,7 +1,6 @@
 #include "core/material/log_strain.hpp"
 
 #include <Eigen/Eigenvalues>
-#include <algorithm>
 
 namespace anvil::material {
 
@@ -12,68 +11,65 @@ double logDifference(double a, double b) {
   return ratio / (a + b);
 }
 
-double logDifference(double a, double b, double c) {
-  double x[3] = {a, b, c};
-  std::sort(x, x + 3);
-  const double mean = (a + b + c) / 3, spread = (x[2] - x[0]) / mean;
-  if (spread > 0.02) return (logDifference(x[2], x[1]) - logDifference(x[1], x[0])) / (x[2] - x[0]);
-  // Taylor series about the mean: sum over n of f^(n)/n! times the complete homogeneous polynomial of degree n-2
-  const double p = x[0] / mean - 1, q = x[1] / mean - 1, r = x[2] / mean - 1;
-  double sum = 0, sign = -1, hr = 1, hqr = 1, hpqr = 1;
-  for (int n = 2; n <= 9; ++n, sign = -sign) {
-    sum += sign * 0.5 / n * hpqr;
-    hr *= r;              // h_{n-1}(r)
-    hqr = hr + q * hqr;   // h_{n-1}(q, r)
-    hpqr = hqr + p * hpqr;
+namespace {
+
+/// Matrix of X ↦ A X B + (A X B)ᵀ on symmetric X, Mandel.
+Mat6 twoSided(const Mat3& A, const Mat3& B) {
+  Mat6 M;
+  for (int b = 0; b < 6; ++b) {
+    const int k = rowOf[b], l = columnOf[b];
+    Mat3 Y = A.col(k) * B.row(l);
+    if (k != l) Y = (Y + A.col(l) * B.row(k)) / root2;
+    M.col(b) = toMandel(Y + Y.transpose());
   }
-  return sum / (mean * mean);
+  return M;
 }
 
-LogStrain::LogStrain(const Mat3& F) {
-  const Mat3 C = F.transpose() * F;
-  const Eigen::SelfAdjointEigenSolver<Mat3> eigen(C);
-  lambda_ = eigen.eigenvalues(), Q_ = eigen.eigenvectors();
-  R_ = mandelRotation(Q_);
-  for (int i = 0; i < 3; ++i)
-    for (int j = 0; j <= i; ++j) first_(i, j) = first_(j, i) = logDifference(lambda_[i], lambda_[j]);
-  Vec6 principal = Vec6::Zero();
-  for (int i = 0; i < 3; ++i) principal[i] = 0.5 * std::log(lambda_[i]);
-  E_ = R_ * principal;
+/// Matrix of an isotropic tensor function's derivative: divided differences d in the frame of the columns of Q.
+Mat6 inFrame(const Mat3& Q, const Mat3& d) {
+  const Mat6 R = mandelRotation(Q);
+  const Vec6 diagonal = (Vec6() << d(0, 0), d(1, 1), d(2, 2), d(0, 1), d(1, 2), d(0, 2)).finished();
+  return R * diagonal.asDiagonal() * R.transpose();
 }
 
-static Vec6 doubled(const Mat3& first) {
-  return 2 * (Vec6() << first(0, 0), first(1, 1), first(2, 2), first(0, 1), first(1, 2), first(0, 2)).finished();
+}  // namespace
+
+LogStrain::LogStrain(const Mat3& F, const Mat3& G) : G_(G) {
+  const Eigen::SelfAdjointEigenSolver<Mat3> ofC(F.transpose() * F);
+  stretch_ = ofC.eigenvalues().cwiseSqrt(), Q_ = ofC.eigenvectors();
+  U_ = Q_ * stretch_.asDiagonal() * Q_.transpose();
+  inverseU_ = Q_ * stretch_.cwiseInverse().asDiagonal() * Q_.transpose();
+  const Eigen::SelfAdjointEigenSolver<Mat3> ofM(U_ * G * U_);
+  mu_ = ofM.eigenvalues(), N_ = ofM.eigenvectors();
+  const Vec3 e = 0.5 * mu_.array().log();
+  E_ = toMandel(N_ * e.asDiagonal() * N_.transpose());
 }
 
-Vec6 LogStrain::secondPiola(const Vec6& T) const { return R_ * doubled(first_).cwiseProduct(R_.transpose() * T); }
+Vec6 LogStrain::secondPiola(const Vec6& T) const { return toMandel(inverseU_ * fromMandel(T) * inverseU_); }
 
 Mat6 LogStrain::tangent(const Vec6& T, const Mat6& boxTangent) const {
-  const Vec6 D = doubled(first_);
-  const Mat3 t = fromMandel(R_.transpose() * T);
-  Mat6 L = D.asDiagonal() * (R_.transpose() * boxTangent * R_) * D.asDiagonal();
-  double second[3][3][3];
+  Mat3 ofRoot, ofLog;
   for (int i = 0; i < 3; ++i)
-    for (int j = i; j < 3; ++j)
-      for (int k = j; k < 3; ++k) {
-        const double f = logDifference(lambda_[i], lambda_[j], lambda_[k]);
-        second[i][j][k] = second[i][k][j] = second[j][i][k] = second[j][k][i] = second[k][i][j] = second[k][j][i] = f;
-      }
-  const auto weight = [](int i, int j) { return i == j ? 1. : 1 / root2; };
-  for (int i = 0; i < 3; ++i)
-    for (int j = 0; j < 3; ++j)
-      for (int k = 0; k < 3; ++k) {
-        const double v = 4 * second[i][k][j] * t(i, j) * weight(i, k) * weight(k, j);
-        L(mandelOf[i][k], mandelOf[k][j]) += v;
-        L(mandelOf[k][j], mandelOf[i][k]) += v;
-      }
-  return R_ * L * R_.transpose();
+    for (int j = 0; j < 3; ++j) ofRoot(i, j) = 2 / (stretch_[i] + stretch_[j]), ofLog(i, j) = logDifference(mu_[i], mu_[j]);
+  const Mat6 dU = inFrame(Q_, ofRoot), dE = inFrame(N_, ofLog) * (twoSided(Mat3::Identity(), G_ * U_) * dU);
+  const Mat3 S = inverseU_ * fromMandel(T) * inverseU_;
+  return 0.5 * twoSided(inverseU_, inverseU_) * (boxTangent * dE) - twoSided(inverseU_, S) * dU;
+}
+
+Mat3 LogStrain::metricAfter(const Vec6& flow, double stretch33) const {
+  const Eigen::SelfAdjointEigenSolver<Mat3> elastic(fromMandel(E_ - flow));
+  const Vec3 e = (2 * elastic.eigenvalues()).array().exp();
+  const Mat3 b = elastic.eigenvectors() * e.asDiagonal() * elastic.eigenvectors().transpose();
+  Mat3 inverse = inverseU_;
+  if (stretch33 > 0) inverse(2, 2) = 1 / stretch33;
+  return inverse * b * inverse;
 }
 
 Vec6 LogStrain::spatial(const Mat3& F) const {
   Mat3 e = Mat3::Zero();
   for (int i = 0; i < 3; ++i) {
-    const Vec3 n = F * Q_.col(i);
-    e += 0.5 * std::log(lambda_[i]) / lambda_[i] * n * n.transpose();
+    const Vec3 n = F * Q_.col(i) / stretch_[i];
+    e += std::log(stretch_[i]) * n * n.transpose();
   }
   return toMandel(e);
 }

@@ -1,6 +1,12 @@
-// Logarithmic strain: the way from the deformation gradient into a small-strain constitutive box and back
-// (C. Miehe, N. Apel, M. Lambrecht, CMAME 191, 2002). Derivatives of ln C by divided differences (Daleckii, Krein),
-// exact and stable for repeated eigenvalues.
+// Elastic logarithmic strain of a multiplicative split: the way from the deformation gradient into a small-strain
+// constitutive box and back.
+//
+// With U = √C and the inverse plastic metric G = Cp⁻¹ of the last state, the trial elastic strain in the frame rotated
+// by the polar rotation R is E = ½ ln(U G U). The box answers with the rotated Kirchhoff stress T and the plastic flow;
+// S = U⁻¹ T U⁻¹, and the new metric is U⁻¹ exp(2(E - flow)) U⁻¹: an exponential-map update (J. Simo, CMAME 99, 1992)
+// whose intermediate configuration turns with R, so that a back stress does so too (A. Green, P. Naghdi, 1965) and
+// does not oscillate in shear (J. Nagtegaal, J. de Jong, 1982). An additive split of ½ ln C was tried first; in simple
+// shear its stress falls to half the plateau at a shear of 4 (case M2).
 #pragma once
 #include "core/material/tensor.hpp"
 
@@ -8,28 +14,28 @@ namespace anvil::material {
 
 class LogStrain {
 public:
-  /// F: deformation gradient with det F > 0.
-  explicit LogStrain(const Mat3& F);
+  /// F: deformation gradient with det F > 0. G: inverse plastic metric (identity when nothing has yielded).
+  explicit LogStrain(const Mat3& F, const Mat3& G = Mat3::Identity());
 
-  /// E = ½ ln(FᵀF), Mandel.
+  /// Trial elastic strain E, Mandel.
   const Vec6& strain() const { return E_; }
-  /// Second Piola–Kirchhoff stress from the stress T conjugate to E.
+  /// Second Piola–Kirchhoff stress from the box's stress.
   Vec6 secondPiola(const Vec6& T) const;
   /// dS/d(C/2) as 6x6, from T and the box's tangent dT/dE.
   Mat6 tangent(const Vec6& T, const Mat6& boxTangent) const;
-  /// Spatial logarithmic strain ½ ln(FFᵀ), Mandel.
+  /// Inverse plastic metric after the box's flow. `stretch33` > 0 replaces the stretch across the plane (plane stress).
+  Mat3 metricAfter(const Vec6& flow, double stretch33 = 0) const;
+  /// Total spatial logarithmic strain ½ ln(FFᵀ), Mandel.
   Vec6 spatial(const Mat3& F) const;
 
 private:
-  Vec3 lambda_;        ///< eigenvalues of C
-  Mat3 Q_;             ///< eigenvectors of C
-  Mat6 R_;             ///< Mandel rotation of Q
-  Mat3 first_;         ///< first divided differences of ½ ln at pairs of eigenvalues
+  Vec3 stretch_, mu_;          ///< principal stretches; eigenvalues of U G U
+  Mat3 Q_, N_, U_, inverseU_;  ///< eigenvectors of C and of U G U
+  Mat3 G_;
   Vec6 E_;
 };
 
-/// Divided differences of f(x) = ½ ln x at two and three positive numbers, equal or not.
+/// First divided difference of ½ ln x at two positive numbers, equal or not.
 double logDifference(double a, double b);
-double logDifference(double a, double b, double c);
 
 }  // namespace anvil::material
