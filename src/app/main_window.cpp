@@ -359,10 +359,8 @@ void MainWindow::run(bool resume) {
     notice(e.what());
     return;
   }
-  if (!resume) {
-    results_.close();
-    QFile::remove(file);
-  }
+  results_.close();  // the run needs the file to itself to open it; it is on show again with the next increment
+  if (!resume) QFile::remove(file);
   showPage(1);
   desk_->showMonitor();
   run_.start(modelFile, file, resume);

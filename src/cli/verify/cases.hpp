@@ -4,9 +4,13 @@
 namespace anvil::cli {
 
 void caseE1(Study&), caseE2(Study&), caseM1(Study&), caseM2(Study&), caseP1(Study&), caseP2(Study&), caseP3(Study&);
-void caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&);
+void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&);
 
 /// Outermost radius with plastic strain: the border is taken where the strain, falling outwards, goes to zero.
 double plasticRadius(const Solved& solved, size_t row);
+
+/// Largest r_{k+1} / r_k² over all increments, r the residual over the average force, where r_k is small enough for the
+/// quadratic end and r_{k+1} above rounding.
+double quadraticConstant(const Solved& solved);
 
 }  // namespace anvil::cli

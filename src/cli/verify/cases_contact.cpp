@@ -97,6 +97,34 @@ void caseL1(Study& study) {
     }
 }
 
+double quadraticConstant(const Solved& s) {
+  double worst = 0;
+  for (size_t row = 0; row <= s.last(); ++row) {
+    const auto r = s.reader().residuals(row);  // over the limit, which is 1e-6 of the average force
+    for (size_t i = 0; i + 1 < r.size(); ++i) {
+      const double a = r[i] * 1e-6, b = r[i + 1] * 1e-6;
+      if (i + 2 == r.size() && a < 1e-4 && b > 1e-12) worst = std::max(worst, b / (a * a));
+    }
+  }
+  return worst;
+}
+
+void caseCrimp(Study& study) {
+  const std::string model = "../examples/ferrule-crimp/ferrule-crimp";
+  const auto one = study.solve(model, {}, {}, 1), two = study.solve(model, {}, {}, 2), fine = study.solve(model, {"h=0.125"});
+  const auto u = one.reader().restart(one.last())[1], v = two.reader().restart(two.last())[1];
+  double off = u.size() == v.size() ? 0 : 1e300, size = 0;
+  for (size_t i = 0; i < std::min(u.size(), v.size()); ++i) off = std::max(off, std::abs(u[i] - v[i])), size = std::max(size, std::abs(u[i]));
+  study.row("crimp", "1 against 2 threads: largest difference of the final displacements, relative", 0, off / size, 1e-9, &one);
+  study.row("crimp", "iterations per increment, at most 6", 0, double(two.iterations()) / two.increments(), 6, &two);
+  const auto grip = [](const Solved& s) { return s.history("contacts/grip/pressure times area", s.rowAt(2)); };
+  const auto pull = [](const Solved& s) { return s.history("motions/pull/force z", s.last()); };
+  study.row("crimp", "residual grip force, against a mesh of half the size", grip(fine), grip(two), 0.03, &fine);
+  study.row("crimp", "pull-out force, against a mesh of half the size", pull(fine), pull(two), 0.03, &fine);
+  study.row("crimp", "pull-out force against the axial force of the grip", two.history("contacts/grip/force z", two.last()), pull(two), 1e-3, &two);
+  study.row("crimp", "plastic strain at the groove is 0.2 or more", 0, std::max(0., 0.2 - two.history("plasticity/greatest plastic strain", two.last())), 1e-12, &two);
+}
+
 const std::vector<VerifyCase>& verifyCases() {
   static const std::vector<VerifyCase> cases{
       {"E1", "patch test, large stretch", false, caseE1},         {"E2", "consistent tangents", false, caseE2},
@@ -104,7 +132,8 @@ const std::vector<VerifyCase>& verifyCases() {
       {"P1", "thick cylinder", false, caseP1},                    {"P2", "hollow sphere", false, caseP2},
       {"P3", "notched strip, plane strain limit", true, caseP3},  {"L1", "cantilever bent far", false, caseL1},
       {"C1", "contact patch test", false, caseC1},                {"C5", "block with friction", false, caseC5},
-      {"C7", "press fit", true, caseC7}};
+      {"C7", "press fit", true, caseC7},
+      {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;
 }
 

@@ -33,16 +33,16 @@ int Solved::iterations() const {
 
 model::Document Study::document(const std::string& name) const { return model::load(cases_ + "/" + name + ".anvil"); }
 
-Solved Study::solve(const std::string& name, const std::vector<std::string>& set, const std::function<void(model::Document&)>& change) {
+Solved Study::solve(const std::string& name, const std::vector<std::string>& set, const std::function<void(model::Document&)>& change, int threads) {
   auto d = document(name);
   for (const auto& s : set) model::setParameter(d, s);
   if (change) change(d);
   std::filesystem::create_directories(work_);
-  const std::string out = work_ + "/" + name + "-" + std::to_string(++runs_) + ".results.h5";
+  const std::string out = work_ + "/" + std::filesystem::path(name).filename().string() + "-" + std::to_string(++runs_) + ".results.h5";
   std::string outcome = "finished";
   const auto start = std::chrono::steady_clock::now();
   try {
-    runModel(d, {out, 0, false, {}});
+    runModel(d, {out, threads, false, {}});
   } catch (const Error& e) {
     if (!e.where().starts_with("step '")) throw;  // a model fault is a fault of the case
     outcome = e.what();

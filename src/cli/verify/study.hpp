@@ -43,7 +43,7 @@ public:
   Study(std::string cases, std::string work) : cases_(std::move(cases)), work_(std::move(work)) {}
 
   /// Runs verification/NAME.anvil. `change` may edit the document first. A run that ends early is no error here.
-  Solved solve(const std::string& name, const std::vector<std::string>& set = {}, const std::function<void(model::Document&)>& change = {});
+  Solved solve(const std::string& name, const std::vector<std::string>& set = {}, const std::function<void(model::Document&)>& change = {}, int threads = 0);
   model::Document document(const std::string& name) const;
 
   /// Adds a row compared with a reference (relative; absolute when the reference is 0).

@@ -1,0 +1,228 @@
+// The run: balances, restart, failure in words, bad models. Small models through the whole solver.
+#include <gtest/gtest.h>
+
+#include <filesystem>
+#include <fstream>
+#include <numbers>
+
+#include "cli/run_model.hpp"
+#include "core/base/error.hpp"
+#include "core/checks/readiness.hpp"
+#include "core/model/json.hpp"
+#include "core/results/fields.hpp"
+
+using namespace anvil;
+
+namespace {
+
+/// A block pressed by a round rigid tool and released.
+const char* const pressed = R"({
+  "anvil": 1,
+  "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
+  "parts": {
+    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+    "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10.1], "path": [{"arc": [10, 10.1], "center": [5, 10.1]}]}}}
+  },
+  "contacts": {"press": {"between": ["block.top", "tool"], "friction": 0.1}},
+  "steps": {"press": {"increments": {"largest": 0.2}}, "release": {"increments": {"largest": 0.5}}},
+  "supports": {"base": {"on": "block.bottom", "fix": ["x", "y"]}},
+  "motions": {"push": {"on": "tool", "along": "y", "course": {"press": -0.3, "release": 0}}}
+})";
+
+class RunTest : public ::testing::Test {
+protected:
+  void SetUp() override {
+    folder_ = std::filesystem::temp_directory_path() / ("anvil-run-" + std::string(::testing::UnitTest::GetInstance()->current_test_info()->name()));
+    std::filesystem::create_directories(folder_);
+  }
+  void TearDown() override { std::filesystem::remove_all(folder_); }
+  std::string file(const char* name = "r.h5") const { return folder_ / name; }
+  results::Reader solve(const std::string& text, const char* name = "r.h5", analysis::Observer* watch = nullptr) {
+    cli::runModel(model::parse(text), {file(name), 1, false, {}}, watch);
+    return results::Reader(file(name));
+  }
+  std::string trouble(const std::string& text) {
+    try {
+      solve(text);
+    } catch (const Error& e) {
+      return e.what();
+    }
+    return "no error";
+  }
+  std::filesystem::path folder_;
+};
+
+std::string changed(std::string text, const std::string& from, const std::string& to) {
+  const auto at = text.find(from);
+  EXPECT_NE(at, std::string::npos) << from;
+  return at == std::string::npos ? text : text.replace(at, from.size(), to);
+}
+
+TEST_F(RunTest, ToolForceContactForceAndSupportForceBalance) {
+  const auto r = solve(pressed);
+  EXPECT_EQ(r.outcome(), "finished");
+  const auto tool = r.history("motions/push/force y"), contact = r.history("contacts/press/force y"), base = r.history("supports/base/force y");
+  double most = 0;
+  for (double f : tool) most = std::max(most, std::abs(f));
+  EXPECT_GT(most, 100);
+  for (size_t i = 0; i < tool.size(); ++i) {
+    EXPECT_NEAR(tool[i], contact[i], 1e-5 * most);
+    EXPECT_NEAR(tool[i], -base[i], 1e-4 * most);
+  }
+  EXPECT_NEAR(contact.back(), 0, 1e-9) << "released";
+  EXPECT_GT(r.history("plasticity/greatest plastic strain").back(), 0.01);
+  const auto u = r.field("displacement", r.rows().size() - 1);
+  float dent = 0;
+  for (size_t i = 1; i < u.size(); i += 2) dent = std::min(dent, u[i]);
+  EXPECT_LT(dent, -0.05F) << "a dent stays";
+}
+
+TEST_F(RunTest, PenetrationStaysFarBelowTheElementSize) {
+  const auto r = solve(pressed);
+  for (double p : r.history("contacts/press/greatest penetration")) EXPECT_LT(p, 1e-3);
+}
+
+TEST_F(RunTest, ContinuingFromAnyIncrementGivesTheSameEnd) {
+  const auto whole = solve(pressed, "whole.h5");
+  const auto last = whole.field("displacement", whole.rows().size() - 1);
+  std::filesystem::copy_file(file("whole.h5"), file("part.h5"));
+  const size_t from = whole.rows().size() / 3;
+  cli::runModel(model::parse(pressed), {file("part.h5"), 1, false, from});
+  const results::Reader again(file("part.h5"));
+  EXPECT_EQ(again.outcome(), "finished");
+  const auto end = again.field("displacement", again.rows().size() - 1);
+  for (size_t i = 0; i < end.size(); ++i) EXPECT_NEAR(end[i], last[i], 2e-3 * 0.3) << i;  // increments differ: path of friction
+  EXPECT_EQ(again.rows()[from - 1].time, whole.rows()[from - 1].time);
+  EXPECT_GT(again.rows()[from].time, again.rows()[from - 1].time);
+}
+
+class StopAfter : public analysis::Observer {
+public:
+  explicit StopAfter(int n) : n_(n) {}
+  void converged(const analysis::Increment&) override { --n_; }
+  bool stop() override { return n_ <= 0; }
+
+private:
+  int n_;
+};
+
+TEST_F(RunTest, StoppingKeepsWhatIsSolvedAndGoesOn) {
+  StopAfter stop(4);
+  {
+    const auto r = solve(pressed, "r.h5", &stop);
+    EXPECT_EQ(r.outcome(), "stopped");
+    EXPECT_EQ(r.rows().size(), 4u);
+  }
+  cli::runModel(model::parse(pressed), {file(), 1, true, {}});
+  EXPECT_EQ(results::Reader(file()).outcome(), "finished");
+}
+
+TEST_F(RunTest, ALoosePartIsNamed) {
+  const auto text = trouble(changed(pressed, "\"supports\": {\"base\": {\"on\": \"block.bottom\", \"fix\": [\"x\", \"y\"]}},", ""));
+  EXPECT_NE(text.find("part 'block' can move"), std::string::npos) << text;
+  const auto report = checks::readiness(model::parse(changed(pressed, "\"fix\": [\"x\", \"y\"]", "\"fix\": [\"y\"]")));
+  ASSERT_FALSE(report.findings.empty());
+  EXPECT_TRUE(report.findings[0].fault);
+  EXPECT_NE(report.findings[0].what.find("free to move (along x)"), std::string::npos) << report.findings[0].what;
+}
+
+TEST_F(RunTest, AStepThatCannotConvergeSaysWhereAndWhyAndKeepsTheRest) {
+  const char* overloaded = R"({
+    "materials": {"m": {"elastic": {"E": 200000, "nu": 0.3}, "plastic": {"yield": 200}}},
+    "parts": {"bar": {"material": "m", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 2]}}, "mesh": {"count": [4, 2]}}},
+    "steps": {"load": {"increments": {"smallest": 1e-4}}},
+    "supports": {"end": {"on": "bar.left", "fix": "x"}, "low": {"on": "bar.bottom", "fix": "y"}},
+    "loads": {"pull": {"on": "bar.right", "kind": "force", "along": "x", "course": 1000}}})";
+  const auto text = trouble(overloaded);
+  EXPECT_NE(text.find("step 'load': increment"), std::string::npos) << text;
+  EXPECT_NE(text.find("is kept"), std::string::npos) << text;
+  const results::Reader r(file());
+  EXPECT_EQ(r.outcome(), "failed");
+  const double carried = r.history("loads/pull/value").back(), limit = 2 / std::sqrt(3.) * 200 * 2;  // plane strain
+  EXPECT_NEAR(carried / limit, 1, 0.01) << "the limit load is what it got to";
+}
+
+TEST_F(RunTest, BadInputIsAnsweredWithASentence) {
+  const auto says = [&](const std::string& from, const std::string& to, const std::string& words) {
+    const auto text = trouble(changed(pressed, from, to));
+    EXPECT_NE(text.find(words), std::string::npos) << text;
+  };
+  says("\"yield\": 260, \"tangent\": 2000", "\"tangent\": 2000", "no yield stress");
+  says("\"yield\": 260, \"tangent\": 2000", "\"rows\": [[0, 250], [0.1, 300], [0.05, 350]]", "the curve turns back");
+  says("\"yield\": 260, \"tangent\": 2000", "\"rows\": [[0, 250], [0.1, 240]]", "softens");
+  says("\"yield\": 260, \"tangent\": 2000", "\"rows\": [[0.2, 250], [0.3, 260]]", "does not begin at yield");
+  says("\"material\": \"steel\"", "\"material\": \"stel\"", "Did you mean 'steel'?");
+  says("block.top", "block.topp", "Did you mean 'block.top'?");
+  says("\"E\": 205000", "\"E\": \"205 kg\"", "does not measure a stress");
+  says("\"nu\": 0.3", "\"nu\": 0.5", "below 0.5");
+  says("\"press\": -0.3", "\"pres\": -0.3", "Did you mean 'press'?");
+  says("\"friction\": 0.1", "\"friction\": -1", "friction coefficient");
+}
+
+TEST_F(RunTest, UnwritableFoldersAndStrangeFilesAreNamed) {
+  try {
+    cli::runModel(model::parse(pressed), {"/proc/nowhere/r.h5", 1, false, {}});
+    FAIL();
+  } catch (const Error& e) {
+    EXPECT_NE(std::string(e.what()).find("cannot be created"), std::string::npos) << e.what();
+  }
+  std::ofstream(file("junk.h5")) << "not a results file";
+  EXPECT_THROW(results::Reader{file("junk.h5")}, Error);
+  EXPECT_THROW(results::Reader{file("missing.h5")}, Error);
+}
+
+TEST_F(RunTest, OverlapAtTheStartIsSaidAndResolved) {
+  class Notes : public analysis::Observer {
+  public:
+    void warned(const std::string& t) override { text += t; }
+    std::string text;
+  } notes;
+  const auto r = solve(changed(changed(pressed, "\"start\": [0, 10.1], \"path\": [{\"arc\": [10, 10.1], \"center\": [5, 10.1]}]",
+                                       "\"start\": [0, 9.95], \"path\": [{\"arc\": [10, 9.95], \"center\": [5, 9.95]}]"), "\"press\": -0.3", "\"press\": -0.1"), "r.h5", &notes);
+  EXPECT_NE(notes.text.find("starts with an overlap"), std::string::npos);
+  EXPECT_EQ(r.outcome(), "finished");
+}
+
+TEST_F(RunTest, SymmetryHalfEqualsTheWhole) {
+  const char* half = R"({"space": "plane strain",
+    "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {"b": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [4, 4]}}, "mesh": {"size": 1}}},
+    "steps": {"s": {"increments": {"first": 0.5, "largest": 0.5}}},
+    "supports": {"mid": {"on": "b.left", "fix": "normal"}, "low": {"on": "b.bottom", "fix": ["x", "y"]}},
+    "loads": {"p": {"on": "b.top", "course": 100}}})";
+  const auto a = solve(half, "half.h5");
+  const auto whole = changed(changed(half, "\"at\": [0, 0], \"size\": [4, 4]", "\"at\": [-4, 0], \"size\": [8, 4]"), "\"mid\": {\"on\": \"b.left\", \"fix\": \"normal\"}, ", "");
+  const auto b = solve(whole, "whole.h5");
+  EXPECT_NEAR(2 * a.history("supports/low/force y").back(), b.history("supports/low/force y").back(), 1e-4);
+  EXPECT_NEAR(b.history("supports/low/force y").back(), 800, 120) << "a follower pressure on a spread top";
+  EXPECT_NEAR(results::statistics(results::nodalField(a, "displacement y", 1), {}).least, results::statistics(results::nodalField(b, "displacement y", 1), {}).least, 1e-6);
+}
+
+TEST_F(RunTest, SupportsAlongTheNormalOfASlantedEdge) {
+  // a bar turned by 30 degrees: pulled along its axis it must be in uniaxial stress
+  const char* turned = R"J({"space": "plane stress",
+    "parameters": {"c": "=cos(pi/6)", "s": "=sin(pi/6)"},
+    "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {"b": {"material": "m", "mesh": {"count": [4, 2]}, "shape": {"profile": {"start": [0, 0], "path": [
+      {"line": ["=8*c", "=8*s"], "name": "low"}, {"line": ["=8*c-2*s", "=8*s+2*c"], "name": "end"}, {"line": ["=-2*s", "=2*c"], "name": "high"}, {"line": [0, 0], "name": "foot"}]}}}},
+    "steps": {"s": {}}, "supports": {"foot": {"on": "b.foot", "fix": "normal"}, "side": {"on": "b.low", "fix": "normal"}},
+    "motions": {"pull": {"on": "b.end", "along": "normal", "course": 0.8}}})J";
+  const auto r = solve(turned);
+  const auto mises = results::pointField(r, "von Mises stress", r.rows().size() - 1);
+  const double stretch = 1.1, expected = 1000 * std::log(stretch) / std::pow(stretch, 1 - 2 * 0.3);  // true stress of Hencky elasticity
+  for (double v : mises) EXPECT_NEAR(v, expected, 1e-3 * expected);
+}
+
+TEST_F(RunTest, ReleasedSupportFadesOverTheStep) {
+  const char* text = R"({"space": "plane stress",
+    "materials": {"m": {"elastic": {"E": 1000, "nu": 0}}},
+    "parts": {"b": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [10, 1]}}, "mesh": {"count": [5, 1]}}},
+    "steps": {"pull": {}, "free": {}}, "supports": {"foot": {"on": "b.left", "fix": ["x", "y"]}},
+    "motions": {"pull": {"on": "b.right", "along": "x", "course": {"pull": 1, "free": "off"}}}})";
+  const auto r = solve(text);
+  EXPECT_NEAR(r.history("supports/foot/force x").back(), 0, 1e-4);
+  const auto u = r.field("displacement", r.rows().size() - 1);
+  for (float v : u) EXPECT_NEAR(v, 0, 1e-5) << "elastic: nothing stays";
+}
+
+}  // namespace

@@ -1,0 +1,164 @@
+// The document: round trip, errors that name the place, quantities, courses.
+#include <gtest/gtest.h>
+
+#include <filesystem>
+
+#include "core/base/error.hpp"
+#include "core/base/files.hpp"
+#include "core/base/units.hpp"
+#include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
+
+using namespace anvil;
+using namespace anvil::model;
+
+namespace {
+
+std::string sentence(const std::function<void()>& act) {
+  try {
+    act();
+  } catch (const Error& e) {
+    return e.what();
+  }
+  return "no error";
+}
+#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
+
+const char* const example = R"({
+  // comments are allowed
+  "anvil": 1, "title": "t", "space": "axisymmetric",
+  "parameters": {"wall": "2 mm", "twice": "=2*wall", "angle": 30},
+  "materials": {"m": {"elastic": {"E": "205 GPa", "nu": 0.3}, "plastic": {"rows": [[0, 250], [0.1, "300 MPa"]], "hardening": "mixed"}}},
+  "parts": {
+    "p": {"material": "m", "shape": [{"rectangle": {"at": [0, 0], "size": ["=twice", "1 in"]}, "edges": ["a", "b", "c", "d"]}], "mesh": {"count": [3, 2]}},
+    "tool": {"rigid": true, "shape": {"profile": {"start": [9, 0], "path": [{"line": [5, 0], "fillet": 1}, {"line": [5, 5]}]}}}
+  },
+  "contacts": {"c": {"between": ["p.b", "tool"], "friction": 0.1, "start": {"close within": "0.01 mm"}}},
+  "steps": {"one": {}, "two": {"time": 2}, "three": {}},
+  "motions": {"go": {"on": "tool", "along": "x", "course": {"one": "-1 mm", "two": "hold", "three": {"at once": 0}}}},
+  "loads": {"push": {"on": "p.c", "kind": "force", "along": [0, -1], "course": {"table": [[0, 0], [1, 5]]}}},
+  "supports": {"s": {"on": ["p.a"], "fix": ["z"], "during": "one"}}
+})";
+
+TEST(Document, RoundTripLosesNothing) {
+  const auto d = parse(example);
+  EXPECT_EQ(parse(print(d)), d);
+  EXPECT_EQ(print(parse(print(d))), print(d));
+  ASSERT_EQ(d.parts.size(), 2u);
+  EXPECT_EQ(d.motions.find("go")->course.stages.find("three")->how, How::atOnce);
+}
+
+TEST(Document, EveryModelInTheRepositoryRoundTrips) {
+  int seen = 0;
+  for (const char* folder : {"verification", "examples"})
+    for (const auto& f : std::filesystem::recursive_directory_iterator(std::filesystem::path(ANVIL_SOURCE) / folder))
+      if (f.path().extension() == ".anvil") {
+        const auto d = load(f.path());
+        EXPECT_EQ(parse(print(d)), d) << f.path();
+        ++seen;
+      }
+  EXPECT_GE(seen, 10);
+}
+
+TEST(Document, UnknownKeyNamesPlaceLineAndNearest) {
+  const auto text = sentence([] { parse("{\"anvil\": 1,\n \"materials\": {\n  \"steel\": {\"elastc\": {\"E\": 1}}}}"); });
+  EXPECT_SAYS(text, "materials/steel/elastc (line 3)");
+  EXPECT_SAYS(text, "Did you mean 'elastic'?");
+}
+
+TEST(Document, WrongTypesAndChoicesAreNamed) {
+  EXPECT_SAYS(sentence([] { parse("{\"steps\": 5}"); }), "expected an object of named entries, found 5");
+  EXPECT_SAYS(sentence([] { parse("{\"space\": \"plane stres\"}"); }), "Did you mean 'plane stress'?");
+  EXPECT_SAYS(sentence([] { parse("{\"solver\": {\"most iterations\": 2.5}}"); }), "a whole number");
+  EXPECT_SAYS(sentence([] { parse("{\"materials\": {\"a.b\": {}}}"); }), "cannot be used");
+  EXPECT_SAYS(sentence([] { parse("{\"anvil\": 7}"); }), "version 7");
+}
+
+TEST(Document, TruncatedFileIsSaidToBeCutShort) {
+  const std::string whole = example;
+  EXPECT_SAYS(sentence([&] { parse(whole.substr(0, whole.size() / 2)); }), "cut short");
+  EXPECT_SAYS(sentence([&] { parse("{\"title\": \"x\" \"note\": 1}"); }), "not valid JSON");
+  EXPECT_SAYS(sentence([&] { load("/nowhere/model.anvil"); }), "cannot be opened");
+}
+
+TEST(Document, AnyPrefixOfAModelIsAnErrorNotACrash) {
+  const std::string whole = example;
+  for (size_t n = 0; n < whole.size(); n += 3) EXPECT_THROW(parse(whole.substr(0, n)), Error) << n;
+}
+
+TEST(Document, LinesAreFoundThroughComments) {
+  EXPECT_EQ(lineOf(example, "parameters/twice"), 4);
+  EXPECT_EQ(lineOf(example, "materials/m/plastic/rows/2"), 5);
+  EXPECT_EQ(lineOf(example, "parts/tool/shape"), 8);
+  EXPECT_EQ(lineOf(example, "nothing/here"), 0);
+}
+
+TEST(Document, SavingIsWholeOrNotAtAll) {
+  const auto folder = std::filesystem::temp_directory_path() / "anvil-save-test";
+  std::filesystem::create_directories(folder);
+  const std::string path = folder / "m.anvil";
+  const auto d = parse(example);
+  save(d, path);
+  EXPECT_EQ(load(path), d);
+  EXPECT_SAYS(sentence([&] { save(d, "/proc/nowhere/m.anvil"); }), "cannot be created");
+  EXPECT_FALSE(std::filesystem::exists(path + ".part"));
+  std::filesystem::remove_all(folder);
+}
+
+TEST(Document, SchemaNamesEveryKey) {
+  const auto s = schema();
+  for (const char* key : {"kinematic share", "close within", "pressure on", "plastic strain limit"}) EXPECT_SAYS(s, std::string("\"") + key + "\"");
+}
+
+TEST(Quantities, UnitsParametersAndExpressions) {
+  auto d = parse(example);
+  const Quantities q(d);
+  EXPECT_DOUBLE_EQ(q(Entry("1 in"), Kind::length, ""), 25.4);
+  EXPECT_NEAR(q(Entry("20 ksi"), Kind::stress, ""), 137.895, 1e-3);
+  EXPECT_DOUBLE_EQ(q(Entry("=2*wall+1"), Kind::length, ""), 5);
+  EXPECT_NEAR(q(Entry(90), Kind::angle, ""), 1.5707963, 1e-6);
+  EXPECT_NEAR(q(Entry("20 degC"), Kind::temperature, ""), 293.15, 1e-9);
+  d.units.length = "m";
+  EXPECT_DOUBLE_EQ(Quantities(d)(Entry(2), Kind::length, ""), 2000);
+  EXPECT_DOUBLE_EQ(Quantities(d)(Entry("=wall"), Kind::length, ""), 2);
+}
+
+TEST(Quantities, MistakesAreNamed) {
+  const auto d = parse(example);
+  const Quantities q(d);
+  EXPECT_SAYS(sentence([&] { q(Entry("5 kg"), Kind::stress, "x"); }), "'kg' does not measure a stress");
+  EXPECT_SAYS(sentence([&] { q(Entry("5 MPb"), Kind::stress, "x"); }), "not known");
+  EXPECT_SAYS(sentence([&] { q(Entry("=2*wal"), Kind::length, "x"); }), "Did you mean 'wall'?");
+  EXPECT_SAYS(sentence([&] { q(Entry("=2*(wall"), Kind::length, "x"); }), "cannot be worked out");
+  EXPECT_SAYS(sentence([&] { q(Entry("=1/0"), Kind::length, "x"); }), "finite");
+  EXPECT_SAYS(sentence([&] { q(Entry(), Kind::length, "x"); }), "missing");
+  auto circle = d;
+  circle.parameters("a") = "=b", circle.parameters("b") = "=a";
+  EXPECT_SAYS(sentence([&] { Quantities{circle}; }), "need each other");
+  auto copy = d;
+  EXPECT_SAYS(sentence([&] { setParameter(copy, "wal=3"); }), "Did you mean 'wall'?");
+  setParameter(copy, "wall=3 cm");
+  EXPECT_DOUBLE_EQ(Quantities(copy)(Entry("=twice"), Kind::length, ""), 60);
+}
+
+TEST(Course, StagesRampHoldJumpAndTable) {
+  const auto d = parse(example);
+  const Quantities q(d);
+  const auto go = timed(d.motions.find("go")->course, Kind::length, d, q, "");
+  EXPECT_DOUBLE_EQ(go.curve(0.5), -0.5);
+  EXPECT_DOUBLE_EQ(go.curve(2), -1);
+  EXPECT_DOUBLE_EQ(go.curve(3), -1) << "a jump belongs to the step it opens";
+  EXPECT_DOUBLE_EQ(go.curve(3.0001), 0);
+  const auto push = timed(d.loads.find("push")->course, Kind::force, d, q, "");
+  EXPECT_DOUBLE_EQ(push.curve(0.5), 2.5);
+  EXPECT_DOUBLE_EQ(push.curve(4), 5);
+  Course wrong;
+  wrong.stages("tow") = {How::ramp, 1};
+  EXPECT_SAYS(sentence([&] { timed(wrong, Kind::length, d, q, "loads/x/course"); }), "Did you mean 'two'?");
+  Course off;
+  off.stages("two") = {How::ramp, 1}, off.stages("three") = {How::off, {}};
+  const auto t = timed(off, Kind::length, d, q, "");
+  EXPECT_EQ(t.active, (std::vector<bool>{false, true, false}));
+}
+
+}  // namespace

@@ -1,0 +1,129 @@
+// The results file under kill -9, and the shell program as scripts see it.
+#include <gtest/gtest.h>
+
+#include <csignal>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+#include <sys/wait.h>
+#include <thread>
+#include <unistd.h>
+
+#include "core/base/error.hpp"
+#include "core/results/export.hpp"
+#include "core/results/fields.hpp"
+
+using namespace anvil;
+namespace fs = std::filesystem;
+
+namespace {
+
+const std::string cli = ANVIL_CLI, crimp = std::string(ANVIL_SOURCE) + "/examples/ferrule-crimp/ferrule-crimp.anvil";
+
+class Files : public ::testing::Test {
+protected:
+  void SetUp() override {
+    folder = fs::temp_directory_path() / ("anvil-store-" + std::string(::testing::UnitTest::GetInstance()->current_test_info()->name()));
+    fs::remove_all(folder);
+    fs::create_directories(folder);
+  }
+  void TearDown() override { fs::remove_all(folder); }
+  int shell(const std::string& arguments, std::string* said = nullptr) const {
+    const auto log = (folder / "log").string();
+    const int status = std::system((cli + " " + arguments + " >" + log + " 2>&1").c_str());
+    std::ostringstream text;
+    text << std::ifstream(log).rdbuf();
+    if (said) *said = text.str();
+    return WEXITSTATUS(status);
+  }
+  fs::path folder;
+};
+
+TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
+  const std::string out = folder / "r.h5";
+  for (int round = 0; round < 3; ++round) {
+    const pid_t child = fork();
+    if (child == 0) {
+      const std::string verb = round == 0 ? "--quiet" : "--continue";
+      execl(cli.c_str(), "anvil", "run", crimp.c_str(), "--set", "h=0.5", "--out", out.c_str(), "--quiet", verb.c_str(), nullptr);
+      _exit(127);
+    }
+    std::this_thread::sleep_for(std::chrono::milliseconds(500 + 173 * round));
+    kill(child, SIGKILL);
+    waitpid(child, nullptr, 0);
+    const results::Reader r(out);
+    ASSERT_GT(r.rows().size(), 0u);
+    for (size_t i = 0; i < r.rows().size(); ++i) {
+      EXPECT_EQ(r.field("displacement", i).size(), 2 * r.header().mesh.x.size());
+      EXPECT_EQ(r.restart(i)[1].size(), 2 * r.header().mesh.x.size() + 3 * r.header().rigid.size());
+      if (i) EXPECT_GT(r.rows()[i].time, r.rows()[i - 1].time);
+    }
+    EXPECT_EQ(r.history("motions/pull/force z").size(), r.rows().size());
+  }
+  EXPECT_EQ(shell("run " + crimp + " --set h=0.5 --continue --quiet --out " + out), 0);
+  const results::Reader done(out);
+  EXPECT_EQ(done.outcome(), "finished");
+  ASSERT_EQ(shell("run " + crimp + " --set h=0.5 --quiet --out " + (folder / "whole.h5").string()), 0);
+  const results::Reader whole(folder / "whole.h5");
+  EXPECT_NEAR(done.history("motions/pull/force z").back(), whole.history("motions/pull/force z").back(), 0.03 * std::abs(whole.history("motions/pull/force z").back()));
+}
+
+TEST_F(Files, ShellVerbsAndExitCodes) {
+  const std::string model = std::string(ANVIL_SOURCE) + "/verification/C1-patch.anvil", out = folder / "c.h5";
+  std::string said;
+  EXPECT_EQ(shell("run " + model + " --out " + out, &said), 0);
+  EXPECT_NE(said.find("press"), std::string::npos);
+  EXPECT_EQ(shell("table " + out + " 'contact pressure' --on high.bottom", &said), 0);
+  EXPECT_NE(said.find("area-weighted mean 100"), std::string::npos) << said;
+  EXPECT_EQ(shell("table " + out + " 'loads/press/value' --format json", &said), 0);
+  EXPECT_NE(said.find("\"max\": 100"), std::string::npos) << said;
+  EXPECT_EQ(shell("table " + out + " 'contact presure'", &said), 1);
+  EXPECT_NE(said.find("Did you mean 'contact pressure'?"), std::string::npos) << said;
+  EXPECT_EQ(shell("export " + out + " --vtu " + (folder / "v").string() + " --csv " + (folder / "h.csv").string()), 0);
+  EXPECT_TRUE(fs::exists(folder / "v.pvd") && fs::exists(folder / "v_0001.vtu") && fs::exists(folder / "h.csv"));
+  EXPECT_EQ(shell("check " + model, &said), 0);
+  EXPECT_NE(said.find("Ready"), std::string::npos);
+  EXPECT_EQ(shell("run " + model + " --set agle=1", &said), 1);
+  EXPECT_NE(said.find("Did you mean 'angle'?"), std::string::npos) << said;
+  EXPECT_EQ(shell("run", &said), 2);
+  EXPECT_EQ(shell("run nowhere.anvil", &said), 1);
+  EXPECT_NE(said.find("cannot be opened"), std::string::npos) << said;
+  EXPECT_EQ(shell("--help", &said), 0);
+  EXPECT_NE(said.find("Examples"), std::string::npos);
+  EXPECT_EQ(shell("schema", &said), 0);
+  EXPECT_EQ(said[0], '{');
+}
+
+TEST_F(Files, AFullDiskEndsInASentenceAndKeepsWhatWasStored) {
+  if (geteuid() != 0 || std::system(("mount -t tmpfs -o size=3m none " + folder.string() + " 2>/dev/null").c_str()) != 0) GTEST_SKIP() << "needs the right to mount a small disk";
+  const std::string out = folder / "r.h5";
+  const std::string log = fs::temp_directory_path() / "anvil-full-disk.log";
+  const int status = std::system((cli + " run " + crimp + " --quiet --out " + out + " >" + log + " 2>&1").c_str());
+  std::ostringstream text;
+  text << std::ifstream(log).rdbuf();
+  const size_t kept = results::Reader(out).rows().size();
+  if (std::system(("umount -l " + folder.string()).c_str()) != 0) ADD_FAILURE() << "the small disk stays mounted";
+  EXPECT_NE(WEXITSTATUS(status), 0);
+  EXPECT_NE(text.str().find("disk has room"), std::string::npos) << text.str();
+  EXPECT_GT(kept, 0u);
+}
+
+TEST(Fields, ExtrapolationIsExactForBilinearFields) {
+  const double g = 1 / std::sqrt(3.), S[4] = {-g, g, g, -g}, T[4] = {-g, -g, g, g}, cs[4] = {-1, 1, 1, -1}, ct[4] = {-1, -1, 1, 1};
+  const auto f = [](double s, double t) { return 3 - 2 * s + 0.5 * t + 1.7 * s * t; };
+  double p[4], n[8];
+  for (int i = 0; i < 4; ++i) p[i] = f(S[i], T[i]);
+  results::extrapolate(mesh::Cell::quad8, p, n);
+  for (int i = 0; i < 4; ++i) EXPECT_NEAR(n[i], f(cs[i], ct[i]), 1e-12);
+}
+
+TEST(Fields, StatisticsWeighByArea) {
+  const auto s = results::statistics({1, 2, 6}, {1, 1, 2});
+  EXPECT_EQ(s.count, 3u);
+  EXPECT_DOUBLE_EQ(s.mean, 3);
+  EXPECT_DOUBLE_EQ(s.weightedMean, 15. / 4);
+  EXPECT_DOUBLE_EQ(s.sum, 9);
+}
+
+}  // namespace
