@@ -5,6 +5,7 @@
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <memory>
 #include <sstream>
 #include <sys/wait.h>
 #include <thread>
@@ -67,6 +68,34 @@ TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
   ASSERT_EQ(shell("run " + crimp + " --set h=0.5 --quiet --out " + (folder / "whole.h5").string()), 0);
   const results::Reader whole(folder / "whole.h5");
   EXPECT_NEAR(done.history("motions/pull/force z").back(), whole.history("motions/pull/force z").back(), 0.03 * std::abs(whole.history("motions/pull/force z").back()));
+}
+
+TEST_F(Files, AReaderThatWatchesSeesEveryRowAsItIs) {
+  const std::string out = folder / "r.h5";
+  const pid_t child = fork();
+  if (child == 0) {
+    execl(cli.c_str(), "anvil", "run", crimp.c_str(), "--set", "h=0.5", "--out", out.c_str(), "--quiet", nullptr);
+    _exit(127);
+  }
+  std::unique_ptr<results::Reader> watch;
+  int status = 0;
+  while (waitpid(child, &status, WNOHANG) == 0) {
+    std::this_thread::sleep_for(std::chrono::milliseconds(20));
+    try {
+      if (!watch) watch = std::make_unique<results::Reader>(out);
+      watch->refresh();
+    } catch (const Error&) {
+      continue;  // not there yet
+    }
+    for (size_t i = 1; i < watch->rows().size(); ++i) ASSERT_GT(watch->rows()[i].time, watch->rows()[i - 1].time);
+  }
+  EXPECT_EQ(WEXITSTATUS(status), 0);
+  ASSERT_TRUE(watch);
+  watch->refresh();
+  const results::Reader fresh(out);
+  ASSERT_EQ(watch->rows().size(), fresh.rows().size());
+  EXPECT_GT(watch->rows().size(), 40u);
+  EXPECT_EQ(watch->history("motions/pull/travel"), fresh.history("motions/pull/travel"));
 }
 
 TEST_F(Files, ShellVerbsAndExitCodes) {

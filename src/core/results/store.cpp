@@ -241,18 +241,20 @@ const Header& Reader::header() const { return data_->header; }
 const std::vector<RowInfo>& Reader::rows() const { return data_->rows; }
 
 bool Reader::refresh() {
-  if (!hdf::exists(data_->file, "increments")) {  // opened before the first increment: look again from the start
-    hid_t id = H5Fopen(data_->path.c_str(), H5F_ACC_RDONLY | H5F_ACC_SWMR_READ, H5P_DEFAULT);
-    if (id < 0) return false;
-    data_->file = {id, H5Fclose, data_->path};
-    if (!hdf::exists(data_->file, "increments")) return false;
-  }
-  const auto set = hdf::openSet(data_->file, "increments");
-  H5Drefresh(set);
+  // Opened anew: what a reader has cached of a growing dataset's index may be behind its extent.
+  data_->file = {};
+  hid_t id = H5Fopen(data_->path.c_str(), H5F_ACC_RDONLY | H5F_ACC_SWMR_READ, H5P_DEFAULT);
+  if (id < 0) id = H5Fopen(data_->path.c_str(), H5F_ACC_RDONLY, H5P_DEFAULT);
+  if (id < 0) throw Error("the results file cannot be opened again", data_->path, "Was it moved or deleted?");
+  data_->file = {id, H5Fclose, data_->path};
+  if (!hdf::exists(data_->file, "increments")) return false;  // before the first increment
   const size_t before = data_->rows.size();
   const auto v = hdf::readAll<double>(data_->file, "increments");
   data_->rows.clear();
-  for (size_t i = 0; i + 5 < v.size(); i += 6) data_->rows.push_back({int(v[i]), int(v[i + 1]), int(v[i + 4]), int(v[i + 5]), v[i + 2], v[i + 3]});
+  for (size_t i = 0; i + 5 < v.size(); i += 6) {
+    if (v[i + 3] <= 0) break;  // the extent is there already, the row not yet
+    data_->rows.push_back({int(v[i]), int(v[i + 1]), int(v[i + 4]), int(v[i + 5]), v[i + 2], v[i + 3]});
+  }
   return data_->rows.size() != before;
 }
 

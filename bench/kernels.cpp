@@ -1,0 +1,51 @@
+// Costs of the innermost pieces.
+#include <benchmark/benchmark.h>
+
+#include "core/contact/kernel.hpp"
+#include "core/element/block.hpp"
+#include "core/material/log_strain.hpp"
+
+using namespace anvil;
+
+static void elementTangent(benchmark::State& state, mesh::Cell type, bool large) {
+  std::vector<Eigen::Vector3d> x{{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {.5, 0, 0}, {1, .5, 0}, {.5, 1, 0}, {0, .5, 0}};
+  mesh::Block cells{type, 0, {0, 1, 2, 3}};
+  if (type == mesh::Cell::quad8) cells.nodes = {0, 1, 2, 3, 4, 5, 6, 7};
+  material::J2Law law;
+  law.elastic = material::ElasticLaw::fromYoung(200000, 0.3);
+  law.hardening.add(0, 250), law.hardening.add(1, 500);
+  auto block = element::makeBlock(cells, x, {element::Space::planeStrain, large, 1}, law);
+  std::vector<double> u(16, 0), r(16), K(256);
+  for (size_t i = 0; i < 16; ++i) u[i] = 0.01 * double(i % 5);
+  for (auto _ : state) benchmark::DoNotOptimize(block->integrate(0, u.data(), r.data(), K.data(), false));
+}
+BENCHMARK_CAPTURE(elementTangent, quad4_large, mesh::Cell::quad4, true);
+BENCHMARK_CAPTURE(elementTangent, quad8_large, mesh::Cell::quad8, true);
+BENCHMARK_CAPTURE(elementTangent, quad4_small, mesh::Cell::quad4, false);
+
+static void logStrain(benchmark::State& state) {
+  material::Mat3 F = material::Mat3::Identity();
+  F(0, 1) = 0.3, F(1, 1) = 1.2;
+  const material::Mat6 C = material::ElasticLaw::fromYoung(200000, 0.3).stiffness();
+  for (auto _ : state) {
+    const material::LogStrain log(F);
+    benchmark::DoNotOptimize(log.tangent(C * log.strain(), C));
+  }
+}
+BENCHMARK(logStrain);
+
+static void facingSegments(benchmark::State& state) {
+  contact::SlavePatch s;
+  s.hasBefore = s.hasAfter = true;
+  const double xs[5] = {2, 1, 0, 1, -1};
+  for (size_t i = 0; i < 5; ++i) s.node[i].now = s.node[i].before = {xs[i], 0};
+  contact::MasterPatch m;
+  m.node[0].now = {-.3, .01}, m.node[1].now = {.8, .01}, m.node[2] = m.node[0];
+  contact::SegmentIntegral q;
+  for (auto _ : state) {
+    q.clear(16);
+    contact::integrateFacing(s, m, {1, 1}, {0, 0}, 1, {}, q);
+    benchmark::DoNotOptimize(q);
+  }
+}
+BENCHMARK(facingSegments);
