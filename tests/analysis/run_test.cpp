@@ -225,4 +225,91 @@ TEST_F(RunTest, ReleasedSupportFadesOverTheStep) {
   for (float v : u) EXPECT_NEAR(v, 0, 1e-5) << "elastic: nothing stays";
 }
 
+/// Two blocks on top of each other with meshes that do not match; {kind}, {load} and {extra} are filled in.
+std::string stacked(const std::string& contact, const std::string& rest) {
+  return R"({"space": "plane strain", "materials": {"m": {"elastic": {"E": 1000, "nu": 0}}},
+    "parts": {
+      "low": {"material": "m", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [6, 3]}}, "mesh": {"count": [4, 2]}},
+      "high": {"material": "m", "element": "quad4", "shape": {"rectangle": {"at": [0, 3], "size": [6, 3]}}, "mesh": {"count": [5, 2]}}},
+    "contacts": {"seam": {"between": ["high.bottom", "low.top"], )" + contact + R"(}},
+    )" + (rest.find("\"supports\"") == std::string::npos ? "\"supports\": {\"base\": {\"on\": \"low.bottom\", \"fix\": [\"x\", \"y\"]}}, " : "") + rest + "}";
+}
+
+TEST_F(RunTest, TiedSurfacesCarryTensionUniformly) {
+  const auto r = solve(stacked("\"kind\": \"tied\"", R"("steps": {"s": {}}, "loads": {"pull": {"on": "high.top", "course": -10}})"));
+  for (double v : results::pointField(r, "stress y", r.rows().size() - 1)) EXPECT_NEAR(v, 10, 0.15);
+  EXPECT_NEAR(r.history("contacts/seam/force y").back(), -r.history("supports/base/force y").back() * -1, 60 * 2e-2);
+  EXPECT_LT(r.history("contacts/seam/pressure times area").back(), -55) << "tension";
+}
+
+TEST_F(RunTest, TiedSurfacesCarryShear) {
+  const auto r = solve(stacked("\"kind\": \"tied\"", R"("steps": {"s": {}}, "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}, "lid": {"on": "high.top", "fix": "y"}},
+    "motions": {"shift": {"on": "high.top", "along": "x", "course": 0.3}})"));
+  EXPECT_NEAR(r.history("contacts/seam/friction force x").back(), -r.history("motions/shift/force x").back(), 1e-3 * std::abs(r.history("motions/shift/force x").back()));
+  EXPECT_GT(std::abs(r.history("motions/shift/force x").back()), 50);
+}
+
+TEST_F(RunTest, RoughNeverSlidesSlidingNeverOpens) {
+  const std::string rest = R"("steps": {"press": {}, "go": {}}, "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}},
+    "motions": {"down": {"on": "high.top", "along": "y", "course": {"press": -0.06, "go": "hold"}}, "shift": {"on": "high.top", "along": "x", "course": {"press": 0, "go": 0.3}}})";
+  const auto rough = solve(stacked("\"kind\": \"rough\"", rest), "rough.h5");
+  const auto smooth = solve(stacked("\"kind\": \"touching\"", rest), "smooth.h5");
+  EXPECT_GT(std::abs(rough.history("motions/shift/force x").back()), 20);
+  EXPECT_LT(std::abs(smooth.history("motions/shift/force x").back()), 0.01 * 60) << "only what the tilted rim of the overhang gives";
+  const auto hung = solve(stacked("\"kind\": \"sliding\"", R"("steps": {"s": {}}, "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}, "wall": {"on": "high.left", "fix": "x"}},
+    "motions": {"up": {"on": "high.top", "along": "y", "course": 0.06}})"), "hung.h5");
+  EXPECT_NEAR(hung.history("motions/up/force y").back(), 60, 2) << "hangs on: 1000 x 0.06/6 x 6";
+}
+
+TEST_F(RunTest, InterferenceGivenAsANumberPressesTheBlocks) {
+  const auto r = solve(stacked("\"interference\": 0.06", R"("steps": {"s": {}}, "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}, "lid": {"on": "high.top", "fix": ["x", "y"]}})"));
+  EXPECT_NEAR(r.history("contacts/seam/mean pressure").back(), 10, 0.3);
+}
+
+TEST_F(RunTest, AGapIsClosedWithoutStrainWhenAsked) {
+  auto text = changed(stacked("\"start\": {\"close within\": 0.05}", R"("steps": {"s": {}}, "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}, "wall": {"on": "high.left", "fix": "x"}},
+    "loads": {"press": {"on": "high.top", "course": 10}})"), "\"at\": [0, 3]", "\"at\": [0, 3.04]");
+  const auto r = solve(text);
+  for (double v : results::pointField(r, "stress y", r.rows().size() - 1)) EXPECT_NEAR(v, -10, 0.2);
+  const auto u = r.field("displacement", r.rows().size() - 1);
+  for (size_t i = 1; i < u.size(); i += 2) EXPECT_GT(u[i], -0.07F) << "no way lost in the gap";
+}
+
+TEST_F(RunTest, StabilisationBringsALoosePartToRestAndSaysWhatItTook) {
+  class Notes : public analysis::Observer {
+  public:
+    void warned(const std::string& t) override { text += t; }
+    std::string text;
+  } notes;
+  auto text = changed(stacked("\"friction\": 0.3", R"("steps": {"s": {}}, "stabilisations": {"hold": {"on": "high"}},
+    "loads": {"weight": {"on": "high.top", "kind": "force", "along": [0, -1], "course": 30}})"), "\"at\": [0, 3]", "\"at\": [0, 3.2]");
+  const auto r = solve(text, "r.h5", &notes);
+  EXPECT_NEAR(r.history("contacts/seam/force y").back(), 30, 1e-3) << "viscous force has faded";
+  EXPECT_NE(notes.text.find("stabilisation has taken up"), std::string::npos) << notes.text;
+}
+
+TEST_F(RunTest, ThreadsDoNotChangeTheAnswer) {
+  const auto one = solve(pressed, "one.h5");
+  cli::runModel(model::parse(pressed), {file("two.h5"), 2, false, {}});
+  const results::Reader two(file("two.h5"));
+  ASSERT_EQ(one.rows().size(), two.rows().size());
+  const auto u = one.restart(one.rows().size() - 1)[1], v = two.restart(two.rows().size() - 1)[1];
+  for (size_t i = 0; i < u.size(); ++i) EXPECT_NEAR(u[i], v[i], 1e-9 * 0.3);
+}
+
+TEST_F(RunTest, RigidToolTurnsByAFiniteAngleAndItsTorqueBalancesFriction) {
+  // a rigid drum of radius 10 pressed a little into a block's hollow and turned: torque = friction traction times radius
+  const char* drum = R"J({"space": "plane strain", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {
+      "seat": {"material": "m", "element": "quad4", "shape": {"ring": {"inner": 10, "outer": 14, "from": 240, "to": 300}}, "mesh": {"count": [4, 24]}},
+      "drum": {"rigid": true, "pivot": [0, 0], "shape": {"profile": {"start": [-10, 0], "path": [{"arc": [10, 0], "center": [0, 0]}]}}}},
+    "contacts": {"rub": {"between": ["seat.inner", "drum"], "friction": 0.2}},
+    "steps": {"press": {}, "turn": {}}, "supports": {"base": {"on": "seat.outer", "fix": ["x", "y"]}},
+    "motions": {"down": {"on": "drum", "along": "y", "course": {"press": -0.02, "turn": "hold"}}, "turn": {"on": "drum", "along": "turn", "course": {"press": 0, "turn": "30 deg"}}}})J";
+  const auto r = solve(drum);
+  const double torque = r.history("motions/turn/moment").back(), friction = std::abs(r.history("contacts/rub/friction times area").back());
+  EXPECT_NEAR(std::abs(torque), friction * 10, 2e-2 * friction * 10);
+  EXPECT_NEAR(friction, 0.2 * r.history("contacts/rub/pressure times area").back(), 1e-3 * friction) << "slides everywhere";
+}
+
 }  // namespace

@@ -69,7 +69,9 @@ TEST_P(Tangent, MatchesFiniteDifferences) {
       block->integrate(0, v.data(), minus.data(), nullptr, false);
       EXPECT_LT(((plus - minus) / (2 * h) - K.col(j)).norm(), 1e-6 * K.norm()) << "column " << j << " step " << step;
     }
-    if (block->symmetric()) EXPECT_LT((K - K.transpose()).norm(), 1e-10 * K.norm());
+    if (block->symmetric()) {
+      EXPECT_LT((K - K.transpose()).norm(), 1e-10 * K.norm());
+    }
     block->integrate(0, u.data(), r.data(), K.data(), false);
     block->accept();
   }

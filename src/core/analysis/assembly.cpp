@@ -194,6 +194,7 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
       if (r.changes || r.gapError > e.contact.gapError) e.worstPair = int(i);
       if (r.worstNode >= 0) e.contact.worstNode = r.worstNode;
       e.contact.gapError = std::max(e.contact.gapError, r.gapError);
+      if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach) e.worstPair = int(i);  // a body about to be overshot
       if (p_.pairs[i].active()) e.contact.leastGap = std::min(e.contact.leastGap, r.leastGap / p_.pairs[i].setup().reach);
     }
     for (auto& part : parts)  // framed nodes

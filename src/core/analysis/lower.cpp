@@ -108,9 +108,9 @@ private:
       auto shape = geometry::outline(part, q, path);
       contact::RigidOutline body;
       body.name = name, body.curves = shape.curves, body.closed = shape.closed;
-      if (!part.reference.empty()) {
-        const auto r = q.list(part.reference, Kind::length, path + "/reference");
-        if (r.size() != 2) throw Error("the reference point needs two coordinates", path + "/reference", "Write [x, y].");
+      if (!part.pivot.empty()) {
+        const auto r = q.list(part.pivot, Kind::length, path + "/pivot");
+        if (r.size() != 2) throw Error("the pivot needs two coordinates", path + "/pivot", "Write [x, y].");
         body.reference = {r[0], r[1]};
       }
       p->rigid.push_back(body);

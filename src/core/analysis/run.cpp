@@ -100,6 +100,11 @@ private:
       if (smaller < plan.smallest * length) throw diagnosis(s, index + 1, taken);
       size = smaller;
     }
+    const double inParts = energies_.strain + energies_.plastic;
+    if (energies_.stabilisation > 0.02 * inParts)
+      observer_.warned("By the end of step '" + plan.name + "' the stabilisation has taken up " + shortNumber(energies_.stabilisation, 3) + " N mm, " +
+                       shortNumber(100 * energies_.stabilisation / std::max(inParts, 1e-300), 2) +
+                       " % of the energy in the parts. Check that this is only the way to first touch; else lower its strength.");
     return true;
   }
 

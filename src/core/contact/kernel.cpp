@@ -201,7 +201,15 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
     const Dual m = at0 - miss / cross<double>(me.slope(m0), valueOf(q.normal));
     const Vec y = M.at(m);
     q.gap = dot<Dual>(Vec(y - x), q.normal);
-    if (q.gap.value() > reach || q.gap.value() < -reach) continue;
+    if (q.gap.value() > reach) continue;
+    if (q.gap.value() < -reach) {  // behind the face: of no concern, unless it has just gone through
+      Point2 was(0, 0);
+      const auto ns = edgeShape(slave.quadratic, s.value());
+      const auto nm = edgeShape(master.quadratic, m.value());
+      for (size_t i = 0; i < 3; ++i) was += nm[i] * master.node[i].before - ns[i] * slave.node[i + 1].before;
+      if (was.dot(valueOf(q.normal)) > -0.5 * reach) out.leastGap = std::min(out.leastGap, q.gap.value());
+      continue;
+    }
     const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
     q.weight = length * half * areaFactor(measure, x) * rule.w[g];
     q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
@@ -242,7 +250,16 @@ void integrateRigid(const SlavePatch& slave, const RigidOutline& body, const Rig
     // the point in the body's own frame
     const Vec own{Dual(c * arm.x() + sn * arm.y() + body.reference.x()), Dual(c * arm.y() - sn * arm.x() + body.reference.y())};
     const Feature f = nearestFeature(body, valueOf(own));
-    if (f.kind == Feature::Kind::none || f.distance > reach || f.distance < -reach) continue;
+    if (f.kind == Feature::Kind::none || f.distance > reach) continue;
+    if (f.distance < -reach) {  // inside the body: of no concern, unless it has just got there
+      Point2 was(0, 0);
+      const auto shape = edgeShape(slave.quadratic, s.value());
+      for (size_t i = 0; i < 3; ++i) was += shape[i] * slave.node[i + 1].before;
+      const Point2 d = was - body.reference - place.before.head<2>();
+      const Feature then = nearestFeature(body, body.reference + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
+      if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach) out.leastGap = std::min(out.leastGap, f.distance);
+      continue;
+    }
     Vec out2;  // unit normal away from the material, own frame
     if (f.kind == Feature::Kind::line) {
       out2 = constant(f.normal);

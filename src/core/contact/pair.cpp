@@ -19,12 +19,14 @@ using BoostPoint = bg::model::d2::point_xy<double>;
 using Box = bg::model::box<BoostPoint>;
 using Tree = bg::index::rtree<std::pair<Box, int>, bg::index::quadratic<8>>;
 
+/// Box over the way of the increment, so that nothing that is passed through goes unseen.
 Box boxOf(const Configuration& c, const Segment& s, double margin) {
   Point2 low(1e300, 1e300), high(-1e300, -1e300);
-  for (int i = 0; i < s.count(); ++i) {
-    const Point2 p = c.place(s.node[size_t(i)], false);
-    low = low.cwiseMin(p), high = high.cwiseMax(p);
-  }
+  for (int i = 0; i < s.count(); ++i)
+    for (const bool old : {false, true}) {
+      const Point2 p = c.place(s.node[size_t(i)], old);
+      low = low.cwiseMin(p), high = high.cwiseMax(p);
+    }
   return {{low.x() - margin, low.y() - margin}, {high.x() + margin, high.y() + margin}};
 }
 
@@ -114,7 +116,7 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
         nodeDofs(g.after, f.dofs.data() + 8);
         for (int i = 0; i < 3; ++i) nodeDofs(g.node[size_t(i)], f.dofs.data() + 2 + 2 * i), nodeDofs(o.node[size_t(i)], f.dofs.data() + 10 + 2 * i);
       }
-      if (f.integral.touched) results[s].push_back(std::move(f));
+      if (f.integral.touched || f.integral.leastGap < 0) results[s].push_back(std::move(f));
     }
   }, 4);
 

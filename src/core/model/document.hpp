@@ -125,7 +125,7 @@ struct Shape {
 struct Part {
   std::string note, material;
   bool rigid = false;
-  Point reference;                 ///< rigid: the point that motions turn about and moments refer to
+  Point pivot;                     ///< rigid: the point that motions turn about and moments refer to
   std::string element = "quad8";   ///< "quad8" or "quad4"
   std::vector<Shape> shape;
   Division mesh;                   ///< for shapes without an own division

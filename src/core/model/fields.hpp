@@ -71,7 +71,7 @@ template <class V> void fields(V& v, Part& p) {
   v("note", p.note, "A remark.");
   v("material", p.material, "Name of its material.");
   v("rigid", p.rigid, "A rigid body: exact lines and arcs, no mesh, no material.");
-  v("reference", p.reference, "Rigid body: the point it turns about.", Kind::length);
+  v("pivot", p.pivot, "Rigid body: the point it turns about.", Kind::length);
   v("element", p.element, "Element type: quad8 bends well, quad4 is cheap and robust where strains are very large.",
     Choice{{"quad8", "quad4"}});
   v("shape", p.shape, "One block or several that share corner points along their common edges.");
@@ -97,7 +97,7 @@ template <class V> void fields(V& v, Support& s) {
 }
 template <class V> void fields(V& v, Motion& m) {
   v("on", m.on, "Regions, edges or a rigid part.");
-  v("along", m.along, "Direction: an axis, normal, a vector, or turn (rigid part about its reference point).");
+  v("along", m.along, "Direction: an axis, normal, a vector, or turn (rigid part about its pivot).");
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
 template <class V> void fields(V& v, Load& l) {

@@ -229,7 +229,6 @@ std::string pretty(const Json& j, int indent) {
 // ---- schema --------------------------------------------------------------------------------------------------------
 
 template <class T> Json describe(const T*);
-Json describe(const Stage*);
 Json describe(const Course*);
 Json describe(const Direction*);
 Json describe(const bool*) { return {{"type", "boolean"}}; }
@@ -237,7 +236,6 @@ Json describe(const int*) { return {{"type", "integer"}}; }
 Json describe(const std::string*) { return {{"type", "string"}}; }
 Json describe(const Entry*) { return {{"type", {"number", "string"}}}; }
 Json describe(const Direction*) { return {{"type", {"string", "array"}}}; }
-Json describe(const Stage*) { return {{"type", {"number", "string", "object"}}}; }
 Json describe(const Course*) { return {{"type", {"number", "string", "object"}}}; }
 template <class T> Json describe(const std::optional<T>*) { return describe(static_cast<const T*>(nullptr)); }
 template <class T> Json describe(const std::vector<T>*) {
