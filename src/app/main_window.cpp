@@ -197,6 +197,9 @@ void MainWindow::buildCommands() {
     applyTheme(*qApp, !theme().dark);
     for (auto* w : findChildren<QWidget*>()) w->update();
   });
+  command("Pin the greatest value", "G", [this] { view_->pinExtreme(true); });
+  command("Pin the least value", "L", [this] { view_->pinExtreme(false); });
+  fixedCommands_ = commands_.size();
   connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);
   connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] { commandList_->hide(), commandBox_->clear(), setFocus(); });
 }
@@ -207,8 +210,7 @@ void MainWindow::openCommandBox() {
 }
 
 void MainWindow::filterCommands(const QString& text) {
-  const size_t fixed = 21;
-  if (commands_.size() > fixed) commands_.resize(fixed);
+  commands_.resize(fixedCommands_);
   const auto& d = document_.document();
   const auto things = [&](const char* kind, const std::vector<std::string>& names) {
     for (const auto& n : names) {
@@ -254,6 +256,7 @@ void MainWindow::select(const QString& kind, const QString& name) {
   if (kind == "loads" && d.loads.find(n)) face = first(d.loads.find(n)->on);
   if (kind == "contacts" && d.contacts.find(n)) face = first(d.contacts.find(n)->between);
   view_->highlightFace(face);
+  view_->showContact(kind == "contacts" ? name : QString());
 }
 
 void MainWindow::showPage(int index) {

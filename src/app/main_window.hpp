@@ -80,6 +80,7 @@ private:
   QLineEdit* commandBox_;
   QListWidget* commandList_;
   std::vector<Command> commands_;
+  size_t fixedCommands_ = 0;   ///< those that do not depend on the model
   checks::Report readiness_;
   QTimer readinessTimer_;
   QString scratch_;

@@ -76,6 +76,7 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
     : QWidget(parent), document_(document), results_(results), run_(run) {
   setMinimumHeight(150);
   setFocusPolicy(Qt::ClickFocus);
+  setMouseTracking(true);
   editor_ = new QLineEdit(this);
   editor_->setObjectName("cellEditor");
   editor_->hide();
@@ -96,7 +97,7 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
     else results_.setRow(results_.row() + 1);
   });
   connect(&document_, &DocumentStore::changed, this, &HistoryView::rebuild);
-  connect(&results_, &ResultStore::changed, this, qOverload<>(&QWidget::update));
+  connect(&results_, &ResultStore::changed, this, [this] { findMarks(), update(); });
   connect(&results_, &ResultStore::rowChanged, this, qOverload<>(&QWidget::update));
   connect(&run_, &RunControl::iterated, this, qOverload<>(&QWidget::update));
 }
@@ -279,6 +280,43 @@ void HistoryView::strip(QPainter& p) {
     }
     before = rows[i].time;
   }
+  QFont tiny = font();
+  tiny.setPixelSize(12), p.setFont(tiny);
+  double free = 0;  // words only where they have room
+  for (const auto& m : marks_) {
+    const double x = xOf(m.time);
+    p.setPen(QPen(m.color, 1.5)), p.drawLine(QPointF(x, top - 6), QPointF(x, base));
+    p.setBrush(m.color), p.setPen(Qt::NoPen), p.drawEllipse(QPointF(x, top - 3), 3.5, 3.5);
+    const double w = p.fontMetrics().horizontalAdvance(m.words);
+    if (x + 6 < free || x + 8 + w > width()) continue;
+    p.setPen(m.color), p.drawText(QPointF(x + 6, top + 3), m.words);
+    free = x + 10 + w;
+  }
+  p.setFont(font());
+}
+
+void HistoryView::findMarks() {
+  marks_.clear();
+  if (!results_.has()) return;
+  try {
+    const auto& reader = *results_.reader();
+    const auto t = reader.times();
+    for (const auto& contact : reader.header().contacts) {
+      const auto area = reader.history("contacts/" + contact.name + "/area");
+      for (size_t i = 0; i < area.size(); ++i) {
+        const bool now = area[i] > 0, before = i > 0 && area[i - 1] > 0;
+        if (now != before) marks_.push_back({t[i], QString::fromStdString(contact.name) + (now ? " closes" : " opens"), laneColor("contacts")});
+      }
+    }
+    const auto strain = reader.history("plasticity/greatest plastic strain");
+    for (size_t i = 0; i < strain.size(); ++i)
+      if (strain[i] > 0) {
+        marks_.push_back({t[i], "yielding begins", theme().accent});
+        break;
+      }
+  } catch (const Error&) {
+    marks_.clear();  // the file is just growing: the next look finds them
+  }
 }
 
 void HistoryView::movePlayhead(double x) {
@@ -307,6 +345,10 @@ void HistoryView::mousePressEvent(QMouseEvent* e) {
 
 void HistoryView::mouseMoveEvent(QMouseEvent* e) {
   if (dragging_) movePlayhead(e->position().x());
+  QStringList near;
+  for (const auto& m : marks_)
+    if (e->position().y() > height() - stripHeight && std::abs(xOf(m.time) - e->position().x()) < 5) near << m.words;
+  setToolTip(near.join("\n"));
 }
 
 void HistoryView::mouseDoubleClickEvent(QMouseEvent* e) {

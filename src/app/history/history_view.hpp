@@ -53,6 +53,7 @@ private:
   void movePlayhead(double x);
   void strip(QPainter& p);
   void addStep(int after);
+  void findMarks();
 
   DocumentStore& document_;
   ResultStore& results_;
@@ -62,6 +63,12 @@ private:
   QStringList steps_;
   QString selectedKind_, selectedName_;
   QLineEdit* editor_ = nullptr;
+  struct Mark {
+    double time;
+    QString words;
+    QColor color;
+  };
+  std::vector<Mark> marks_;   ///< where contacts closed or opened and where yielding began
   int editLane_ = -1, editStep_ = -1, scroll_ = 0;
   bool dragging_ = false;
   QTimer timer_;

@@ -152,6 +152,20 @@ void ModelView::highlightFace(const QString& name) {
   refresh();
 }
 
+void ModelView::showContact(const QString& name) {
+  contact_ = name;
+  overlay_->update();
+}
+
+void ModelView::pinExtreme(bool greatest) {
+  int best = -1;
+  const auto& v = results_.values();
+  for (const auto& b : scene_->header().mesh.blocks)
+    for (int n : b.nodes)
+      if (!isHidden(b.part) && size_t(n) < v.size() && (best < 0 || (greatest ? v[size_t(n)] > v[size_t(best)] : v[size_t(n)] < v[size_t(best)]))) best = n;
+  if (best >= 0 && showsResult_ && std::find(pins_.begin(), pins_.end(), best) == pins_.end()) togglePin(best);
+}
+
 void ModelView::markNode(int node) {
   marked_ = node;
   overlay_->update();

@@ -25,6 +25,10 @@ public:
   void setHidden(int part, bool hidden);
   bool isHidden(int part) const { return size_t(part) < state_.hidden.size() && state_.hidden[size_t(part)]; }
   void highlightFace(const QString& name);
+  /// Colours a contact's surface by status while a result is on show; empty: none.
+  void showContact(const QString& name);
+  /// Pins the node with the greatest (least) value on show.
+  void pinExtreme(bool greatest);
   void markNode(int node);
   void fit();
   const std::vector<int>& pins() const { return pins_; }
@@ -60,6 +64,7 @@ private:
   std::vector<float> displacement_;
   std::vector<double> rigid_;
   std::vector<int> pins_;
+  QString contact_;
   int marked_ = -1;
   QString trouble_;
   bool fitted_ = false, showsResult_ = false;

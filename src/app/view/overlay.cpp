@@ -3,6 +3,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <cmath>
+#include <map>
 
 #include "app/theme.hpp"
 #include "app/view/model_view.hpp"
@@ -23,7 +24,7 @@ void Overlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   if (!v_.state_.sweep) rigidBodies(p), marked(p);
-  if (v_.showsResult_) legend(p);
+  if (v_.showsResult_) extremes(p), legend(p);
   else symbols(p);
   pins(p);
   words(p);
@@ -98,8 +99,37 @@ void Overlay::rigidBodies(QPainter& p) {
   }
 }
 
+/// A contact's surface by status: colour and line pattern, so that colour alone does not carry it.
+bool Overlay::contactStatus(QPainter& p) {
+  const auto& header = v_.scene_->header();
+  const auto& r = v_.results_;
+  if (!v_.showsResult_ || v_.contact_.isEmpty()) return false;
+  for (size_t k = 0; k < header.contacts.size(); ++k) {
+    const auto& c = header.contacts[k];
+    if (QString::fromStdString(c.name) != v_.contact_) continue;
+    const auto state = r.reader()->contact(k, size_t(r.row()));
+    std::map<int, int> status;
+    for (size_t i = 0; i < c.nodes.size() && 5 * i + 2 < state.size(); ++i) status[c.nodes[i]] = int(state[5 * i + 2]);
+    const QPen pens[3] = {QPen(QColor("#9AA5B1"), 2, Qt::DotLine), QPen(QColor("#D99A2B"), 5, Qt::DashLine, Qt::FlatCap), QPen(QColor("#2B7F74"), 5, Qt::SolidLine, Qt::FlatCap)};
+    const char* const words[3] = {"open", "sliding", "sticking"};
+    for (size_t i = 0; i + 1 < c.segments.size(); i += 2) {
+      const auto a = v_.scene_->place(c.segments[i]), b = v_.scene_->place(c.segments[i + 1]);
+      p.setPen(pens[std::max(status[c.segments[i]], status[c.segments[i + 1]])]);
+      p.drawLine(v_.canvas_->toScreen(a.x(), a.y(), 0), v_.canvas_->toScreen(b.x(), b.y(), 0));
+    }
+    for (int i = 0; i < 3; ++i) {
+      const double y = height() - 108. + 20 * i;
+      p.setPen(pens[i]), p.drawLine(QPointF(16, y), QPointF(44, y));
+      p.setPen(theme().ink), p.drawText(QPointF(52, y + 4), words[i]);
+    }
+    return true;
+  }
+  return false;
+}
+
 void Overlay::marked(QPainter& p) {
   const auto& header = v_.scene_->header();
+  if (contactStatus(p)) return;
   if (v_.state_.highlight < 0 || size_t(v_.state_.highlight) >= header.mesh.faces.size()) return;
   p.setPen(QPen(theme().accent, 3.5, Qt::SolidLine, Qt::RoundCap));
   for (const auto& f : header.mesh.faces[size_t(v_.state_.highlight)].facets) {
@@ -179,6 +209,34 @@ void Overlay::symbols(QPainter& p) {
     const QColor c = laneColor("loads");
     along(l.on, [&](QPointF at, QPointF out) { arrow(p, at, l.kind == "pressure" ? -out : axis(l.along.axis), c); });
   }
+}
+
+/// Where the greatest and least values are, marked on the picture.
+void Overlay::extremes(QPainter& p) {
+  const auto& r = v_.results_;
+  int most = -1, least = -1;
+  for (const auto& b : v_.scene_->header().mesh.blocks) {
+    if (v_.isHidden(b.part)) continue;
+    for (int n : b.nodes) {
+      if (size_t(n) >= r.values().size()) continue;
+      if (most < 0 || r.values()[size_t(n)] > r.values()[size_t(most)]) most = n;
+      if (least < 0 || r.values()[size_t(n)] < r.values()[size_t(least)]) least = n;
+    }
+  }
+  if (most < 0 || v_.state_.sweep) return;
+  const auto mark = [&](int n, const QString& word) {
+    const auto x = v_.scene_->place(n);
+    const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), 0);
+    const QString text = word + " " + number(r.values()[size_t(n)]);
+    const double w = p.fontMetrics().horizontalAdvance(text) + 12, x0 = std::max(8., at.x() - w - 46);
+    const QRectF box(x0, at.y() - 11, w, 22);
+    p.setPen(QPen(theme().ink, 1)), p.drawLine(QPointF(box.right(), box.center().y()), at);
+    p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
+    p.setPen(QPen(theme().ink, 1.5)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 4, 4);
+    p.drawText(box, Qt::AlignCenter, text);
+  };
+  mark(most, "greatest");
+  if (r.isSigned()) mark(least, "least");
 }
 
 void Overlay::pins(QPainter& p) {

@@ -20,6 +20,8 @@ private:
   void symbols(QPainter& p);
   void rigidBodies(QPainter& p);
   void marked(QPainter& p);
+  bool contactStatus(QPainter& p);
+  void extremes(QPainter& p);
   void pins(QPainter& p);
   void words(QPainter& p);
   void arrow(QPainter& p, QPointF tip, QPointF direction, const QColor& c);

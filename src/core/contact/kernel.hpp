@@ -25,7 +25,7 @@ struct Measure {
 
 /// A local node: place now and at the start of the increment.
 struct LocalNode {
-  Point2 now, before;
+  Point2 now{0, 0}, before{0, 0};
 };
 
 /// Result for the two corner nodes of a slave segment.
