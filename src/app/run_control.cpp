@@ -36,7 +36,7 @@ QString RunControl::program() {
 void RunControl::start(const QString& modelFile, const QString& resultsFile, bool resume) {
   if (active()) return;
   iterations_.clear(), cuts_.clear(), notes_.clear(), buffer_.clear(), message_.clear(), remedy_.clear();
-  results_ = resultsFile, state_ = State::running;
+  results_ = resultsFile, state_ = State::running, outcome_ = State::idle;
   QStringList arguments{"run", modelFile, "--out", resultsFile, "--progress", "json"};
   if (resume) arguments << "--continue";
   process_.start(program(), arguments);
@@ -78,18 +78,19 @@ void RunControl::handle(const QByteArray& line) {
   } else if (event == "note") {
     notes_ << o["text"].toString();
   } else if (event == "finished") {
-    state_ = State::finished, message_ = "Finished.";
+    outcome_ = State::finished, message_ = "Finished.";
   } else if (event == "stopped") {
-    state_ = State::stopped, message_ = "Stopped; everything solved so far is kept.";
+    outcome_ = State::stopped, message_ = "Stopped; everything solved so far is kept.";
   } else if (event == "failed") {
     const auto where = o["where"].toString();
-    state_ = State::failed, message_ = (where.isEmpty() ? "" : where + ": ") + o["what"].toString() + ".", remedy_ = o["try"].toString();
+    outcome_ = State::failed, message_ = (where.isEmpty() ? "" : where + ": ") + o["what"].toString() + ".", remedy_ = o["try"].toString();
   }
 }
 
 void RunControl::ended(int code) {
   read();
-  if (active()) {
+  state_ = outcome_;
+  if (outcome_ == State::idle) {  // it ended without a word
     state_ = State::failed;
     message_ = process_.exitStatus() == QProcess::CrashExit ? "The run ended unexpectedly; everything solved so far is kept." : QString("The run ended with code %1.").arg(code);
     const auto said = QString::fromUtf8(process_.readAllStandardError()).trimmed();

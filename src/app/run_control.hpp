@@ -46,7 +46,7 @@ private:
   void ended(int code);
   QProcess process_;
   QByteArray buffer_;
-  State state_ = State::idle;
+  State state_ = State::idle, outcome_ = State::idle;   ///< the outcome holds once the process has ended
   QVector<IterationRecord> iterations_;
   QVector<double> cuts_;
   QString message_, remedy_, results_;

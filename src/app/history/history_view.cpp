@@ -282,15 +282,14 @@ void HistoryView::strip(QPainter& p) {
   }
   QFont tiny = font();
   tiny.setPixelSize(12), p.setFont(tiny);
-  double free = 0;  // words only where they have room
-  for (const auto& m : marks_) {
-    const double x = xOf(m.time);
+  for (size_t i = 0; i < marks_.size(); ++i) {
+    const auto& m = marks_[i];
+    const double x = xOf(m.time), next = i + 1 < marks_.size() ? xOf(marks_[i + 1].time) : width();
     p.setPen(QPen(m.color, 1.5)), p.drawLine(QPointF(x, top - 6), QPointF(x, base));
     p.setBrush(m.color), p.setPen(Qt::NoPen), p.drawEllipse(QPointF(x, top - 3), 3.5, 3.5);
     const double w = p.fontMetrics().horizontalAdvance(m.words);
-    if (x + 6 < free || x + 8 + w > width()) continue;
+    if (x + 10 + w > next) continue;  // words only where they have room; the others are told on hovering
     p.setPen(m.color), p.drawText(QPointF(x + 6, top + 3), m.words);
-    free = x + 10 + w;
   }
   p.setFont(font());
 }
@@ -314,6 +313,7 @@ void HistoryView::findMarks() {
         marks_.push_back({t[i], "yielding begins", theme().accent});
         break;
       }
+    std::stable_sort(marks_.begin(), marks_.end(), [](const Mark& a, const Mark& b) { return a.time < b.time; });
   } catch (const Error&) {
     marks_.clear();  // the file is just growing: the next look finds them
   }

@@ -230,7 +230,7 @@ void Overlay::extremes(QPainter& p) {
     const QString text = word + " " + number(r.values()[size_t(n)]);
     const double w = p.fontMetrics().horizontalAdvance(text) + 12, x0 = std::max(8., at.x() - w - 46);
     const QRectF box(x0, at.y() - 11, w, 22);
-    p.setPen(QPen(theme().ink, 1)), p.drawLine(QPointF(box.right(), box.center().y()), at);
+    for (const auto& pen : {QPen(theme().raised, 4), QPen(theme().ink, 1)}) p.setPen(pen), p.drawLine(QPointF(box.right(), box.center().y()), at);
     p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
     p.setPen(QPen(theme().ink, 1.5)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 4, 4);
     p.drawText(box, Qt::AlignCenter, text);
