@@ -143,31 +143,18 @@ Writer::Writer(const std::string& path, const Header& header) : data_(std::make_
   hdf::check(H5Fflush(data_->file, H5F_SCOPE_GLOBAL), "flush");
 }
 
+/// A killed writer's file is sound to read but not to write on: what is whole is copied to a new file, which then takes
+/// the old one's place.
 Writer::Writer(const std::string& path, size_t keep) : data_(std::make_unique<Data>()) {
-  quiet();
+  const std::string fresh = path + ".part";
+  {
+    const Reader old(path);
+    Writer copy(fresh, old.header());
+    for (size_t i = 0; i < keep; ++i) copy.append(old.whole(i));
+    std::swap(data_, copy.data_);
+  }
+  if (std::rename(fresh.c_str(), path.c_str()) != 0) throw Error("the results file cannot be put in place", path, "Check that the folder can be written to.");
   data_->path = path;
-  const auto access = accessLatest();
-  const hbool_t clear = true;  // a killed writer leaves its mark in the file
-  H5Pset(access, "clear_status_flags", &clear);
-  const hid_t id = H5Fopen(path.c_str(), H5F_ACC_RDWR, access);
-  if (id < 0) throw Error("the results file cannot be opened for going on", path, "Check that it exists and that no other run writes it.");
-  data_->file = {id, H5Fclose, path};
-  data_->rows = keep;
-  const auto shorten = [&](const std::string& name) {
-    auto set = hdf::openSet(data_->file, name);
-    auto dims = hdf::sizeOf(set);
-    dims.at(0) = keep;
-    hdf::check(H5Dset_extent(set, dims.data()), "shorten");
-    data_->sets.emplace(name, std::move(set));
-  };
-  for (const char* n : {"increments", "residuals", "fields/displacement", "fields/reaction", "fields/stress", "fields/strain", "fields/plastic strain",
-                        "fields/strain energy", "rigid/place", "histories"})
-    shorten(n);
-  for (size_t i = 0; hdf::exists(data_->file, numbered("contacts/state ", i)); ++i) shorten(numbered("contacts/state ", i));
-  for (size_t i = 0; hdf::exists(data_->file, numbered("restart/", i)); ++i) shorten(numbered("restart/", i));
-  const double running = 0;
-  H5Dwrite(hdf::openSet(data_->file, "outcome"), H5T_NATIVE_DOUBLE, H5S_ALL, H5S_ALL, H5P_DEFAULT, &running);
-  hdf::check(H5Fflush(data_->file, H5F_SCOPE_GLOBAL), "flush");
 }
 
 Writer::~Writer() = default;
@@ -290,6 +277,17 @@ std::vector<double> Reader::times() const {
   std::vector<double> t;
   for (const auto& r : data_->rows) t.push_back(r.time);
   return t;
+}
+
+Row Reader::whole(size_t row) const {
+  Row r;
+  const auto& about = data_->rows.at(row);
+  r.step = about.step, r.index = about.index, r.iterations = about.iterations, r.cuts = about.cuts, r.time = about.time, r.size = about.size;
+  r.displacement = field("displacement", row), r.reaction = field("reaction", row), r.stress = field("stress", row), r.strain = field("strain", row);
+  r.plastic = field("plastic strain", row), r.energyDensity = field("strain energy", row);
+  for (size_t i = 0; i < data_->header.contacts.size(); ++i) r.contacts.push_back(contact(i, row));
+  r.rigid = rigid(row), r.histories = hdf::readRow<double>(data_->file, "histories", row), r.residuals = residuals(row), r.restart = restart(row);
+  return r;
 }
 
 std::vector<std::vector<double>> Reader::restart(size_t row) const {

@@ -60,7 +60,7 @@ class Writer {
 public:
   /// Creates the file. Throws Error when the place cannot be written.
   Writer(const std::string& path, const Header& header);
-  /// Opens a file of an earlier run to go on behind `keep` increments (later ones are dropped).
+  /// Takes up an earlier run (finished, stopped or killed) behind `keep` increments; later ones are dropped.
   Writer(const std::string& path, size_t keep);
   ~Writer();
   /// Appends an increment and brings it to disk. Throws Error (disk full); what was appended before stays whole.
@@ -95,6 +95,7 @@ public:
   std::vector<double> history(const std::string& name) const;
   std::vector<double> times() const;
   std::vector<std::vector<double>> restart(size_t row) const;
+  Row whole(size_t row) const;       ///< all that is stored of an increment
 
 private:
   struct Data;
