@@ -65,7 +65,7 @@ private:
 
   bool step(int s, const Restart* resume) {
     const auto& plan = p_.steps[size_t(s)];
-    step_ = s, stepStart_ = u_;
+    stepStart_ = u_;
     const Constraints constraints(p_, s);
     if (!resume) release(constraints);
     else stepStart_ = resumedStepStart_, released_ = resume->released;
@@ -92,7 +92,6 @@ private:
         if (observer_.stop()) return target >= p_.steps.back().end * (1 - 1e-12);
         continue;
       }
-      troubles_[a.trouble]++;
       lastTrouble_ = a;
       const double smaller = taken * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * p_.control.cut : p_.control.cut);
       observer_.cut(a.last, sentenceOf(a), smaller);
@@ -185,7 +184,7 @@ private:
     trial = localTrial;
     constraints_->toGlobal(trial);
     const bool elastic = newStep_ && !predict;
-    double correction = 1e300, firstResidual = 0, lastEnergy = 0;
+    double correction = 1e300, firstResidual = 0;
     int settledFor = 0;
     for (int it = 0;; ++it) {
       const bool start = it == 0;
@@ -208,8 +207,8 @@ private:
       VectorXd du = correctionOf(start && !predict ? pull : VectorXd::Zero(p_.dofs()));
       if (!checkPivots(a, s)) return a;
       if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
-      lastEnergy = searchAlong(trial, du, m, it);
-      correction = du.head(2 * p_.nodeCount()).cwiseAbs().maxCoeff() * lastEnergy;
+      const double taken = searchAlong(trial, du, m, it);
+      correction = du.head(2 * p_.nodeCount()).cwiseAbs().maxCoeff() * taken;
       ++a.iterations;
     }
     auto e = assembly_.evaluate(trial, m, false, false, false, nullptr);
@@ -440,10 +439,8 @@ private:
   Energies energies_;
   double width_ = 1;   ///< thickness, or the longest circumference
   double time_ = 0, lastSize_ = 0, runningAverage_ = 0, currentAverage_ = 0;
-  int step_ = 0;
   bool newStep_ = true;
   Attempt lastTrouble_;
-  std::map<Trouble, int> troubles_;
 };
 
 }  // namespace

@@ -182,8 +182,8 @@ void addBlock(Mesh& mesh, int part, Cell type, const geometry::Block& b, NodePoo
     throw Error("the mapped mesh has folded or flat elements (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 3) + ")", path,
                 "Regroup the sides, split the part into blocks, or use more elements.");
   // faces: walk the four sides in path order
-  const auto name = [&](const Side& side, const std::vector<int>& counts, size_t i, size_t n, bool backwards) -> std::string {
-    size_t e = backwards ? n - 1 - i : i, c = 0;
+  const auto name = [&](const Side& side, const std::vector<int>& counts, size_t e) -> std::string {
+    size_t c = 0;
     while (c + 1 < counts.size() && e >= size_t(counts[c])) e -= size_t(counts[c++]);
     return side[c].name;
   };
@@ -194,10 +194,10 @@ void addBlock(Mesh& mesh, int part, Cell type, const geometry::Block& b, NodePoo
       if (face.name == full) return face.facets.push_back(f);
     mesh.faces.push_back({full, part, {f}});
   };
-  for (size_t i = 0; i < cu; ++i) add(name(s[0], u.lowCounts, i, cu, false), {index, int(i), 0});
-  for (size_t j = 0; j < cv; ++j) add(name(s[1], v.highCounts, j, cv, false), {index, int(j * cu + cu - 1), 1});
-  for (size_t i = cu; i-- > 0;) add(name(s[2], u.highCounts, i, cu, false), {index, int((cv - 1) * cu + i), 2});
-  for (size_t j = cv; j-- > 0;) add(name(s[3], v.lowCounts, j, cv, false), {index, int(j * cu), 3});
+  for (size_t i = 0; i < cu; ++i) add(name(s[0], u.lowCounts, i), {index, int(i), 0});
+  for (size_t j = 0; j < cv; ++j) add(name(s[1], v.highCounts, j), {index, int(j * cu + cu - 1), 1});
+  for (size_t i = cu; i-- > 0;) add(name(s[2], u.highCounts, i), {index, int((cv - 1) * cu + i), 2});
+  for (size_t j = cv; j-- > 0;) add(name(s[3], v.lowCounts, j), {index, int(j * cu), 3});
 }
 
 }  // namespace
