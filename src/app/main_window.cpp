@@ -24,18 +24,15 @@
 
 namespace anvil::app {
 
-MainWindow::MainWindow() : document_(this), results_(this), run_(this) {
+MainWindow::MainWindow() : document_(this), preparation_(document_, this), results_(this), run_(this) {
   setWindowTitle("Unyielding Anvil");
   resize(1280, 800);
   buildPages();
   buildBar();
   buildCommands();
-  readinessTimer_.setSingleShot(true), readinessTimer_.setInterval(400);
-  connect(&readinessTimer_, &QTimer::timeout, this, &MainWindow::checkReadiness);
-  connect(&document_, &DocumentStore::changed, this, [this] {
-    updateBar();
-    readinessTimer_.start();
-  });
+  connect(&document_, &DocumentStore::changed, this, &MainWindow::updateBar);
+  connect(&preparation_, &Preparation::started, this, &MainWindow::showReadiness);
+  connect(&preparation_, &Preparation::ready, this, &MainWindow::showReadiness);
   connect(&document_, &DocumentStore::recovered, this, &MainWindow::notice);
   connect(&run_, &RunControl::changed, this, [this] {
     updateBar();
@@ -55,7 +52,7 @@ MainWindow::MainWindow() : document_(this), results_(this), run_(this) {
 MainWindow::~MainWindow() { delete takeCentralWidget(); }
 
 void MainWindow::buildPages() {
-  view_ = new ModelView(document_, results_);
+  view_ = new ModelView(document_, preparation_, results_);
   history_ = new HistoryView(document_, results_, run_);
   desk_ = new Desk(document_, run_);
   shelf_ = new Shelf(document_, results_);
@@ -77,6 +74,7 @@ void MainWindow::buildPages() {
   connect(shelf_, &Shelf::picked, this, &MainWindow::select);
   connect(shelf_, &Shelf::eyeToggled, view_, &ModelView::setHidden);
   connect(history_, &HistoryView::selected, this, &MainWindow::select);
+  connect(history_, &HistoryView::said, this, &MainWindow::notice);
   connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
   connect(desk_, &Desk::removed, this, [this] { select("model", {}); });
   connect(view_, &ModelView::facePicked, this, [this](const QString& face) {
@@ -136,7 +134,9 @@ void MainWindow::buildBar() {
   row->addWidget(commandBox_);
   ready_ = new QToolButton(bar);
   ready_->setObjectName("readiness");
-  connect(ready_, &QToolButton::clicked, this, [this] { checkReadiness(), desk_->showReadiness(readiness_), showPage(1); });
+  connect(ready_, &QToolButton::clicked, this, [this] {
+    preparation_.whenCurrent([this] { desk_->showReadiness(preparation_.readiness()), showPage(1); });
+  });
   row->addWidget(ready_);
   runButton_ = new QPushButton("Run", bar);
   runButton_->setObjectName("run");
@@ -275,12 +275,14 @@ void MainWindow::updateBar() {
   setWindowTitle((title.isEmpty() ? "" : title + " – ") + "Unyielding Anvil");
 }
 
-void MainWindow::checkReadiness() {
-  if (!document_.isOpen()) return;
-  readiness_ = checks::readiness(document_.document());
+void MainWindow::showReadiness() {
+  if (!preparation_.current()) {
+    ready_->setText("checking …"), ready_->setStyleSheet("");
+    return;
+  }
   int faults = 0;
-  for (const auto& f : readiness_.findings) faults += f.fault;
-  const int doubts = int(readiness_.findings.size()) - faults;
+  for (const auto& f : preparation_.readiness().findings) faults += f.fault;
+  const int doubts = int(preparation_.readiness().findings.size()) - faults;
   ready_->setText(faults ? QString("%1 to mend").arg(faults) : doubts ? QString("ready, %1 doubt%2").arg(doubts).arg(doubts > 1 ? "s" : "") : "ready");
   ready_->setStyleSheet(faults ? "color: " + theme().accent.name() : "");
 }
@@ -315,7 +317,6 @@ bool MainWindow::openModel(const QString& path) {
     }
   }
   showPage(1);
-  checkReadiness();
   return true;
 }
 
@@ -346,10 +347,15 @@ bool MainWindow::saveAs() {
 
 void MainWindow::run(bool resume) {
   if (run_.active() || !document_.isOpen()) return;
-  checkReadiness();
-  for (const auto& f : readiness_.findings)
+  if (!preparation_.current()) notice("Checking the model …");
+  preparation_.whenCurrent([this, resume] { startRun(resume); });
+}
+
+void MainWindow::startRun(bool resume) {
+  if (run_.active()) return;
+  for (const auto& f : preparation_.readiness().findings)
     if (f.fault) {
-      desk_->showReadiness(readiness_);
+      desk_->showReadiness(preparation_.readiness());
       notice("Not run: " + QString::fromStdString(f.what));
       return;
     }

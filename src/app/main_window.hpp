@@ -6,6 +6,7 @@
 #include "app/desk/desk.hpp"
 #include "app/document_store.hpp"
 #include "app/history/history_view.hpp"
+#include "app/preparation.hpp"
 #include "app/result_store.hpp"
 #include "app/run_control.hpp"
 #include "app/shelf/shelf.hpp"
@@ -33,6 +34,7 @@ public:
   bool saveAs();
 
   DocumentStore& document() { return document_; }
+  const Preparation& preparation() const { return preparation_; }
   ResultStore& results() { return results_; }
   RunControl& control() { return run_; }
   ModelView* view() { return view_; }
@@ -61,10 +63,12 @@ private:
   void filterCommands(const QString& text);
   void notice(const QString& text);
   void updateBar();
-  void checkReadiness();
+  void showReadiness();
+  void startRun(bool resume);
   QString resultsPath() const;
 
   DocumentStore document_;
+  Preparation preparation_;
   ResultStore results_;
   RunControl run_;
   StartPage* start_;
@@ -81,8 +85,6 @@ private:
   QListWidget* commandList_;
   std::vector<Command> commands_;
   size_t fixedCommands_ = 0;   ///< those that do not depend on the model
-  checks::Report readiness_;
-  QTimer readinessTimer_;
   QString scratch_;
 };
 

@@ -32,11 +32,13 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   bool good = take("start");
   QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/ferrule-crimp.results.h5");
   if (!w.openModel(StartPage::examplesFolder() + "/ferrule-crimp/ferrule-crimp.anvil")) return 1;
+  while (!w.preparation().current()) settle(50);
   w.select("materials", "bronze");
   good &= take("as-built");
   w.run();
   QElapsedTimer timer;
   timer.start();
+  while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
   while (timer.elapsed() < 60000 && w.control().active() && (!w.results().has() || w.results().reader()->rows().size() < 22)) settle(50);
   good &= take("running");
   while (timer.elapsed() < 300000 && w.control().active()) settle(50);

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/history/step_edits.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -18,57 +19,6 @@ namespace anvil::app {
 namespace {
 
 constexpr int nameWidth = 190, headHeight = 26, laneHeight = 30, stripHeight = 46, rightEdge = 20;
-
-QString words(const model::Entry& e) { return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text); }
-
-/// What a course says in a step, as short words.
-QString cellWords(const model::Course& c, const std::string& step, size_t index) {
-  if (!c.table.empty()) return index == 0 ? "table" : "";
-  if (c.stages.empty()) return index == 0 ? words(c.value) : "hold";
-  const auto* s = c.stages.find(step);
-  if (!s) return "";
-  switch (s->how) {
-    case model::How::hold: return "hold";
-    case model::How::off: return "off";
-    case model::How::atOnce: return "at once " + words(s->value);
-    default: return words(s->value);
-  }
-}
-
-void setCell(model::Course& c, const std::string& step, size_t index, const QString& text, const model::Document& d) {
-  if (c.stages.empty() && c.table.empty() && d.steps.size() > 1) {  // a single value becomes a stage of its own
-    const auto value = c.value;
-    c.value = {};
-    if (value.given() && index != 0) c.stages(d.steps.front().first) = {model::How::ramp, value};
-  }
-  const auto t = text.trimmed();
-  bool isNumber;
-  const double number = t.toDouble(&isNumber);
-  const auto entry = isNumber ? model::Entry(number) : model::Entry(t.toStdString());
-  if (d.steps.size() == 1 && c.stages.empty()) {
-    c.value = entry;
-    return;
-  }
-  if (t.isEmpty()) {
-    std::erase_if(c.stages, [&](const auto& s) { return s.first == step; });
-    return;
-  }
-  auto& stage = c.stages(step);
-  if (t == "hold") stage = {model::How::hold, {}};
-  else if (t == "off") stage = {model::How::off, {}};
-  else if (t.startsWith("at once")) {
-    const auto rest = t.mid(7).trimmed();
-    const double v = rest.toDouble(&isNumber);
-    stage = {model::How::atOnce, isNumber ? model::Entry(v) : model::Entry(rest.toStdString())};
-  } else stage = {model::How::ramp, entry};
-}
-
-model::Course* courseOf(model::Document& d, const Lane& lane) {
-  const auto name = lane.name.toStdString();
-  if (lane.kind == "motions") return d.motions.find(name) ? &d.motions.find(name)->course : nullptr;
-  if (lane.kind == "loads") return d.loads.find(name) ? &d.loads.find(name)->course : nullptr;
-  return nullptr;
-}
 
 }  // namespace
 
@@ -87,7 +37,7 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
     const Lane lane = lanes_[size_t(editLane_)];
     const auto step = steps_[editStep_].toStdString();
     document_.edit("change " + lane.name, [&](model::Document& d) {
-      if (auto* c = courseOf(d, lane)) setCell(*c, step, size_t(editStep_), editor_->text(), d);
+      if (auto* c = courseOf(d, lane.kind, lane.name)) setCell(*c, step, size_t(editStep_), editor_->text(), d);
     });
   });
   timer_.setInterval(90);
@@ -251,6 +201,10 @@ void HistoryView::paintEvent(QPaintEvent*) {
   p.setClipping(false);
   strip(p);
   const double x = xOf(results_.row() < 0 ? 0 : results_.time());
+  if (pulled_ >= 0) {
+    p.setPen(QPen(th.accent, 1.5, Qt::DashLine)), p.drawLine(QPointF(pulledTo_, 0), QPointF(pulledTo_, height()));
+    p.drawText(QPointF(pulledTo_ + 6, headHeight - 8), QString::fromStdString(shortNumber(timeOf(pulledTo_) - times_[size_t(pulled_)], 3)) + " s");
+  }
   p.setPen(QPen(th.accent, 2)), p.drawLine(QPointF(x, 4), QPointF(x, height() - 4));
   p.setBrush(th.accent), p.setPen(Qt::NoPen);
   p.drawPolygon(QPolygonF{{x - 6, 0}, {x + 6, 0}, {x, 9}});
@@ -328,6 +282,10 @@ void HistoryView::movePlayhead(double x) {
 void HistoryView::mousePressEvent(QMouseEvent* e) {
   if (e->button() != Qt::LeftButton) return;
   const auto at = e->position();
+  if ((pulled_ = edgeAt(at)) >= 0) {
+    pulledTo_ = at.x();
+    return;
+  }
   const int lane = laneAt(at.y()), step = stepAt(at.x());
   if (lane >= 0) {
     selectedKind_ = lanes_[size_t(lane)].kind, selectedName_ = lanes_[size_t(lane)].name;
@@ -345,11 +303,33 @@ void HistoryView::mousePressEvent(QMouseEvent* e) {
 
 void HistoryView::mouseMoveEvent(QMouseEvent* e) {
   if (dragging_) movePlayhead(e->position().x());
+  if (pulled_ >= 0) pulledTo_ = std::max(e->position().x(), xOf(times_[size_t(pulled_)]) + 4), update();
+  else setCursor(edgeAt(e->position()) >= 0 ? Qt::SplitHCursor : Qt::ArrowCursor);
   QStringList near;
   for (const auto& m : marks_)
     if (e->position().y() > height() - stripHeight && std::abs(xOf(m.time) - e->position().x()) < 5) near << m.words;
   setToolTip(near.join("\n"));
 }
+
+void HistoryView::mouseReleaseEvent(QMouseEvent*) {
+  dragging_ = false;
+  if (pulled_ < 0) return;
+  const int step = std::exchange(pulled_, -1);
+  const double seconds = timeOf(pulledTo_) - times_[size_t(step)];
+  if (std::abs(pulledTo_ - xOf(times_[size_t(step) + 1])) > 2)
+    document_.edit("duration of " + steps_[step], [&](model::Document& d) { setStepTime(d, steps_[step].toStdString(), seconds); });
+  update();
+}
+
+/// The step whose end is at this place of the heading; -1.
+int HistoryView::edgeAt(const QPointF& at) const {
+  if (at.y() > headHeight) return -1;
+  for (int i = 0; i < steps_.size(); ++i)
+    if (std::abs(at.x() - xOf(times_[size_t(i) + 1])) < 5) return i;
+  return -1;
+}
+
+QPoint HistoryView::edgePoint(int step) const { return QPointF(xOf(times_[size_t(step) + 1]), headHeight / 2.).toPoint(); }
 
 void HistoryView::mouseDoubleClickEvent(QMouseEvent* e) {
   const int lane = laneAt(e->position().y()), step = stepAt(e->position().x());
@@ -368,30 +348,38 @@ void HistoryView::editCell(int lane, int step) {
   editor_->selectAll();
 }
 
-void HistoryView::addStep(int after) {
-  document_.edit("add step", [&](model::Document& d) {
-    std::string name = "step " + std::to_string(d.steps.size() + 1);
-    for (int k = 2; d.steps.find(name); ++k) name = "step " + std::to_string(d.steps.size() + size_t(k));
-    const auto at = d.steps.begin() + std::min<std::ptrdiff_t>(after + 1, std::ptrdiff_t(d.steps.size()));
-    d.steps.insert(at, {name, after >= 0 && size_t(after) < d.steps.size() ? d.steps[size_t(after)].second : model::Step{}});
-  });
+void HistoryView::contextMenuEvent(QContextMenuEvent* e) {
+  QMenu menu(this);
+  fillMenu(menu, laneAt(e->pos().y()), stepAt(e->pos().x()));
+  menu.exec(e->globalPos());
 }
 
-void HistoryView::contextMenuEvent(QContextMenuEvent* e) {
-  const int step = stepAt(e->pos().x());
-  QMenu menu(this);
-  menu.addAction("Add a step behind", this, [this, step] { addStep(step); });
-  if (step >= 0 && steps_.size() > 1)
-    menu.addAction("Take '" + steps_[step] + "' out", this, [this, step] {
-      const auto name = steps_[step].toStdString();
-      document_.edit("take step out", [&](model::Document& d) {
-        const auto out = [&](auto& list) { std::erase_if(list, [&](const auto& x) { return x.first == name; }); };
-        out(d.steps);
-        for (auto& [n, m] : d.motions) out(m.course.stages);
-        for (auto& [n, l] : d.loads) out(l.course.stages);
-      });
+void HistoryView::fillMenu(QMenu& menu, int lane, int step) {
+  const auto act = [&](const QString& words, const QString& undo, const std::function<void(model::Document&)>& change) {
+    menu.addAction(words, this, [this, undo, change] {
+      try {
+        document_.edit(undo, change);
+      } catch (const Error& e) {
+        emit said(QString::fromStdString(e.what()));
+      }
     });
-  menu.exec(e->globalPos());
+  };
+  if (step >= 0 && lane >= 0 && lanes_[size_t(lane)].editable && step + 1 < steps_.size()) {
+    const auto kind = lanes_[size_t(lane)].kind, name = lanes_[size_t(lane)].name;
+    const auto from = steps_[step].toStdString();
+    act("Copy this cell to '" + steps_[step + 1] + "'", "copy cell of " + name, [=](model::Document& d) { copyCell(d, kind, name, from, false); });
+    if (step + 2 < steps_.size()) act("Copy this cell to all later steps", "copy cell of " + name, [=](model::Document& d) { copyCell(d, kind, name, from, true); });
+    menu.addSeparator();
+  }
+  act("Add a step behind", "add step", [step](model::Document& d) { addStep(d, step); });
+  if (step < 0) return;
+  const auto name = steps_[step];
+  const auto key = name.toStdString();
+  act("Split '" + name + "'", "split " + name, [key](model::Document& d) { splitStep(d, key); });
+  act("Repeat '" + name + "'", "repeat " + name, [key](model::Document& d) { repeatStep(d, key); });
+  if (step > 0) act("Move '" + name + "' earlier", "move " + name, [key, step](model::Document& d) { moveStep(d, key, step - 1); });
+  if (step + 1 < steps_.size()) act("Move '" + name + "' later", "move " + name, [key, step](model::Document& d) { moveStep(d, key, step + 1); });
+  if (steps_.size() > 1) act("Take '" + name + "' out", "take " + name + " out", [key](model::Document& d) { removeStep(d, key); });
 }
 
 void HistoryView::wheelEvent(QWheelEvent* e) {

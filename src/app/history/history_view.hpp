@@ -7,6 +7,7 @@
 #include "app/run_control.hpp"
 
 class QLineEdit;
+class QMenu;
 
 namespace anvil::app {
 
@@ -32,14 +33,20 @@ public:
   void play(bool on);
   bool playing() const { return timer_.isActive(); }
 
+  /// Handle of a step's end, in the heading.
+  QPoint edgePoint(int step) const;
+  /// The acts offered at a lane (-1: none) and step.
+  void fillMenu(QMenu& menu, int lane, int step);
+
 signals:
   void selected(const QString& kind, const QString& name);
+  void said(const QString& words);   ///< something could not be done
 
 protected:
   void paintEvent(QPaintEvent*) override;
   void mousePressEvent(QMouseEvent* e) override;
   void mouseMoveEvent(QMouseEvent* e) override;
-  void mouseReleaseEvent(QMouseEvent*) override { dragging_ = false; }
+  void mouseReleaseEvent(QMouseEvent*) override;
   void mouseDoubleClickEvent(QMouseEvent* e) override;
   void contextMenuEvent(QContextMenuEvent* e) override;
   void wheelEvent(QWheelEvent* e) override;
@@ -52,7 +59,7 @@ private:
   int laneAt(double y) const;
   void movePlayhead(double x);
   void strip(QPainter& p);
-  void addStep(int after);
+  int edgeAt(const QPointF& at) const;
   void findMarks();
 
   DocumentStore& document_;
@@ -71,6 +78,8 @@ private:
   std::vector<Mark> marks_;   ///< where contacts closed or opened and where yielding began
   int editLane_ = -1, editStep_ = -1, scroll_ = 0;
   bool dragging_ = false;
+  int pulled_ = -1;           ///< step whose end is being pulled
+  double pulledTo_ = 0;
   QTimer timer_;
 };
 

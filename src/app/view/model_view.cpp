@@ -8,12 +8,12 @@
 
 #include "app/theme.hpp"
 #include "app/view/overlay.hpp"
-#include "cli/run_model.hpp"
 #include "core/base/error.hpp"
 
 namespace anvil::app {
 
-ModelView::ModelView(DocumentStore& document, ResultStore& results, QWidget* parent) : QWidget(parent), document_(document), results_(results) {
+ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultStore& results, QWidget* parent)
+    : QWidget(parent), document_(document), preparation_(preparation), results_(results) {
   canvas_ = new VtkCanvas(this);
   overlay_ = new Overlay(*this);
   scene_ = std::make_unique<Scene>(canvas_->renderer());
@@ -59,7 +59,7 @@ ModelView::ModelView(DocumentStore& document, ResultStore& results, QWidget* par
     overlay_->update();
   });
   connect(canvas_, &VtkCanvas::clicked, this, &ModelView::click);
-  connect(&document_, &DocumentStore::changed, this, &ModelView::rebuild);
+  connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
   connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), state_.hidden.clear(); });
   connect(&results_, &ResultStore::changed, this, [this] {
     if (!results_.has() && showsResult_) rebuild();
@@ -80,23 +80,12 @@ ModelView::ModelView(DocumentStore& document, ResultStore& results, QWidget* par
 }
 
 void ModelView::rebuild() {
-  trouble_.clear();
   const auto& d = document_.document();
   space_ = QString::fromStdString(d.space);
   sweep_->setVisible(space_ == "axisymmetric");
   if (space_ != "axisymmetric" && state_.sweep) sweep_->setChecked(false);
-  results::Header header;
-  try {
-    header = cli::headerOf(*analysis::lower(d), d);
-  } catch (const Error& e) {
-    if (!d.parts.empty()) trouble_ = e.what();
-    try {
-      header.mesh = analysis::buildMesh(d, model::Quantities(d)), header.space = d.space;
-    } catch (const Error&) {
-      header.mesh.parts = d.parts.names();
-    }
-  }
-  scene_->setHeader(header);
+  trouble_ = preparation_.trouble();
+  scene_->setHeader(preparation_.header());
   showsResult_ = false;
   refresh();
 }

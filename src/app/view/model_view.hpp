@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "app/document_store.hpp"
+#include "app/preparation.hpp"
 #include "app/result_store.hpp"
 #include "app/view/scene.hpp"
 #include "app/view/vtk_canvas.hpp"
@@ -19,7 +20,7 @@ class Overlay;
 class ModelView : public QWidget {
   Q_OBJECT
 public:
-  ModelView(DocumentStore& document, ResultStore& results, QWidget* parent = nullptr);
+  ModelView(DocumentStore& document, Preparation& preparation, ResultStore& results, QWidget* parent = nullptr);
 
   /// Hides or shows a part by index.
   void setHidden(int part, bool hidden);
@@ -54,6 +55,7 @@ private:
   QString faceAt(const QPointF& at) const;
 
   DocumentStore& document_;
+  Preparation& preparation_;
   ResultStore& results_;
   VtkCanvas* canvas_;
   Overlay* overlay_;

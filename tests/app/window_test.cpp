@@ -1,82 +1,14 @@
-// The real window, driven by clicks and keys on a display (Xvfb will do).
-#include <QtTest>
+// The window as a whole: opening, saving, running, finding.
+#include "fixture.hpp"
 
-#include <QComboBox>
 #include <QFileInfo>
-#include <QLabel>
-#include <QLineEdit>
-#include <QListWidget>
-#include <QPlainTextEdit>
-#include <QPushButton>
-#include <QToolButton>
-#include <cmath>
 
-#include "app/main_window.hpp"
-#include "app/theme.hpp"
-#include "core/model/json.hpp"
+namespace anvil::app {
 
-using namespace anvil::app;
-
-namespace {
-
-const char* const block = R"({
-  "anvil": 1, "title": "Pressed block",
-  "parameters": {"depth": 0.3},
-  "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
-  "parts": {
-    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
-    "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10.1], "path": [{"arc": [10, 10.1], "center": [5, 10.1]}]}}}
-  },
-  "contacts": {"press": {"between": ["block.top", "tool"], "friction": 0.1}},
-  "steps": {"press": {"increments": {"largest": 0.2}}, "release": {"increments": {"largest": 0.5}}},
-  "supports": {"base": {"on": "block.bottom", "fix": ["x", "y"]}},
-  "motions": {"push": {"on": "tool", "along": "y", "course": {"press": "=-depth", "release": 0}}}
-})";
-
-}  // namespace
-
-class AppTest : public QObject {
+class WindowTest : public QObject, WindowFixture {
   Q_OBJECT
-private:
-  QTemporaryDir folder_;
-  std::unique_ptr<MainWindow> w_;
-  QString model() const { return folder_.filePath("block.anvil"); }
-  Card* card(const QString& kind, const QString& name) {
-    for (auto* c : w_->shelf()->cards())
-      if (c->kind == kind && c->name == name) return c;
-    return nullptr;
-  }
-  static void settle() { QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete); }
-  template <class T> T* row(const QString& key) {
-    settle();  // editors of the thing before are gone
-    return w_->desk()->findChild<T*>("row-" + key);
-  }
-  void type(QLineEdit* box, const QString& text) {
-    box->setFocus();
-    box->selectAll();
-    QTest::keyClicks(box, text);
-    QTest::keyClick(box, Qt::Key_Return);
-  }
-  void runToEnd() {
-    QTest::mouseClick(w_->findChild<QPushButton*>("run"), Qt::LeftButton);
-    QVERIFY(w_->control().active());
-    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 60000);
-  }
-
 private slots:
-  void init() {
-    QFile::remove(folder_.filePath("block.results.h5"));
-    QFile file(model());
-    QVERIFY(file.open(QIODevice::WriteOnly));
-    file.write(block);
-    file.close();
-    QDir(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave").removeRecursively();
-    w_ = std::make_unique<MainWindow>();
-    w_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(w_.get()));
-    QApplication::setActiveWindow(w_.get());  // a bare display has no window manager to do it
-    QVERIFY(w_->openModel(model()));
-  }
+  void init() { open(); }
   void cleanup() { w_.reset(); }
 
   void startPageOffersTheExample() {
@@ -177,7 +109,7 @@ private slots:
     QVERIFY(w_->document().dirty());
     QVERIFY(w_->save());
     QVERIFY(!w_->document().dirty());
-    QCOMPARE(*anvil::model::load(model().toStdString()).materials.front().second.elastic.nu.number, 0.28);
+    QCOMPARE(*model::load(model().toStdString()).materials.front().second.elastic.nu.number, 0.28);
   }
 
   void aRunIsWatchedAndItsHistoryPlayed() {
@@ -251,7 +183,7 @@ private slots:
 
   void stoppingKeepsWhatIsSolvedAndContinues() {
     QVERIFY(w_->openModel(StartPage::examplesFolder() + "/ferrule-crimp/ferrule-crimp.anvil"));
-    QTest::mouseClick(w_->findChild<QPushButton*>("run"), Qt::LeftButton);
+    clickRun();
     QTRY_VERIFY_WITH_TIMEOUT(w_->results().has() && w_->results().reader()->rows().size() >= 3, 30000);
     w_->control().pause();
     QCOMPARE(int(w_->control().state()), int(RunControl::State::paused));
@@ -286,7 +218,7 @@ private slots:
     const auto path = folder_.filePath("cut.anvil");
     QFile file(path);
     QVERIFY(file.open(QIODevice::WriteOnly));
-    file.write(QByteArray(block).left(300));
+    file.write(QByteArray(pressedBlock).left(300));
     file.close();
     QVERIFY(!w_->openModel(path));
     QVERIFY2(w_->noticeText().contains("cut short"), qPrintable(w_->noticeText()));
@@ -294,17 +226,8 @@ private slots:
   }
 };
 
-int main(int argc, char** argv) {
-  VtkCanvas::prepareFormat();
-  QTemporaryDir home;
-  qputenv("XDG_DATA_HOME", home.path().toUtf8());
-  qputenv("XDG_CONFIG_HOME", home.path().toUtf8());
-  qputenv("ANVIL_CLI", ANVIL_CLI);
-  QApplication application(argc, argv);
-  QApplication::setApplicationName("unyielding-anvil");
-  applyTheme(application, false);
-  AppTest test;
-  return QTest::qExec(&test, argc, argv);
-}
+QObject* makeWindowTest() { return new WindowTest; }
 
-#include "app_test.moc"
+}  // namespace anvil::app
+
+#include "window_test.moc"

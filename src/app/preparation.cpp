@@ -1,0 +1,65 @@
+#include "app/preparation.hpp"
+
+#include <QCoreApplication>
+
+#include "cli/run_model.hpp"
+#include "core/base/error.hpp"
+
+namespace anvil::app {
+
+Preparation::Preparation(DocumentStore& document, QObject* parent) : QObject(parent), document_(document) {
+  pool_.setMaxThreadCount(1);
+  connect(&document_, &DocumentStore::changed, this, &Preparation::ask);
+}
+
+Preparation::~Preparation() {
+  pool_.waitForDone();
+  QCoreApplication::removePostedEvents(this);
+}
+
+void Preparation::ask() {
+  ++asked_;
+  emit started();
+  if (!busy_) start();
+}
+
+void Preparation::start() {
+  busy_ = true;
+  const auto number = asked_;
+  pool_.start([this, number, document = document_.document()] {
+    auto result = std::make_shared<Result>(prepare(document));
+    QMetaObject::invokeMethod(this, [this, number, result] {
+      busy_ = false;
+      if (number != asked_) {  // the document went on meanwhile
+        start();
+        return;
+      }
+      result_ = std::move(*result), done_ = number;
+      emit ready();
+      if (auto then = std::exchange(then_, {})) then();
+    }, Qt::QueuedConnection);
+  });
+}
+
+void Preparation::whenCurrent(std::function<void()> then) {
+  if (current()) then();
+  else then_ = std::move(then);
+}
+
+Preparation::Result Preparation::prepare(const model::Document& d) {
+  Result r;
+  try {
+    r.header = cli::headerOf(*analysis::lower(d), d);
+  } catch (const Error& e) {
+    if (!d.parts.empty()) r.trouble = e.what();
+    try {
+      r.header.mesh = analysis::buildMesh(d, model::Quantities(d)), r.header.space = d.space;
+    } catch (const Error&) {
+      r.header.mesh = {}, r.header.mesh.parts = d.parts.names();
+    }
+  }
+  r.readiness = checks::readiness(d);
+  return r;
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,50 @@
+// What a run would start from, worked out beside the window: mesh, surfaces, readiness. The newest document wins.
+#pragma once
+#include <QObject>
+#include <QThreadPool>
+#include <functional>
+
+#include "app/document_store.hpp"
+#include "core/checks/readiness.hpp"
+#include "core/results/store.hpp"
+
+namespace anvil::app {
+
+class Preparation : public QObject {
+  Q_OBJECT
+public:
+  explicit Preparation(DocumentStore& document, QObject* parent = nullptr);
+  ~Preparation() override;
+
+  /// True when what is offered belongs to the document as it is now.
+  bool current() const { return asked_ == done_; }
+  const checks::Report& readiness() const { return result_.readiness; }
+  /// Mesh and surfaces as built; without a mesh when the document has a fault there.
+  const results::Header& header() const { return result_.header; }
+  const QString& trouble() const { return result_.trouble; }
+  /// Calls back once the document as it is now is prepared; at once when it is. A newer call replaces a waiting one.
+  void whenCurrent(std::function<void()> then);
+
+signals:
+  void started();
+  void ready();
+
+private:
+  struct Result {
+    results::Header header;
+    checks::Report readiness;
+    QString trouble;
+  };
+  void ask();
+  void start();
+  static Result prepare(const model::Document& document);
+
+  DocumentStore& document_;
+  QThreadPool pool_;
+  quint64 asked_ = 0, done_ = 0;
+  bool busy_ = false;
+  Result result_;
+  std::function<void()> then_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,234 @@
+// The desk: forms of every kind of thing, values in and out, names that follow.
+#include "fixture.hpp"
+
+#include <QCheckBox>
+
+#include "app/desk/form.hpp"
+#include "core/base/error.hpp"
+
+namespace anvil::app {
+
+namespace {
+
+/// A document with one of everything.
+model::Document oneOfEverything() {
+  return model::parse(R"({
+    "anvil": 1, "title": "Everything", "note": "a remark", "parameters": {"wall": "3 mm"},
+    "materials": {
+      "steel": {"elastic": {"E": 205000, "nu": 0.3}, "density": 7.85e-9,
+                "plastic": {"rows": [[0, 250], [0.1, 400], [0.5, 500]], "hardening": "mixed", "kinematic share": 0.4}},
+      "soft": {"elastic": {"E": 1000, "nu": 0.4}}},
+    "parts": {
+      "plate": {"material": "steel", "element": "quad4", "shape": [{"rectangle": {"at": [0, 0], "size": [20, "=wall"]}, "mesh": {"count": [8, 2], "grading": [2, 1]}}]},
+      "hoop": {"material": "soft", "shape": {"ring": {"center": [40, 0], "inner": 5, "outer": 9, "from": 0, "to": 90}}, "mesh": {"size": 1}},
+      "die": {"rigid": true, "pivot": [10, 8], "shape": {"profile": {"start": [0, 4], "path": [{"line": [20, 4], "name": "face", "fillet": 0.5}, {"line": [20, 8]}]}}}},
+    "regions": {"ends": {"edges": ["plate.left", "plate.right"]}},
+    "contacts": {"touch": {"between": ["plate.top", "die"], "friction": 0.2, "shear limit": 100, "start": {"close within": 0.01, "resolve over": "load"}, "search": 2, "during": ["load"]}},
+    "steps": {"load": {"time": 2, "increments": {"first": 0.1, "smallest": 1e-5, "largest": 0.2, "most": 99}, "note": "first"}, "rest": {}},
+    "supports": {"foot": {"on": ["plate.bottom"], "fix": ["x", "y"], "during": ["load", "rest"]}},
+    "motions": {"down": {"on": "die", "along": "y", "course": {"load": -0.5, "rest": "hold"}}, "aside": {"on": "hoop.start", "along": [1, 1], "course": 0.1}},
+    "loads": {"pull": {"on": "hoop.end", "kind": "force", "along": [0, 1], "course": "2 kN"}},
+    "stabilisations": {"calm": {"on": "hoop", "strength": 2, "during": "load"}},
+    "watch": {"corner": {"at": [20, 3], "part": "plate"}},
+    "solver": {"most iterations": 25, "line search": false}
+  })");
+}
+
+struct Row {
+  QString kind, name;
+  FormRow row;
+};
+
+/// Every editable row of every thing.
+std::vector<Row> everyRow(const model::Document& d) {
+  std::vector<Row> all;
+  const auto take = [&](const QString& kind, const std::vector<std::string>& names) {
+    for (const auto& n : names)
+      for (const auto& section : describeThing(d, kind, QString::fromStdString(n)))
+        for (const auto& r : section.rows) all.push_back({kind, QString::fromStdString(n), r});
+  };
+  take("materials", d.materials.names()), take("parts", d.parts.names()), take("contacts", d.contacts.names()), take("steps", d.steps.names());
+  take("supports", d.supports.names()), take("motions", d.motions.names()), take("loads", d.loads.names()), take("stabilisations", d.stabilisations.names());
+  take("model", {""});
+  return all;
+}
+
+QString textOf(const model::Document& d, const Row& wanted) {
+  for (const auto& r : everyRow(d))
+    if (r.kind == wanted.kind && r.name == wanted.name && r.row.path == wanted.row.path) return r.row.text;
+  return "(gone)";
+}
+
+}  // namespace
+
+class DeskTest : public QObject, WindowFixture {
+  Q_OBJECT
+private slots:
+  void everyRowShowsItsHelpAndChoices() {
+    const auto rows = everyRow(oneOfEverything());
+    QVERIFY2(rows.size() > 100, qPrintable(QString::number(rows.size())));
+    for (const auto& r : rows) {
+      QVERIFY(!r.row.label.isEmpty());
+      if (r.row.path.front() != "parameters") QVERIFY2(!r.row.help.isEmpty(), qPrintable(r.row.path.join('/')));
+      if (r.row.editor == FormRow::Editor::choice) QVERIFY2(r.row.choices.contains(r.row.text), qPrintable(r.kind + " " + r.row.path.join('/') + " " + r.row.text));
+    }
+  }
+
+  /// What a row shows, written back, changes nothing: forms lose no information.
+  void writingBackWhatIsShownChangesNothing() {
+    const auto d = oneOfEverything();
+    for (const auto& r : everyRow(d)) {
+      auto copy = d;
+      assignThing(copy, r.kind, r.name, r.row.path, r.row.text);
+      if (copy == d) continue;
+      // an unset quantity may come back as an empty entry: the document must still print the same
+      QCOMPARE(QString::fromStdString(model::print(copy)), QString::fromStdString(model::print(d)));
+    }
+  }
+
+  /// Every row takes a new value and shows it.
+  void everyRowTakesANewValue() {
+    const auto d = oneOfEverything();
+    for (const auto& r : everyRow(d)) {
+      QString fresh = "0.125";
+      if (r.row.editor == FormRow::Editor::check) fresh = r.row.text == "true" ? "false" : "true";
+      else if (r.row.editor == FormRow::Editor::choice) fresh = r.row.choices.back() == r.row.text ? r.row.choices.front() : r.row.choices.back();
+      else if (r.row.editor == FormRow::Editor::table) fresh = "0\t100\n0.2\t150";
+      else if (r.row.path.back().contains("iterations") || r.row.path.back() == "most") fresh = "7";
+      auto copy = d;
+      assignThing(copy, r.kind, r.name, r.row.path, fresh);
+      if (r.kind == "model" && r.row.path.front() == "space") continue;  // other rows come and go with it
+      QVERIFY2(textOf(copy, r) == fresh, qPrintable(r.kind + "/" + r.name + "/" + r.row.path.join('/') + ": " + textOf(copy, r)));
+    }
+  }
+
+  void wholeNumbersAreAskedFor() {
+    auto d = oneOfEverything();
+    QVERIFY_EXCEPTION_THROWN(assignThing(d, "steps", "load", {"increments", "most"}, "many"), Error);
+    QVERIFY(d == oneOfEverything());
+  }
+
+  void renamingFollowsEveryReference() {
+    const auto d = oneOfEverything();
+    for (const auto& [kind, from] : std::vector<std::pair<QString, QString>>{{"parts", "plate"}, {"parts", "hoop"}, {"parts", "die"}, {"materials", "steel"}, {"steps", "load"}}) {
+      auto copy = d;
+      renameThing(copy, kind, from, "renamed");
+      const auto text = QString::fromStdString(model::print(copy));
+      QVERIFY2(!text.contains("\"" + from + "\""), qPrintable(text));
+      QVERIFY2(!text.contains("\"" + from + "."), qPrintable(text));
+      renameThing(copy, kind, "renamed", from);
+      QVERIFY(copy == d);
+    }
+  }
+
+  void namesThatCannotBeAreRefused() {
+    auto d = oneOfEverything();
+    for (const char* bad : {"", "a.b", "a/b", "hoop"}) QVERIFY_EXCEPTION_THROWN(renameThing(d, "parts", "plate", bad), Error);
+    QVERIFY(d == oneOfEverything());
+  }
+
+  void everyKindOfThingCanBeTakenOut() {
+    for (const auto& [kind, name] : std::vector<std::pair<QString, QString>>{{"parts", "hoop"}, {"materials", "soft"}, {"contacts", "touch"}, {"steps", "rest"}, {"supports", "foot"},
+                                                                           {"motions", "down"}, {"loads", "pull"}, {"stabilisations", "calm"}}) {
+      auto d = oneOfEverything();
+      QVERIFY(!describeThing(d, kind, name).empty());
+      removeThing(d, kind, name);
+      QVERIFY2(describeThing(d, kind, name).empty(), qPrintable(kind));
+    }
+  }
+
+  void aTableIsPastedFromASheet() {
+    auto d = oneOfEverything();
+    assignThing(d, "materials", "steel", {"plastic", "rows"}, "0\t260\n0.05; 310\n 0.2,  390 \n\n");
+    const auto& rows = d.materials.front().second.plastic->rows;
+    QCOMPARE(int(rows.size()), 3);
+    QCOMPARE(*rows[2][1].number, 390.);
+  }
+
+  void theCurveAndItsFaultAreShownWhileTyping() {
+    open();
+    w_->select("materials", "steel");
+    auto* plot = w_->desk()->findChild<QWidget*>("materialPlot");
+    QVERIFY(plot);
+    const auto before = plot->grab().toImage();
+    type(row<QLineEdit>("plastic/tangent"), "20000");
+    QVERIFY(plot->grab().toImage() != before);
+    type(row<QLineEdit>("plastic/tangent"), "=nonsense");
+    QVERIFY(w_->desk()->findChild<QLabel*>("trouble")->text().contains("nonsense"));
+    w_.reset();
+  }
+
+  void anElasticMaterialIsLetYield() {
+    open();
+    w_->document().edit("no plasticity", [](model::Document& d) { d.materials.front().second.plastic.reset(); });
+    w_->select("materials", "steel");
+    for (auto* b : w_->desk()->findChildren<QPushButton*>())
+      if (b->text() == "Let it yield" && b->isVisible()) {
+        b->click();
+        break;
+      }
+    QVERIFY(document().materials.front().second.plastic.has_value());
+    w_.reset();
+  }
+
+  void boxesAndChecksAreClicked() {
+    open();
+    w_->select("parts", "block");
+    auto* box = row<QComboBox>("element");
+    QVERIFY(box);
+    box->setFocus();
+    box->setCurrentText("quad8");
+    emit box->textActivated("quad8");
+    QCOMPARE(document().parts.front().second.element, "quad8");
+    w_->select("model", {});
+    auto* check = row<QCheckBox>("solver/line search");
+    QVERIFY(check);
+    check->click();
+    QVERIFY(!document().solver.lineSearch);
+    w_.reset();
+  }
+
+  void parametersAreEditedAndTheModelFollows() {
+    open();
+    w_->select("model", {});
+    type(row<QLineEdit>("parameters/depth"), "0.5 mm");
+    QCOMPARE(document().parameters.front().second.text, "0.5 mm");
+    const auto& lane = w_->history()->lanes().front();
+    QCOMPARE(*std::min_element(lane.v.begin(), lane.v.end()), -0.5);
+    w_.reset();
+  }
+
+  void aThingIsRenamedOnTheDeskAndABadNameIsSaid() {
+    open();
+    w_->select("materials", "steel");
+    type(w_->desk()->findChild<QLineEdit*>("thingName"), "spring steel");
+    QCOMPARE(document().parts.front().second.material, "spring steel");
+    settle();
+    type(w_->desk()->findChild<QLineEdit*>("thingName"), "a.b");
+    QVERIFY(w_->desk()->findChild<QLabel*>("trouble")->text().contains("cannot be used"));
+    QCOMPARE(document().materials.front().first, "spring steel");
+    w_.reset();
+  }
+
+  void readinessListsAndLeadsToThePlace() {
+    open();
+    w_->document().edit("free it", [](model::Document& d) { d.supports.clear(); });
+    prepared();
+    auto* ready = w_->findChild<QToolButton*>("readiness");
+    QVERIFY2(ready->text().contains("mend"), qPrintable(ready->text()));
+    QTest::mouseClick(ready, Qt::LeftButton);
+    QPushButton* show = nullptr;
+    for (auto* b : w_->desk()->findChildren<QPushButton*>())
+      if (b->text() == "Show block") show = b;
+    QVERIFY(show);
+    QTest::mouseClick(show, Qt::LeftButton);
+    QCOMPARE(w_->desk()->name(), QString("block"));
+    w_.reset();
+  }
+};
+
+QObject* makeDeskTest() { return new DeskTest; }
+
+}  // namespace anvil::app
+
+#include "desk_test.moc"

@@ -1,0 +1,21 @@
+// Runs the tests of the window one after another on one display (Xvfb will do).
+#include "app/view/vtk_canvas.hpp"
+#include "fixture.hpp"
+
+int main(int argc, char** argv) {
+  using namespace anvil::app;
+  VtkCanvas::prepareFormat();
+  QTemporaryDir home;
+  qputenv("XDG_DATA_HOME", home.path().toUtf8());
+  qputenv("XDG_CONFIG_HOME", home.path().toUtf8());
+  qputenv("ANVIL_CLI", ANVIL_CLI);
+  QApplication application(argc, argv);
+  QApplication::setApplicationName("unyielding-anvil");
+  applyTheme(application, false);
+  int failed = 0;
+  for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest}) {
+    const std::unique_ptr<QObject> test(make());
+    failed += QTest::qExec(test.get(), argc, argv);
+  }
+  return failed;
+}

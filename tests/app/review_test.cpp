@@ -1,0 +1,230 @@
+// Looking at results: view, legend, pins, contact status, curves, shelf cards, themes.
+#include "fixture.hpp"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QFileInfo>
+#include <QJsonDocument>
+#include <qcustomplot.h>
+
+#include "app/shots.hpp"
+#include "core/results/export.hpp"
+
+namespace anvil::app {
+
+class ReviewTest : public QObject, WindowFixture {
+  Q_OBJECT
+  QString results_;
+
+  int last() const { return int(w_->results().reader()->rows().size()) - 1; }
+  QImage picture() {
+    QTest::qWait(60);
+    return w_->view()->canvas()->grabFramebuffer();
+  }
+  int colouredPixels(const QImage& image, const QColor& c) {
+    int n = 0;
+    for (int y = 0; y < image.height(); ++y)
+      for (int x = 0; x < image.width(); ++x) n += image.pixel(x, y) == c.rgb();
+    return n;
+  }
+
+private slots:
+  void initTestCase() {  // one run for all
+    open();
+    runToEnd();
+    results_ = folder_.filePath("kept.h5");
+    QVERIFY(QFile::copy(w_->control().results(), results_));
+    w_.reset();
+  }
+  void init() {
+    open();
+    QVERIFY(w_->results().open(results_));
+    w_->results().setRow(last());
+  }
+  void cleanup() { w_.reset(); }
+
+  void everyFieldCanBeShownWithARangeThatHoldsItsValues() {
+    auto* box = w_->view()->fieldBox();
+    QVERIFY(box->count() >= 19);
+    for (int i = 0; i < box->count(); ++i) {
+      w_->results().setField(box->itemText(i));
+      QCOMPARE(box->currentText(), box->itemText(i));
+      QVERIFY(w_->results().low() < w_->results().high());
+      for (const auto& b : w_->results().reader()->header().mesh.blocks)
+        for (int n : b.nodes) {
+          const double v = w_->results().values()[size_t(n)], slack = 1e-9 * (1 + std::abs(v));
+          QVERIFY2(v >= w_->results().low() - slack && v <= w_->results().high() + slack, qPrintable(box->itemText(i)));
+        }
+      if (w_->results().isSigned()) QVERIFY(std::abs(w_->results().low() + w_->results().high()) < 1e-9 * w_->results().high());
+    }
+  }
+
+  void aHeldRangeStaysOverAllMoments() {
+    w_->results().setRow(1);
+    w_->results().lockRange(true);
+    const double high = w_->results().high();
+    w_->results().setRow(last());
+    QCOMPARE(w_->results().high(), high);
+    w_->results().lockRange(false);
+    QVERIFY(w_->results().high() != high);
+  }
+
+  void pinsAreSetOnExtremesAndFollow() {
+    w_->results().setField("displacement");
+    w_->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_G);
+    QCOMPARE(int(w_->view()->pins().size()), 1);
+    const auto n = size_t(w_->view()->pins().front());
+    QVERIFY(std::abs(w_->results().values()[n] - w_->results().high()) < 1e-9);
+    QTest::keyClick(w_.get(), Qt::Key_G);
+    QCOMPARE(int(w_->view()->pins().size()), 1);  // already there
+    w_->results().setRow(0);
+    QCOMPARE(int(w_->view()->pins().size()), 1);
+  }
+
+  void theShapeOnShowIsTheDeformedOneAtTrueScale() {
+    const auto& mesh = w_->results().reader()->header().mesh;
+    const auto row = size_t(w_->results().rowAt(1));
+    w_->results().setRow(int(row));
+    const auto u = w_->results().reader()->field("displacement", row);
+    auto* canvas = w_->view()->canvas();
+    size_t lowest = 0;
+    for (size_t i = 0; i < mesh.x.size(); ++i)
+      if (u[2 * i + 1] < u[2 * lowest + 1]) lowest = i;
+    QVERIFY(u[2 * lowest + 1] < -0.15);
+    const auto shown = canvas->toScreen(mesh.x[lowest].x() + u[2 * lowest], mesh.x[lowest].y() + u[2 * lowest + 1], 0);
+    QCOMPARE(w_->view()->nodeAt(shown), int(lowest));
+  }
+
+  void edgesUndeformedAndHidingChangeThePicture() {
+    const auto plain = picture();
+    w_->view()->findChild<QToolButton*>("edges")->click();
+    const auto without = picture();
+    QVERIFY(plain != without);
+    w_->view()->findChild<QToolButton*>("undeformed")->click();
+    QVERIFY(picture() != without);
+    w_->view()->setHidden(0, true);
+    QVERIFY(colouredPixels(picture(), theme().paper) > colouredPixels(plain, theme().paper));
+  }
+
+  void contactStatusIsDrawnForTheChosenContact() {
+    w_->results().setRow(w_->results().rowAt(1));
+    const auto before = w_->view()->grab().toImage();
+    w_->select("contacts", "press");
+    QTest::qWait(60);
+    QVERIFY(w_->view()->grab().toImage() != before);
+    const auto cards = w_->shelf()->cards();
+    QVERIFY(std::any_of(cards.begin(), cards.end(), [](Card* c) { return c->kind == "contacts" && c->chosen; }));
+  }
+
+  void theWorstNodeIsMarked() {
+    const auto before = w_->view()->grab().toImage();
+    w_->view()->markNode(5);
+    QTest::qWait(40);
+    QVERIFY(w_->view()->grab().toImage() != before);
+  }
+
+  void zoomingWithTheWheelKeepsThePlaceUnderTheMouse() {
+    auto* canvas = w_->view()->canvas();
+    const auto at = canvas->toScreen(8, 4, 0);
+    QWheelEvent wheel(at, canvas->mapToGlobal(at), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(canvas, &wheel);
+    const auto after = canvas->toScreen(8, 4, 0), other = canvas->toScreen(2, 4, 0);
+    QVERIFY2(std::hypot(after.x() - at.x(), after.y() - at.y()) < 3, "the point stays");
+    w_->view()->fit();
+    QVERIFY(canvas->toScreen(2, 4, 0) != other);
+  }
+
+  void curvesPickQuantitiesAndCopyAsCsv() {
+    w_->showPage(2);
+    w_->curves()->plot("time", {"motions/push/force y", "contacts/press/force y"});
+    QCOMPARE(w_->curves()->plotWidget()->plottableCount(), 2);
+    for (auto* b : w_->curves()->findChildren<QPushButton*>())
+      if (b->text() == "Copy as CSV") QTest::mouseClick(b, Qt::LeftButton);
+    const auto lines = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);
+    QCOMPARE(lines.front(), QString("\"time\",\"motions/push/force y\",\"contacts/press/force y\""));
+    QCOMPARE(int(lines.size()), last() + 2);
+    for (const auto& line : lines.mid(1)) {  // the tool's force is the contact's: one on the tool, the other on the block
+      const auto cells = line.split(',');
+      QVERIFY(std::abs(cells[1].toDouble() - cells[2].toDouble()) < 1e-6 * (1 + std::abs(cells[1].toDouble())));
+    }
+  }
+
+  void theCursorReadsEveryCrossing() {
+    w_->showPage(2);
+    w_->curves()->plot("motions/push/travel", {"motions/push/force y"});
+    auto* plot = w_->curves()->plotWidget();
+    QTest::qWait(50);
+    QTest::mouseMove(plot, QPoint(int(plot->xAxis->coordToPixel(-0.25)), plot->height() / 2));
+    auto* read = w_->curves()->findChild<QLabel*>("readOff");
+    QTRY_VERIFY2(read->text().startsWith("at -0.2"), qPrintable(read->text()));
+    QVERIFY2(read->text().contains(" / "), "loading and unloading differ");
+    QVERIFY(std::isnan(w_->curves()->readOff(1e6)));
+  }
+
+  void tickingAQuantityByMouseDrawsIt() {
+    w_->showPage(2);
+    auto* list = w_->curves()->findChild<QListWidget*>("curveY");
+    const int before = w_->curves()->plotWidget()->plottableCount();
+    for (int i = 0; i < list->count(); ++i)
+      if (list->item(i)->text() == "energy/plastic") list->item(i)->setCheckState(Qt::Checked);
+    QCOMPARE(w_->curves()->plotWidget()->plottableCount(), before + 1);
+  }
+
+  void theDarkThemeCarriesOver() {
+    applyTheme(*qApp, true);
+    w_->view()->fit();
+    QTest::qWait(60);
+    const auto dark = w_->grab().toImage();
+    QVERIFY(qGray(dark.pixel(8, 120)) < 90);
+    applyTheme(*qApp, false);
+    QTest::qWait(60);
+    QVERIFY(qGray(w_->grab().toImage().pixel(8, 120)) > 160);
+  }
+
+  void theRunKeepsWorkingWhileEditing() {
+    w_->results().close();
+    clickRun();
+    QTRY_VERIFY(w_->control().active());
+    w_->document().edit("title", [](model::Document& d) { d.title = "Edited meanwhile"; });
+    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 60000);
+    QCOMPARE(int(w_->control().state()), int(RunControl::State::finished));
+    QVERIFY(w_->results().has());
+    QVERIFY(w_->results().reader()->header().model.find("Edited meanwhile") == std::string::npos);
+  }
+
+  void theNewestEditWinsInThePreparation() {
+    for (int i = 1; i <= 20; ++i)
+      w_->document().edit("size", [i](model::Document& d) { d.parts.front().second.shape.front().rectangle->size[0] = 10 + i; });
+    QVERIFY(!w_->preparation().current());
+    prepared();
+    double widest = 0;
+    for (const auto& x : w_->preparation().header().mesh.x) widest = std::max(widest, x.x());
+    QCOMPARE(widest, 30.);
+  }
+
+  void aFailedRunExplainsItselfAndMarksTheNode() {
+    w_->results().close();
+    w_->document().edit("too much", [](model::Document& d) {
+      d.motions.clear(), d.contacts.clear();
+      auto& l = d.loads("load");
+      l.on = {"block.top"}, l.kind = "force", l.along.axis = "y", l.course.value = "900 kN";
+      d.materials.front().second.plastic->tangent = 0;
+      for (auto& [n, s] : d.steps) s.increments.smallest = 0.01;
+    });
+    prepared();
+    clickRun();
+    QTRY_VERIFY(w_->control().active());
+    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 60000);
+    QCOMPARE(int(w_->control().state()), int(RunControl::State::failed));
+    QVERIFY2(w_->control().message().contains("could not be solved"), qPrintable(w_->control().message()));
+    QVERIFY(!w_->control().remedy().isEmpty());
+    QVERIFY(w_->noticeText().contains("could not be solved"));
+  }
+};
+
+QObject* makeReviewTest() { return new ReviewTest; }
+
+}  // namespace anvil::app
+
+#include "review_test.moc"
