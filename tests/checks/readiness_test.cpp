@@ -1,0 +1,139 @@
+// Readiness: each kind of finding on a model that has it, and none on one that has not.
+#include <gtest/gtest.h>
+
+#include "core/base/error.hpp"
+#include "core/checks/readiness.hpp"
+#include "core/model/json.hpp"
+
+using namespace anvil;
+
+namespace {
+
+const char* const sound = R"({
+  "anvil": 1,
+  "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
+  "parts": {
+    "low": {"material": "steel", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+    "high": {"material": "steel", "shape": {"rectangle": {"at": [2, 5.2], "size": [6, 4]}}, "mesh": {"size": 1}}},
+  "contacts": {"touch": {"between": ["low.top", "high.bottom"]}},
+  "steps": {"press": {}},
+  "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}, "guide": {"on": "high.top", "fix": "x"}},
+  "motions": {"down": {"on": "high.top", "along": "y", "course": -0.3}}
+})";
+
+checks::Report examined(const std::function<void(model::Document&)>& change = {}) {
+  auto d = model::parse(sound);
+  if (change) change(d);
+  return checks::readiness(d);
+}
+
+const checks::Finding* about(const checks::Report& r, const std::string& words) {
+  for (const auto& f : r.findings)
+    if (f.what.find(words) != std::string::npos) return &f;
+  return nullptr;
+}
+
+std::string all(const checks::Report& r) {
+  std::string text;
+  for (const auto& f : r.findings) text += (f.fault ? "fault " : "doubt ") + f.where + ": " + f.what + "\n";
+  return text;
+}
+
+TEST(Readiness, NothingIsFoundWhereNothingIsWrong) {
+  const auto r = examined();
+  EXPECT_TRUE(r.findings.empty()) << all(r);
+  ASSERT_GE(r.facts.size(), 4u);
+  EXPECT_NE(r.facts.front().find("unknowns"), std::string::npos);
+  EXPECT_NE(r.facts.back().find("gaps from 0.2"), std::string::npos) << r.facts.back();
+}
+
+TEST(Readiness, AFreePartIsNamedWithItsDirections) {
+  const auto r = examined([](model::Document& d) { d.supports.erase(d.supports.begin()); });
+  const auto* f = about(r, "free to move");
+  ASSERT_TRUE(f) << all(r);
+  EXPECT_TRUE(f->fault);
+  EXPECT_EQ(f->where, "parts/low");
+  for (const char* word : {"along x", "along y", "turning"}) EXPECT_NE(f->what.find(word), std::string::npos) << f->what;
+}
+
+TEST(Readiness, WhatASupportHindersIsNotNamed) {
+  const auto free = [](const char* fix) {
+    const auto r = examined([&](model::Document& d) { d.supports.front().second.fix = {fix}; });
+    const auto* f = about(r, "free to move");
+    return f ? f->what : "nothing: " + all(r);
+  };
+  EXPECT_NE(free("y").find("along x"), std::string::npos) << free("y");
+  EXPECT_EQ(free("y").find("turning"), std::string::npos) << free("y");
+  // held along x on a line of constant y, a body can still turn about any point of that line
+  EXPECT_NE(free("x").find("along y and turning"), std::string::npos) << free("x");
+}
+
+TEST(Readiness, StabilisationAndContactAtTheStartCount) {
+  const auto loose = [](model::Document& d) { d.supports.pop_back(), d.motions.clear(), d.loads("push") = {{"high.top"}, "pressure", {}, {}}, d.loads.front().second.course.value = 1; };
+  EXPECT_TRUE(about(examined(loose), "free to move")->fault);
+  const auto calm = examined([&](model::Document& d) { loose(d), d.stabilisations("calm") = {{"high"}, 1, {}}; });
+  EXPECT_FALSE(about(calm, "free to move")) << all(calm);
+  const auto closed = examined([&](model::Document& d) { loose(d), d.contacts.front().second.start.closeWithin = 0.3; });
+  ASSERT_TRUE(about(closed, "only contact"));
+  EXPECT_FALSE(about(closed, "only contact")->fault) << "a doubt: friction or shape may hold it";
+}
+
+TEST(Readiness, DeepOverlapIsDoubted) {
+  const auto r = examined([](model::Document& d) { d.parts.back().second.shape.front().rectangle->at[1] = 3.2; });
+  const auto* f = about(r, "overlap by 1.8");
+  ASSERT_TRUE(f) << all(r);
+  EXPECT_EQ(f->where, "contacts/touch");
+}
+
+TEST(Readiness, MeshesAreJudged) {
+  const auto thin = examined([](model::Document& d) { d.parts.front().second.mesh = {{}, {2, 40}, {}}; });
+  EXPECT_TRUE(about(thin, "times as long as wide")) << all(thin);
+  const auto bent = examined([](model::Document& d) {
+    model::Shape s;
+    s.profile = model::Profile{{0, 0}, {{{10, 0}, {}, {}, "left", {}, "bottom", {}}, {{10, 5}, {}, {}, "left", {}, "right", {}}, {{9.6, 4.2}, {}, {}, "left", {}, "top", {}}, {{0, 0}, {}, {}, "left", {}, "left", {}}}, {}};
+    d.parts.front().second.shape = {s};
+    d.contacts.clear(), d.supports.front().second.on = {"low.bottom"};
+  });
+  EXPECT_TRUE(about(bent, "skewed") || about(bent, "folded")) << all(bent);
+}
+
+TEST(Readiness, UnitsOfMaterialsAreDoubted) {
+  const auto pascal = examined([](model::Document& d) { d.materials.front().second.elastic.E = 205e9; });
+  ASSERT_TRUE(about(pascal, "more than any metal's")) << all(pascal);
+  const auto soft = examined([](model::Document& d) { d.materials.front().second.elastic.E = 205, d.materials.front().second.plastic->tangent = 5; });
+  EXPECT_TRUE(about(soft, "over a twentieth")) << all(soft);
+}
+
+TEST(Readiness, AToolThatTravelsFarInOneIncrementIsDoubted) {
+  const auto r = examined([](model::Document& d) {
+    model::Part tool;
+    tool.rigid = true;
+    model::Shape s;
+    s.profile = model::Profile{{0, 12}, {{{8, 12}, {}, {}, "left", {}, "face", {}}}, {}};
+    tool.shape = {s};
+    d.parts("tool") = tool;
+    d.contacts("under") = {};
+    d.contacts.back().second.between = {"high.top", "tool"};
+    d.motions.clear();
+    d.motions("far") = {{"tool"}, {"y", {}}, {}};
+    d.motions.front().second.course.value = -50;
+    d.steps.front().second.increments.largest = 1;
+  });
+  ASSERT_TRUE(about(r, "looks ahead")) << all(r);
+}
+
+TEST(Readiness, FaultsOfTheModelAreFindingsWithTheirPlace) {
+  const auto r = examined([](model::Document& d) { d.parts.front().second.material = "stele"; });
+  ASSERT_EQ(r.findings.size(), 1u);
+  EXPECT_TRUE(r.findings.front().fault);
+  EXPECT_EQ(r.findings.front().where, "parts/low/material");
+  EXPECT_NE(r.findings.front().remedy.find("'steel'"), std::string::npos);
+  const auto clash = examined([](model::Document& d) {
+    auto up = d.motions.front().second;
+    up.course.value = 0.1;
+    d.motions("up") = up;
+  });
+  ASSERT_TRUE(about(clash, "both prescribe")) << all(clash);
+}
+
+}  // namespace
