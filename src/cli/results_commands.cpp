@@ -97,7 +97,6 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   const auto areas = results::nodalAreas(h, facets, nodes);
   Table t;
   t.weighted = !facets.empty();
-  const std::string x = h.space == "axisymmetric" ? "r" : "x", y = h.space == "axisymmetric" ? "z" : "y";
   if (a.all) {
     t.columns = {"time", "min", "max", "mean", "area-weighted mean", "sum"};
     std::vector<double> every;
@@ -116,12 +115,20 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   const size_t row = rowAt(r, a.time);
   const auto v = results::nodalField(r, field.name, row);
   const auto u = r.field("displacement", row);
-  t.columns = {"node", x, y, x + " deformed", y + " deformed", field.name + (field.unit.empty() ? "" : " [" + field.unit + "]")};
+  const auto D = size_t(h.mesh.dim);
+  const std::vector<std::string> axes = h.space == "axisymmetric" ? std::vector<std::string>{"r", "z"} : std::vector<std::string>{"x", "y", "z"};
+  t.columns = {"node"};
+  t.columns.insert(t.columns.end(), axes.begin(), axes.begin() + std::ptrdiff_t(D));
+  for (size_t k = 0; k < D; ++k) t.columns.push_back(axes[k] + " deformed");
+  t.columns.push_back(field.name + (field.unit.empty() ? "" : " [" + field.unit + "]"));
   std::vector<double> picked;
   for (int n : nodes) {
     const auto& p = h.mesh.x[size_t(n)];
-    const auto i = 2 * size_t(n);
-    t.rows.push_back({double(n + 1), p.x(), p.y(), p.x() + u[i], p.y() + u[i + 1], v[size_t(n)]});
+    std::vector<double> line{double(n + 1)};
+    for (size_t k = 0; k < D; ++k) line.push_back(p[Eigen::Index(k)]);
+    for (size_t k = 0; k < D; ++k) line.push_back(p[Eigen::Index(k)] + u[D * size_t(n) + k]);
+    line.push_back(v[size_t(n)]);
+    t.rows.push_back(line);
     picked.push_back(v[size_t(n)]);
   }
   t.statistics = results::statistics(picked, areas);

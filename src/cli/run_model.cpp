@@ -13,13 +13,13 @@ namespace {
 results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   results::Row row;
   row.step = inc.step, row.index = inc.index, row.iterations = inc.iterations, row.cuts = inc.cuts, row.time = inc.time, row.size = inc.size;
-  const auto n = Eigen::Index(2 * p.nodeCount());
+  const auto n = Eigen::Index(p.nodeDofs());
   row.displacement.assign(inc.displacement.begin(), inc.displacement.begin() + n);
   row.reaction.assign(inc.reaction.begin(), inc.reaction.begin() + n);
   row.rigid.assign(inc.displacement.begin() + n, inc.displacement.end());
   for (const auto& q : inc.points) {
-    for (int k = 0; k < 4; ++k) {
-      const double root = k == 3 ? material::root2 : 1;
+    for (int k = 0; k < (p.dim() == 2 ? 4 : 6); ++k) {
+      const double root = k >= 3 ? material::root2 : 1;
       row.stress.push_back(float(q.stress[k] / root)), row.strain.push_back(float(q.strain[k] / root));
     }
     row.plastic.push_back(float(q.equivalentPlastic)), row.energyDensity.push_back(float(q.strainEnergy));
@@ -27,7 +27,7 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   for (const auto& c : inc.contacts) {
     std::vector<float> v;
     for (size_t a = 0; a < c.states.size(); ++a)
-      for (double x : {c.states[a].pressure, c.states[a].friction, double(int(c.states[a].status)), c.gap[a], c.slip[a]}) v.push_back(float(x));
+      for (double x : {c.states[a].pressure, p.dim() == 2 ? c.states[a].friction.x() : c.states[a].friction.norm(), double(int(c.states[a].status)), c.gap[a], c.slip[a]}) v.push_back(float(x));
     row.contacts.push_back(v);
   }
   row.histories = inc.histories, row.residuals = inc.residuals;
@@ -72,6 +72,31 @@ private:
 
 }  // namespace
 
+/// A rigid body's surface for display: its outline, in space swept.
+static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
+  results::RigidShape shape{body.name, body.reference, {}, body.closed, {}};
+  std::vector<Eigen::Vector2d> line;
+  for (const auto& c : body.curves) {
+    const int n = c.arc ? std::max(6, int(std::abs(c.sweep) / 0.08)) : 1;
+    for (int i = 0; i < n; ++i) line.push_back(c.at(double(i) / n));
+  }
+  line.push_back(body.curves.back().b);
+  const bool revolved = body.sweep.kind == geometry::Sweep::Kind::revolve;
+  const int layers = dim == 2 ? 0 : revolved ? std::max(2, int(body.sweep.length / 0.1)) : 1;
+  for (int k = 0; k <= layers; ++k) {
+    const double s = body.sweep.from + (layers ? body.sweep.length * k / layers : 0);
+    for (const auto& p : line) {
+      const Eigen::Vector3d x = dim == 2 ? Eigen::Vector3d(p.x(), p.y(), 0) : revolved ? Eigen::Vector3d(p.x() * std::cos(s), p.y(), p.x() * std::sin(s)) : Eigen::Vector3d(p.x(), p.y(), s);
+      const Eigen::Vector3d placed = body.place(x);
+      shape.points.insert(shape.points.end(), placed.data(), placed.data() + 3);
+    }
+  }
+  const int n = int(line.size());
+  for (int k = 0; k < layers; ++k)
+    for (int i = 0; i + 1 < n; ++i) shape.quads.insert(shape.quads.end(), {k * n + i, k * n + i + 1, (k + 1) * n + i + 1, (k + 1) * n + i});
+  return shape;
+}
+
 results::Header headerOf(const analysis::Problem& p, const model::Document& document) {
   results::Header h;
   h.model = model::print(document), h.space = document.space, h.mesh = p.mesh;
@@ -79,18 +104,11 @@ results::Header headerOf(const analysis::Problem& p, const model::Document& docu
   for (const auto& s : p.steps) h.steps.push_back(s.name), h.stepEnds.push_back(s.end);
   for (const auto& pair : p.pairs) {
     results::ContactSurface c{pair.setup().name, pair.setup().slave.corners, {}};
-    for (const auto& s : pair.setup().slave.segments) c.segments.insert(c.segments.end(), {s.node[0], s.node[1]});
+    if (p.dim() == 2)
+      for (const auto& s : pair.setup().slave.sides) c.segments.insert(c.segments.end(), {s.node[0], s.node[1]});
     h.contacts.push_back(c);
   }
-  for (const auto& body : p.rigid) {
-    results::RigidShape shape{body.name, {body.reference.x(), body.reference.y()}, {}, body.closed};
-    for (const auto& c : body.curves) {
-      const int n = c.arc ? std::max(6, int(std::abs(c.sweep) / 0.08)) : 1;
-      for (int i = 0; i < n; ++i) shape.points.insert(shape.points.end(), {c.at(double(i) / n).x(), c.at(double(i) / n).y()});
-    }
-    shape.points.insert(shape.points.end(), {body.curves.back().b.x(), body.curves.back().b.y()});
-    h.rigid.push_back(shape);
-  }
+  for (const auto& body : p.rigid) h.rigid.push_back(shapeOf(body, p.dim()));
   const model::Quantities q(document);
   for (const auto& [name, m] : document.materials)
     if (m.plastic) {

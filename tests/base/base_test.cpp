@@ -122,7 +122,7 @@ TEST(Error, SaysWhatWhereAndWhatToDo) {
   EXPECT_STREQ(Error("Really?").what(), "Really?");
 }
 
-TEST(Files, AreWrittenWholeAndTheOldOneSurvivesFailure) {
+TEST(WholeFiles, AreWrittenWholeAndTheOldOneSurvivesFailure) {
   const auto folder = std::filesystem::temp_directory_path() / ("anvil-files-" + std::to_string(getpid()));
   std::filesystem::create_directories(folder);
   const std::string path = folder / "a.txt";

@@ -17,18 +17,31 @@ struct Made {
   mesh::Block cells;
 };
 
-/// One distorted element.
-Made oneCell(mesh::Cell type) {
+/// One distorted element: corners moved, mid-side nodes off their edges' middles.
+Made oneCell(mesh::Cell type, double bulge = 0.02) {
   Made m;
-  m.x = {{2, 0, 0}, {3.2, 0.1, 0}, {3.4, 1.3, 0}, {1.9, 0.9, 0}};
-  m.cells = {type, 0, {0, 1, 2, 3}};
-  if (type == mesh::Cell::quad8)
-    for (int i = 0; i < 4; ++i) {
-      m.x.push_back((m.x[size_t(i)] + m.x[size_t((i + 1) % 4)]) / 2 + Eigen::Vector3d(0.02 * i, -0.015 * i, 0));
-      m.cells.nodes.push_back(4 + i);
-    }
+  const auto& cell = mesh::info(type);
+  if (cell.dim == 2) {
+    m.x = {{2, 0, 0}, {3.2, 0.1, 0}, {3.4, 1.3, 0}, {1.9, 0.9, 0}};
+    if (cell.corners == 3) m.x = {{2, 0, 0}, {3.2, 0.1, 0}, {2.1, 1.1, 0}};
+  } else if (cell.corners == 8) {
+    m.x = {{0, 0, 0}, {1.2, 0.1, 0}, {1.3, 1.1, 0.1}, {-0.1, 0.9, 0}, {0.1, 0, 1}, {1.1, 0.05, 1.2}, {1.2, 1, 0.9}, {0, 1.1, 1.1}};
+  } else if (cell.corners == 6) {
+    m.x = {{0, 0, 0}, {1.2, 0.1, 0}, {0.1, 1.1, 0.1}, {0.1, 0, 1}, {1.1, 0.05, 1.2}, {0, 1.1, 1.1}};
+  } else {
+    m.x = {{0, 0, 0}, {1.2, 0.1, 0}, {0.1, 1.1, 0.1}, {0.2, 0.1, 1}};
+  }
+  if (cell.quadratic)
+    for (size_t e = 0; e < cell.edge.size(); ++e)
+      m.x.push_back((m.x[size_t(cell.edge[e][0])] + m.x[size_t(cell.edge[e][1])]) / 2 +
+                    bulge * Eigen::Vector3d(std::sin(double(e)), std::cos(2. * double(e)), cell.dim == 3 ? std::sin(3. * double(e)) : 0));
+  m.cells = {type, 0, {}};
+  for (int i = 0; i < cell.nodes; ++i) m.cells.nodes.push_back(i);
   return m;
 }
+
+const std::vector<mesh::Cell> planeCells{mesh::Cell::quad4, mesh::Cell::quad8, mesh::Cell::tri6};
+const std::vector<mesh::Cell> solidCells{mesh::Cell::hex8, mesh::Cell::hex20, mesh::Cell::tet10, mesh::Cell::wedge6, mesh::Cell::wedge15};
 
 material::J2Law law() {
   material::J2Law l;
@@ -79,40 +92,69 @@ TEST_P(Tangent, MatchesFiniteDifferences) {
 
 std::vector<Case> cases() {
   std::vector<Case> all;
-  for (auto type : {mesh::Cell::quad4, mesh::Cell::quad8})
-    for (auto space : {element::Space::planeStrain, element::Space::planeStress, element::Space::axisymmetric})
-      for (bool large : {true, false})
-        for (bool plastic : {true, false}) all.push_back({type, space, large, plastic});
+  for (bool large : {true, false})
+    for (bool plastic : {true, false}) {
+      for (auto type : planeCells)
+        for (auto space : {element::Space::planeStrain, element::Space::planeStress, element::Space::axisymmetric}) all.push_back({type, space, large, plastic});
+      for (auto type : solidCells) all.push_back({type, element::Space::solid, large, plastic});
+    }
   return all;
 }
 INSTANTIATE_TEST_SUITE_P(Every, Tangent, ::testing::ValuesIn(cases()));
 
+/// A uniform deformation, then turned as a whole.
+void rotationChangesNothing(mesh::Cell type, element::Space space) {
+  const auto m = oneCell(type, mesh::info(type).dim == 3 ? 0 : 0.02);
+  const auto block = element::makeBlock(m.cells, m.x, {space, true, 1}, law());
+  const int n = block->dofs(), dim = mesh::info(type).dim, points = mesh::info(type).points;
+  VectorXd u(n), turned(n), r(n), rTurned(n);
+  Eigen::Matrix3d F, R = Eigen::AngleAxisd(1.1, dim == 2 ? Eigen::Vector3d::UnitZ() : Eigen::Vector3d(1, 2, -1).normalized()).toRotationMatrix();
+  F << 1.1, 0.2, 0.05, -0.1, 0.9, 0.1, 0.02, -0.05, 1.05;
+  if (dim == 2) F << 1.1, 0.2, 0, -0.1, 0.9, 0, 0, 0, 1;
+  for (int a = 0; a < n / dim; ++a) {
+    const Eigen::Vector3d X = m.x[size_t(a)];
+    u.segment(dim * a, dim) = (F * X - X).head(dim), turned.segment(dim * a, dim) = (R * F * X - X).head(dim);
+  }
+  block->integrate(0, u.data(), r.data(), nullptr, false);
+  std::vector<element::PointOutput> before{size_t(points)}, after{size_t(points)};
+  block->output(0, u.data(), before.data());
+  block->integrate(0, turned.data(), rTurned.data(), nullptr, false);
+  block->output(0, turned.data(), after.data());
+  for (int a = 0; a < n / dim; ++a)
+    EXPECT_LT((R.topLeftCorner(dim, dim) * r.segment(dim * a, dim) - rTurned.segment(dim * a, dim)).norm(), 1e-10 * r.norm()) << mesh::info(type).name;
+  for (size_t p = 0; p < size_t(points); ++p) {
+    EXPECT_NEAR(material::vonMises(before[p].stress), material::vonMises(after[p].stress), 1e-8);
+    EXPECT_LT((before[0].stress - before[p].stress).norm(), 1e-8) << "uniform strain gives uniform stress";
+    EXPECT_NEAR(before[p].equivalentPlastic, after[p].equivalentPlastic, 1e-12);
+    EXPECT_LT((R * material::fromMandel(before[p].stress) * R.transpose() - material::fromMandel(after[p].stress)).norm(), 1e-8);
+  }
+}
+
 TEST(Element, RotationChangesNothing) {
-  for (auto type : {mesh::Cell::quad4, mesh::Cell::quad8})
-    for (auto space : {element::Space::planeStrain, element::Space::planeStress}) {
-      const auto m = oneCell(type);
-      const auto block = element::makeBlock(m.cells, m.x, {space, true, 1}, law());
-      const int n = block->dofs();
-      VectorXd u(n), turned(n), r(n), rTurned(n);
-      Eigen::Matrix2d F;
-      F << 1.1, 0.2, -0.1, 0.9;
-      const Eigen::Matrix2d R = Eigen::Rotation2Dd(1.1).toRotationMatrix();
-      for (int a = 0; a < n / 2; ++a) {
-        const Eigen::Vector2d X = m.x[size_t(a)].head<2>();
-        u.segment<2>(2 * a) = F * X - X, turned.segment<2>(2 * a) = R * F * X - X;
-      }
-      block->integrate(0, u.data(), r.data(), nullptr, false);
-      std::vector<element::PointOutput> before(4), after(4);
-      block->output(0, u.data(), before.data());
-      block->integrate(0, turned.data(), rTurned.data(), nullptr, false);
-      block->output(0, turned.data(), after.data());
-      for (int a = 0; a < n / 2; ++a) EXPECT_LT((R * r.segment<2>(2 * a) - rTurned.segment<2>(2 * a)).norm(), 1e-10 * r.norm());
-      for (int p = 0; p < 4; ++p) {
-        EXPECT_NEAR(material::vonMises(before[size_t(p)].stress), material::vonMises(after[size_t(p)].stress), 1e-8);
-        EXPECT_LT((before[0].stress - before[size_t(p)].stress).norm(), 1e-8) << "uniform strain gives uniform stress";
-        EXPECT_NEAR(before[size_t(p)].equivalentPlastic, after[size_t(p)].equivalentPlastic, 1e-12);
-      }
+  for (auto type : planeCells)
+    for (auto space : {element::Space::planeStrain, element::Space::planeStress}) rotationChangesNothing(type, space);
+  for (auto type : solidCells) rotationChangesNothing(type, element::Space::solid);
+}
+
+TEST(Element, VolumesAddUpToTheCells) {
+  for (auto type : solidCells) {
+    auto m = oneCell(type, 0);
+    const auto block = element::makeBlock(m.cells, m.x, {element::Space::solid, true, 1}, law());
+    std::vector<double> share(size_t(mesh::info(type).nodes));
+    block->lumpedVolume(0, share.data());
+    double volume = 0, byFaces = 0;
+    for (double s : share) volume += s;
+    // divergence theorem over the cell's triangulated sides; exact for cells with flat sides only, so the tet is exact
+    const auto& cell = mesh::info(type);
+    for (int s = 0; s < cell.sides; ++s) {
+      const auto at = [&](int i) { return m.x[size_t(cell.side[size_t(s)][size_t(i)])]; };
+      const int corners = cell.cornersOf(s);
+      Eigen::Vector3d middle = Eigen::Vector3d::Zero();
+      for (int i = 0; i < corners; ++i) middle += at(i) / corners;
+      for (int i = 0; i < corners; ++i) byFaces += at(i).cross(at((i + 1) % corners)).dot(middle) / 6;
     }
+    EXPECT_NEAR(volume / byFaces, 1, type == mesh::Cell::tet10 ? 1e-12 : 2e-3) << cell.name;
+  }
 }
 
 TEST(Element, TurnedInsideOutIsReported) {

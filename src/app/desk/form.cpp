@@ -177,9 +177,9 @@ std::vector<FormSection> describeThing(const Document& document, const QString& 
     Describer describer{sections, {}};
     describer("title", d.title, "What this model is.");
     describer("note", d.note, "A remark.");
-    describer("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric"}});
+    describer("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric", "solid"}});
     describer("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
-    if (d.space != "axisymmetric") describer("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
+    if (d.space.starts_with("plane")) describer("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
     if (!d.parameters.empty()) sections.push_back({"Parameters", {}});
     for (auto& [n, e] : d.parameters) {
       FormRow row;

@@ -52,6 +52,24 @@ void caseC1(Study& study) {
       }
 }
 
+void caseC1Solid(Study& study) {
+  for (const std::string element : {"hex8", "hex20", "tet10"})
+    for (const std::string side : {"first", "second"})
+      for (const std::string angle : {"0", "0.6"}) {
+        const auto s = study.solve("C1-solid", {"angle=" + angle}, [&](model::Document& d) {
+          for (auto& [n, p] : d.parts) p.element = element;
+          d.contacts.front().second.pressureOn = side;
+        });
+        const auto state = s.reader().contact(0, s.last());
+        double low = 1e300, high = 0;
+        for (size_t i = 0; i + 4 < state.size(); i += 5) low = std::min(low, double(state[i])), high = std::max(high, double(state[i]));
+        const auto [least, most] = s.range("von Mises stress", s.last());
+        const std::string name = element + ", pressure on the " + side + " side, turned by " + angle;
+        study.row("C1", name + ": spread of the contact pressure", 0, (high - low) / 100, 1e-6, &s);
+        study.row("C1", name + ": spread of the von Mises stress", 0, (most - least) / most, 1e-6, &s);
+      }
+}
+
 void caseC5(Study& study) {
   const auto s = study.solve("C5-friction");
   const double slip = 0.3 * 10 * 20;
@@ -97,6 +115,18 @@ void caseL1(Study& study) {
     }
 }
 
+void caseL1Solid(Study& study) {
+  const double k[] = {1, 10}, in[] = {0.0564, 0.5550}, down[] = {0.3017, 0.8106};
+  for (const std::string element : {"hex20", "tet10"})
+    for (int i = 0; i < 2; ++i)
+      for (int n : {30, 60}) {
+        const auto s = study.solve("L1-solid", {"k=" + std::to_string(k[i]), "n=" + std::to_string(n)}, [&](model::Document& d) { d.parts.front().second.element = element; });
+        const std::string name = element + ", P L²/EI " + std::to_string(int(k[i])) + ", " + std::to_string(n) + " along: ";
+        study.row("L1", name + "deflection over length", down[i], s.history("watch/tip/uy", s.last()) / 100, 0.005, &s);
+        study.row("L1", name + "shortening over length", in[i], -s.history("watch/tip/ux", s.last()) / 100, 0.005, &s);
+      }
+}
+
 double quadraticConstant(const Solved& s) {
   double worst = 0;
   for (size_t row = 0; row <= s.last(); ++row) {
@@ -130,7 +160,9 @@ const std::vector<VerifyCase>& verifyCases() {
       {"E1", "patch test, large stretch", false, caseE1},         {"E2", "consistent tangents", false, caseE2},
       {"M1", "uniaxial test and reversal", false, caseM1},        {"M2", "simple shear", false, caseM2},
       {"P1", "thick cylinder", false, caseP1},                    {"P2", "hollow sphere", false, caseP2},
+      {"P2", "hollow sphere, solid", true, caseP2Solid},          {"P3", "notched strip, solid", true, caseP3Solid},
       {"P3", "notched strip, plane strain limit", true, caseP3},  {"L1", "cantilever bent far", false, caseL1},
+      {"L1", "cantilever bent far, solid", true, caseL1Solid},    {"C1", "contact patch test, solid", false, caseC1Solid},
       {"C1", "contact patch test", false, caseC1},                {"C5", "block with friction", false, caseC5},
       {"C7", "press fit", true, caseC7},
       {"crimp", "example ferrule-crimp", true, caseCrimp}};

@@ -5,65 +5,108 @@
 
 #include "cli/verify/cases.hpp"
 #include "core/analysis/assembly.hpp"
+#include "core/analysis/run.hpp"
 #include "core/results/fields.hpp"
 
 namespace anvil::cli {
+static void patch(Study& study, const std::string& model, const std::string& element, const std::string& space) {
+  const auto s = study.solve(model, {}, [&](model::Document& d) { d.parts.front().second.element = element, d.space = space; });
+  const auto field = [&](size_t row) { return s.range("von Mises stress", row); };
+  const size_t pulled = s.rowAt(1);
+  const auto [low, high] = field(pulled);
+  const auto [lowTurned, highTurned] = field(s.last());
+  study.row("E1", element + ", " + space + ": spread of von Mises stress over its size", 0, (high - low) / high, 1e-6, &s);
+  study.row("E1", element + ", " + space + ": its change by turning the whole by 100°", 0, std::max(std::abs(highTurned - high), std::abs(lowTurned - low)) / high, 1e-6, &s);
+}
+
+void caseE1(Study& study) {
+  for (const std::string element : {"quad4", "quad8", "tri6"})
+    for (const std::string space : {"plane strain", "plane stress"}) patch(study, "E1-patch", element, space);
+  for (const std::string element : {"hex8", "hex20", "tet10"}) patch(study, "E1-solid", element, "solid");
+}
+
 namespace {
 
-double spread(const Solved& s, const std::string& field) {
-  const auto [low, high] = s.range(field, s.last());
-  return high - low;
+/// Worst difference between the assembled tangent and differences of the residual, over its largest entry. Contact
+/// multipliers follow the displacements as the tangent supposes: their conditions are satisfied on both sides.
+double tangentError(analysis::Problem& p, const analysis::VectorXd& u, const analysis::VectorXd& before, double h) {
+  const analysis::Constraints constraints(p, 0);
+  analysis::Assembly assembly(p);
+  assembly.setConstraints(constraints);
+  analysis::Moment m;
+  m.time = 1, m.before = &before;
+  const analysis::VectorXd none = analysis::VectorXd::Zero(p.dofs());
+  const auto residual = [&](const analysis::VectorXd& v) {
+    for (int i = 0; i < (p.pairs.empty() ? 0 : 6); ++i) {
+      assembly.evaluate(v, m, true, true, false, nullptr);
+      for (auto& pair : p.pairs) pair.solveMultipliers(none), pair.step(1);
+    }
+    assembly.evaluate(v, m, false, false, false, nullptr);
+    return assembly.residual();
+  };
+  assembly.evaluate(u, m, true, true, false, nullptr);
+  residual(u);
+  assembly.evaluate(u, m, true, true, false, nullptr);
+  const auto pattern = assembly.pattern();
+  const auto values = assembly.values();
+  double worst = 0, size = 0;
+  for (double v : values) size = std::max(size, std::abs(v));
+  for (int dof = 0; dof < p.nodeDofs(); ++dof) {
+    const int column = constraints.equation(dof);
+    if (column < 0 || constraints.framed(dof / p.dim())) continue;  // framed dofs turn with their node: checked by their rows
+    analysis::VectorXd v = u;
+    v[dof] += h;
+    const analysis::VectorXd plus = residual(v);
+    v[dof] -= 2 * h;
+    const analysis::VectorXd minus = residual(v);
+    for (int row = 0; row < p.dofs(); ++row) {
+      const int eq = constraints.equation(row);
+      if (eq < 0) continue;
+      const int at = pattern.find(eq, column);
+      worst = std::max(worst, std::abs((plus[row] - minus[row]) / (2 * h) - (at < 0 ? 0 : values[size_t(at)])) / size);
+    }
+  }
+  return worst;
+}
+
+void tangentOfModel(Study& study, const std::string& model, const std::string& element, const std::string& space) {
+  auto d = study.document(model);
+  d.parts.front().second.element = element, d.space = space;
+  auto p = analysis::lower(d);
+  std::mt19937 gen(4);
+  std::uniform_real_distribution<double> noise(-0.03, 0.03);
+  analysis::VectorXd u(p->dofs()), before = analysis::VectorXd::Zero(p->dofs());
+  for (auto& v : u) v = noise(gen);
+  study.row("E2", element + ", " + space + ", plastic, follower pressure: tangent against differences", 0, tangentError(*p, u, before, 1e-6), 1e-6);
+}
+
+/// From the end of a solved increment a little further, so that contact is closed and slides or sticks.
+void tangentOfContact(Study& study, const std::string& model, double friction) {
+  auto d = study.document(model);
+  for (auto& [name, c] : d.contacts)
+    if (friction == 0) c.friction = 0;
+  auto p = analysis::lower(d);
+  struct Last : analysis::Observer {
+    analysis::VectorXd u, before;
+    void converged(const analysis::Increment& i) override { before = u.size() ? u : analysis::VectorXd(0 * i.displacement), u = i.displacement; }
+  } last;
+  analysis::run(*p, last);
+  for (auto& pair : p->pairs) pair.begin();
+  std::mt19937 gen(9);
+  std::uniform_real_distribution<double> noise(-1e-3, 1e-3);
+  analysis::VectorXd u = last.u + 0.05 * (last.u - last.before);
+  for (auto& v : u) v += noise(gen);
+  study.row("E2", model + (friction > 0 ? ", with friction" : ", without friction") + ": tangent against differences", 0, tangentError(*p, u, last.u, 1e-6), 1e-6);
 }
 
 }  // namespace
 
-void caseE1(Study& study) {
-  for (const std::string element : {"quad4", "quad8"})
-    for (const std::string space : {"plane strain", "plane stress"}) {
-      const auto s = study.solve("E1-patch", {}, [&](model::Document& d) { d.parts.front().second.element = element, d.space = space; });
-      const double size = s.range("von Mises stress", s.last()).second;
-      study.row("E1", element + ", " + space + ": spread of von Mises stress over its size", 0, spread(s, "von Mises stress") / size, 1e-6, &s);
-    }
-}
-
 void caseE2(Study& study) {
-  for (const std::string element : {"quad4", "quad8"})
-    for (const std::string space : {"plane strain", "plane stress", "axisymmetric"}) {
-      auto d = study.document("E2-tangent");
-      d.parts.front().second.element = element, d.space = space;
-      auto p = analysis::lower(d);
-      const analysis::Constraints constraints(*p, 0);
-      analysis::Assembly assembly(*p);
-      assembly.setConstraints(constraints);
-      std::mt19937 gen(4);
-      std::uniform_real_distribution<double> noise(-0.04, 0.04);
-      analysis::VectorXd u(p->dofs()), before = analysis::VectorXd::Zero(p->dofs());
-      for (auto& v : u) v = noise(gen);
-      analysis::Moment m;
-      m.time = 1, m.before = &before;
-      assembly.evaluate(u, m, true, true, false, nullptr);
-      const auto pattern = assembly.pattern();
-      const auto values = assembly.values();
-      double worst = 0, size = 0;
-      for (double v : values) size = std::max(size, std::abs(v));
-      for (int dof = 0; dof < p->dofs(); ++dof) {
-        const int column = constraints.equation(dof);
-        if (column < 0 || constraints.framed(dof / 2)) continue;  // framed dofs turn with their node: checked by their rows
-        analysis::VectorXd v = u;
-        const double h = 1e-6;
-        v[dof] += h, assembly.evaluate(v, m, false, false, false, nullptr);
-        const analysis::VectorXd plus = assembly.residual();
-        v[dof] -= 2 * h, assembly.evaluate(v, m, false, false, false, nullptr);
-        for (int row = 0; row < p->dofs(); ++row) {
-          const int eq = constraints.equation(row);
-          if (eq < 0) continue;
-          const int at = pattern.find(eq, column);
-          const double numeric = (plus[row] - assembly.residual()[row]) / (2 * h);
-          worst = std::max(worst, std::abs(numeric - (at < 0 ? 0 : values[size_t(at)])) / size);
-        }
-      }
-      study.row("E2", element + ", " + space + ", plastic, follower pressure: tangent against differences", 0, worst, 1e-6);
-    }
+  for (const std::string element : {"quad4", "quad8", "tri6"})
+    for (const std::string space : {"plane strain", "plane stress", "axisymmetric"}) tangentOfModel(study, "E2-tangent", element, space);
+  for (const std::string element : {"hex8", "hex20", "tet10"}) tangentOfModel(study, "E2-solid", element, "solid");
+  for (const std::string model : {"E2-contact", "E2-contact-solid"})
+    for (double friction : {0., 1.}) tangentOfContact(study, model, friction);
 }
 
 void caseM1(Study& study) {
@@ -181,8 +224,36 @@ void caseP2(Study& study) {
     }
 }
 
+void caseP2Solid(Study& study) {
+  const double a = 40, b = 90, yield = 260;
+  const auto pressureFor = [&](double c) { return 2 * yield * std::log(c / a) + 2 * yield / 3 * (1 - c * c * c / (b * b * b)); };
+  for (const std::string element : {"hex20", "hex8", "tet10"})
+    for (int n : {6, 10}) {
+      const auto s = study.solve("P2-solid", {"p=" + std::to_string(pressureFor(60)), "n=" + std::to_string(n), "m=" + std::to_string(n == 6 ? 4 : 8)},
+                                 [&](model::Document& d) { d.parts.front().second.element = element; });
+      // in the elastic shell σθ - σr falls with r⁻³ from the yield stress at c: the outer surface's greatest stress tells c
+      const auto hoop = results::nodalField(s.reader(), "greatest principal stress", s.last());
+      double outer = 0, nodes = 0;
+      for (size_t i = 0; i < hoop.size(); ++i)
+        if (std::abs(s.reader().header().mesh.x[i].norm() - b) < 1e-3) outer += hoop[i], ++nodes;
+      const double found = b * std::cbrt(outer / nodes / yield);
+      study.row("P2", element + " solid, " + std::to_string(n) + " elements: pressure for the plastic radius found (" + std::to_string(found).substr(0, 5) + ")", pressureFor(60), pressureFor(found), n == 10 ? 0.005 : 0.03, &s);
+    }
+}
+
+void caseP3Solid(Study& study) {
+  for (const std::string element : {"hex8", "hex20", "tet10"})
+    for (int n : {8, 16}) {
+      const auto s = study.solve("P3-solid", {"n=" + std::to_string(n)}, [&](model::Document& d) { d.parts.front().second.element = element; });
+      const auto force = s.reader().history("motions/pull/force y");
+      const double limit = (1 + std::numbers::pi / 2) * 2 / std::sqrt(3.), last = force.back() / 0.2 / 450, before = force[force.size() - 2] / 0.2 / 450;
+      study.row("P3", element + " solid, " + std::to_string(n) + " elements in the half ligament: mean ligament stress over yield", limit, last, n == 16 ? 0.01 : 0.03, &s);
+      if (n == 16) study.row("P3", element + " solid: rise over the last tenth (plateau)", 0, (last - before) / last, 2e-3, &s);
+    }
+}
+
 void caseP3(Study& study) {
-  for (const std::string element : {"quad4", "quad8"})
+  for (const std::string element : {"quad4", "quad8", "tri6"})
     for (int n : {8, 16}) {
       const auto s = study.solve("P3-notched", {"n=" + std::to_string(n)}, [&](model::Document& d) { d.parts.front().second.element = element; });
       const auto force = s.reader().history("motions/pull/force y");

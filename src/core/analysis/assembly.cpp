@@ -3,8 +3,6 @@
 #include <algorithm>
 #include <atomic>
 #include <chrono>
-#include <numbers>
-#include <set>
 
 #include "core/base/parallel.hpp"
 
@@ -59,9 +57,9 @@ void Assembly::buildPattern(const std::vector<std::vector<int>>& cliques) {
   for (const auto& b : p_.blocks)
     for (size_t c = 0; c < b->cells().count(); ++c) {
       eq.clear();
-      for (int a = 0; a < b->dofs() / 2; ++a)
-        for (int k = 0; k < 2; ++k)
-          if (const int e = constraints_->equation(2 * b->cells().cell(c)[a] + k); e >= 0) eq.push_back(e);
+      for (int a = 0; a < b->dofs() / p_.dim(); ++a)
+        for (int k = 0; k < p_.dim(); ++k)
+          if (const int e = constraints_->equation(p_.dim() * b->cells().cell(c)[a] + k); e >= 0) eq.push_back(e);
       couple(eq);
     }
   for (const auto& clique : cliques) couple(clique);
@@ -81,6 +79,14 @@ void Assembly::buildPattern(const std::vector<std::vector<int>>& cliques) {
   mapBlocks();
 }
 
+/// Equations of a cell's dofs, -1 where prescribed.
+void Assembly::cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const {
+  const int dim = p_.dim();
+  eq.clear();
+  for (int a = 0; a < b.dofs() / dim; ++a)
+    for (int k = 0; k < dim; ++k) eq.push_back(constraints_->equation(dim * b.cells().cell(c)[a] + k));
+}
+
 void Assembly::mapBlocks() {
   for (size_t i = 0; i < p_.blocks.size(); ++i) {
     const auto& b = *p_.blocks[i];
@@ -88,12 +94,12 @@ void Assembly::mapBlocks() {
     auto& position = maps_[i].position;
     position.assign(b.cells().count() * d * d, -1);
     forEach(b.cells().count(), [&](size_t c) {
-      const int* cell = b.cells().cell(c);
+      std::vector<int> eq;
+      cellEquations(b, c, eq);
       for (size_t r = 0; r < d; ++r) {
-        const int er = constraints_->equation(2 * cell[r / 2] + int(r % 2));
-        if (er < 0) continue;
+        if (eq[r] < 0) continue;
         for (size_t s = 0; s < d; ++s)
-          if (const int es = constraints_->equation(2 * cell[s / 2] + int(s % 2)); es >= 0) position[(c * d + r) * d + s] = pattern_.find(er, es);
+          if (eq[s] >= 0) position[(c * d + r) * d + s] = pattern_.find(eq[r], eq[s]);
       }
     });
   }
@@ -107,40 +113,41 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
   VectorXd magnitude = VectorXd::Zero(p_.dofs());
   for (size_t i = 0; i < p_.blocks.size(); ++i) {
     auto& b = *p_.blocks[i];
-    const int d = b.dofs(), nodes = d / 2;
+    const int dim = p_.dim(), d = b.dofs(), nodes = d / dim;
     std::vector<element::ElementReport> reports(b.cells().count());
     for (const auto& group : maps_[i].colours)
       forEach(group.size(), [&](size_t g) {
         const auto c = size_t(group[g]);
         const int* cell = b.cells().cell(c);
-        Eigen::Matrix<double, 16, 1> ue, re;
-        Eigen::Matrix<double, 256, 1> Ke;
-        for (int a = 0; a < nodes; ++a) ue.segment<2>(2 * a) = u.segment<2>(2 * cell[a]);
-        reports[c] = b.integrate(c, ue.data(), re.data(), tangent ? Ke.data() : nullptr, elasticTrial);
+        Eigen::Matrix<double, element::mostDofs, 1> ue, re;
+        alignas(32) double Ke[element::mostDofs * element::mostDofs];
+        for (int a = 0; a < nodes; ++a) ue.segment(dim * a, dim) = u.segment(dim * cell[a], dim);
+        reports[c] = b.integrate(c, ue.data(), re.data(), tangent ? Ke : nullptr, elasticTrial);
         if (reports[c].inverted) return;
-        Eigen::Map<Eigen::MatrixXd> K(Ke.data(), d, d);
+        Eigen::Map<Eigen::MatrixXd> K(Ke, d, d);
         if (constraints_->anyFrame())
           for (int a = 0; a < nodes; ++a)
             if (constraints_->framed(cell[a])) {
-              const auto& Q = constraints_->frame(cell[a]);
-              re.segment<2>(2 * a) = (Q.transpose() * re.segment<2>(2 * a)).eval();
+              const auto Q = constraints_->frame(cell[a]);
+              re.segment(dim * a, dim) = (Q.transpose() * re.segment(dim * a, dim)).eval();
               if (!tangent) continue;
-              K.middleRows(2 * a, 2) = (Q.transpose() * K.middleRows(2 * a, 2)).eval();
-              K.middleCols(2 * a, 2) = (K.middleCols(2 * a, 2) * Q).eval();
+              K.middleRows(dim * a, dim) = (Q.transpose() * K.middleRows(dim * a, dim)).eval();
+              K.middleCols(dim * a, dim) = (K.middleCols(dim * a, dim) * Q).eval();
             }
-        for (int a = 0; a < nodes; ++a) {
-          residual_.segment<2>(2 * cell[a]) += re.segment<2>(2 * a);
-          magnitude.segment<2>(2 * cell[a]) += re.segment<2>(2 * a).cwiseAbs();
-        }
+        for (int a = 0; a < nodes; ++a)
+          for (int k = 0; k < dim; ++k) {
+            residual_[dim * cell[a] + k] += re[dim * a + k];
+            magnitude[dim * cell[a] + k] += std::abs(re[dim * a + k]);
+          }
         if (!tangent) return;
         const int* position = maps_[i].position.data() + c * size_t(d) * size_t(d);
         for (int r = 0; r < d; ++r) {
-          const int er = constraints_->equation(2 * cell[r / 2] + r % 2);
+          const int er = constraints_->equation(dim * cell[r / dim] + r % dim);
           if (er < 0) continue;
           for (int s = 0; s < d; ++s) {
             const int at = position[r * d + s];
             if (at >= 0) values_[size_t(at)] += K(r, s);
-            else if (du) rhs_[er] -= K(r, s) * (*du)[2 * cell[s / 2] + s % 2];
+            else if (du) rhs_[er] -= K(r, s) * (*du)[dim * cell[s / dim] + s % dim];
           }
         }
       });
@@ -183,11 +190,27 @@ std::vector<std::vector<int>> Assembly::neighbourhood(const std::vector<contact:
   return cliques;
 }
 
+/// Turns the entries of framed nodes into their own axes. A node's dofs stand together in a contribution.
+void Assembly::intoFrames(contact::Contribution& part) const {
+  const int dim = p_.dim();
+  for (size_t k = 0; k + size_t(dim) <= part.dofs.size(); ++k) {
+    const int dof = part.dofs[k];
+    if (dof % dim || dof >= p_.nodeDofs() || part.dofs[k + size_t(dim) - 1] != dof + dim - 1 || !constraints_->framed(dof / dim)) continue;
+    const Eigen::MatrixXd Q = constraints_->frame(dof / dim);
+    const auto at = Eigen::Index(k);
+    part.force.segment(at, dim) = (Q.transpose() * part.force.segment(at, dim)).eval();
+    part.condensed.segment(at, dim) = (Q.transpose() * part.condensed.segment(at, dim)).eval();
+    for (Eigen::MatrixXd* rows : {&part.stiffness, &part.left, &part.right})
+      if (rows->size()) rows->middleRows(at, dim) = (Q.transpose() * rows->middleRows(at, dim)).eval();
+    if (part.stiffness.size()) part.stiffness.middleCols(at, dim) = (part.stiffness.middleCols(at, dim) * Q).eval();
+  }
+}
+
 void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e) {
   std::vector<contact::Contribution> parts;
   {
     Stopwatch watch{timing.contact};
-    const contact::Configuration c{&p_.mesh.x, &u, moment.before, &p_.rigid, p_.measure()};
+    const contact::Configuration c{p_.dim(), &p_.mesh.x, &u, moment.before, &p_.rigid, p_.measure()};
     for (size_t i = 0; i < p_.pairs.size(); ++i) {
       const auto r = p_.pairs[i].evaluate(c, tangent, decide, parts);
       e.contact.changes += r.changes, e.contact.active += r.active, e.contact.sticking += r.sticking;
@@ -197,18 +220,8 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
       if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach) e.worstPair = int(i);  // a body about to be overshot
       if (p_.pairs[i].active()) e.contact.leastGap = std::min(e.contact.leastGap, r.leastGap / p_.pairs[i].setup().reach);
     }
-    for (auto& part : parts)  // framed nodes
-      if (constraints_->anyFrame())
-        for (size_t k = 0; k + 1 < part.dofs.size(); ++k) {
-          const int dof = part.dofs[k];
-          if (dof % 2 || dof >= 2 * p_.nodeCount() || part.dofs[k + 1] != dof + 1 || !constraints_->framed(dof / 2)) continue;
-          const auto& Q = constraints_->frame(dof / 2);
-          const auto at = Eigen::Index(k);
-          part.force.segment<2>(at) = (Q.transpose() * part.force.segment<2>(at)).eval();
-          part.condensed.segment<2>(at) = (Q.transpose() * part.condensed.segment<2>(at)).eval();
-          part.stiffness.middleRows(at, 2) = (Q.transpose() * part.stiffness.middleRows(at, 2)).eval();
-          part.stiffness.middleCols(at, 2) = (part.stiffness.middleCols(at, 2) * Q).eval();
-        }
+    if (constraints_->anyFrame())
+      for (auto& part : parts) intoFrames(part);
     for (const auto& part : parts)
       for (size_t i = 0; i < part.dofs.size(); ++i) residual_[part.dofs[i]] += part.force[Eigen::Index(i)];
   }
@@ -232,74 +245,11 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
         if (const int at = pattern_.find(i, was.column[size_t(k)]); at >= 0) values_[size_t(at)] = old[size_t(k)];
   }
   for (const auto& part : parts) {
-    addDense(part.dofs, part.stiffness, du);
+    if (part.stiffness.size()) addDense(part.dofs, part.stiffness, du);
+    if (part.left.size()) addDense(part.dofs, part.left * part.right.transpose(), du);
     for (size_t i = 0; i < part.dofs.size(); ++i)
       if (const int eq = constraints_->equation(part.dofs[i]); eq >= 0) rhs_[eq] -= part.condensed[Eigen::Index(i)];
   }
-}
-
-void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du) {
-  external_.setZero();
-  const bool axisymmetric = p_.setting.space == element::Space::axisymmetric;
-  static const double gx[3] = {-0.7745966692414834, 0, 0.7745966692414834}, gw[3] = {5. / 9, 8. / 9, 5. / 9};
-  for (const auto& load : p_.loads) {
-    const double value = load.course.active[size_t(moment.step)] ? load.course.curve(moment.time) : 0;
-    if (value == 0) continue;
-    double area = 0;
-    if (!load.pressure)
-      for (const auto& f : load.facets) {
-        const auto nodes = p_.mesh.nodesOf(f);
-        for (int g = 0; g < 3; ++g) {
-          Eigen::Vector2d t = Eigen::Vector2d::Zero(), x = t;
-          const bool q = nodes.size() == 3;
-          const double s = gx[g], n[3] = {q ? s * (s - 1) / 2 : (1 - s) / 2, q ? s * (s + 1) / 2 : (1 + s) / 2, 1 - s * s};
-          const double dn[3] = {q ? s - 0.5 : -0.5, q ? s + 0.5 : 0.5, -2 * s};
-          for (size_t a = 0; a < nodes.size(); ++a) t += dn[a] * p_.mesh.x[size_t(nodes[a])].head<2>(), x += n[a] * p_.mesh.x[size_t(nodes[a])].head<2>();
-          area += gw[g] * t.norm() * (axisymmetric ? 2 * std::numbers::pi * x.x() : p_.setting.thickness);
-        }
-      }
-    for (const auto& f : load.facets) {
-      const auto nodes = p_.mesh.nodesOf(f);
-      const bool q = nodes.size() == 3, follow = load.pressure && p_.setting.large;
-      const auto m = Eigen::Index(nodes.size());
-      VectorXd force = VectorXd::Zero(2 * m);
-      Eigen::MatrixXd K = Eigen::MatrixXd::Zero(2 * m, 2 * m);
-      std::vector<int> dofs;
-      for (int n : nodes) dofs.push_back(2 * n), dofs.push_back(2 * n + 1);
-      for (int g = 0; g < 3; ++g) {
-        const double s = gx[g], n[3] = {q ? s * (s - 1) / 2 : (1 - s) / 2, q ? s * (s + 1) / 2 : (1 + s) / 2, 1 - s * s};
-        const double dn[3] = {q ? s - 0.5 : -0.5, q ? s + 0.5 : 0.5, -2 * s};
-        Eigen::Vector2d t = Eigen::Vector2d::Zero(), x = t;
-        for (size_t a = 0; a < nodes.size(); ++a) {
-          Eigen::Vector2d at = p_.mesh.x[size_t(nodes[a])].head<2>();
-          if (follow) at += u.segment<2>(2 * nodes[a]);
-          t += dn[a] * at, x += n[a] * at;
-        }
-        const double scale = axisymmetric ? 2 * std::numbers::pi * x.x() : p_.setting.thickness;
-        const Eigen::Vector2d traction = load.pressure ? Eigen::Vector2d(-value * t.y(), value * t.x())
-                                                       : Eigen::Vector2d(value / area * t.norm() * load.direction);
-        for (Eigen::Index a = 0; a < m; ++a) {
-          force.segment<2>(2 * a) += gw[g] * n[a] * scale * traction;
-          if (!follow) continue;
-          for (Eigen::Index b = 0; b < m; ++b) {  // minus the derivative of the force
-            K(2 * a, 2 * b + 1) += gw[g] * n[a] * scale * value * dn[b];
-            K(2 * a + 1, 2 * b) -= gw[g] * n[a] * scale * value * dn[b];
-            if (axisymmetric) K.block<2, 1>(2 * a, 2 * b) -= gw[g] * n[a] * 2 * std::numbers::pi * n[b] * traction;
-          }
-        }
-      }
-      for (size_t i = 0; i < dofs.size(); ++i) external_[dofs[i]] += force[Eigen::Index(i)];
-      if (!tangent || !follow) continue;
-      for (Eigen::Index a = 0; a < m; ++a)
-        if (constraints_->framed(nodes[size_t(a)])) {
-          const auto& Q = constraints_->frame(nodes[size_t(a)]);
-          K.middleRows(2 * a, 2) = (Q.transpose() * K.middleRows(2 * a, 2)).eval();
-          K.middleCols(2 * a, 2) = (K.middleCols(2 * a, 2) * Q).eval();
-        }
-      addDense(dofs, K, du);
-    }
-  }
-  if (moment.releasedForce) external_ += *moment.releasedForce * (1 - moment.stepShare);
 }
 
 void Assembly::stabilise(const VectorXd& u, const Moment& moment, bool tangent) {
@@ -361,8 +311,8 @@ int Assembly::nodeOfEquation(int equation, int& axis) const {
   const auto& map = constraints_->equationOfDof();
   const auto it = std::find(map.begin(), map.end(), equation);
   const int dof = int(it - map.begin());
-  axis = dof % 2;
-  return dof < 2 * p_.nodeCount() ? dof / 2 : -1;
+  axis = dof % p_.dim();
+  return dof < p_.nodeDofs() ? dof / p_.dim() : -1;
 }
 
 }  // namespace anvil::analysis

@@ -64,6 +64,8 @@ private:
   };
   void buildPattern(const std::vector<std::vector<int>>& cliques);
   void mapBlocks();
+  void cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const;
+  void intoFrames(contact::Contribution& part) const;
   Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du);
   void contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
   void loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du);

@@ -1,5 +1,6 @@
 #include "core/analysis/constraints.hpp"
 
+#include <Eigen/Geometry>
 #include <Eigen/LU>
 
 #include <cmath>
@@ -7,16 +8,63 @@
 #include "core/base/error.hpp"
 
 namespace anvil::analysis {
+namespace {
+
+/// The global axis that a direction runs along, or -1.
+int axisOf(const Vector3d& d) {
+  for (int k = 0; k < 3; ++k)
+    if (std::abs(d[k]) > 1 - 1e-9) return k;
+  return -1;
+}
+
+/// Adds a direction to an orthonormal set (Gram–Schmidt); false when it lies in its span.
+bool extend(std::vector<Vector3d>& basis, const Vector3d& d) {
+  Vector3d rest = d;
+  for (const auto& q : basis) rest -= q.dot(d) * q;
+  if (rest.norm() < 1e-4) return false;
+  basis.push_back(rest.normalized());
+  return true;
+}
+
+}  // namespace
+
+/// Notes that a motion prescribes a direction at a node; a motion goes before a support.
+void Constraints::give(int node, int m, const Vector3d& direction, int step) {
+  auto& list = given_[size_t(node)];
+  const auto& motion = problem_.motions[size_t(m)];
+  for (auto& g : list) {
+    if (std::abs(g.direction.dot(direction)) < 1 - 1e-8) continue;
+    const auto& other = problem_.motions[size_t(g.motion)];
+    if (!other.support && !motion.support)
+      throw Error("the motions '" + other.name + "' and '" + motion.name + "' both prescribe the same direction at " + problem_.whereIs(node),
+                  "step '" + problem_.steps[size_t(step)].name + "'", "Let them act on different edges or in different steps.");
+    if (other.support && !motion.support) g = {m, direction};
+    return;
+  }
+  // oblique ones that add nothing to those there are left out, motions before supports
+  std::vector<Vector3d> basis;
+  for (const auto& g : list) extend(basis, g.direction);
+  if (extend(basis, direction)) {
+    list.push_back({m, direction});
+    return;
+  }
+  if (motion.support) return;
+  for (size_t i = list.size(); i-- > 0;)
+    if (problem_.motions[size_t(list[i].motion)].support) {
+      list.erase(list.begin() + std::ptrdiff_t(i));
+      return give(node, m, direction, step);
+    }
+}
 
 Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.steps[size_t(step)].begin) {
-  const int n = p.nodeCount();
+  const int n = p.nodeCount(), dim = p.dim();
   given_.resize(size_t(n));
-  rigidMotion_.assign(3 * p.rigid.size(), -1);
+  rigidMotion_.assign(size_t(p.rigidSize()) * p.rigid.size(), -1);
   for (size_t m = 0; m < p.motions.size(); ++m) {
     const auto& motion = p.motions[m];
     if (!motion.course.active[size_t(step)]) continue;
     if (motion.rigid >= 0) {
-      auto& slot = rigidMotion_[size_t(3 * motion.rigid + motion.rigidAxis)];
+      auto& slot = rigidMotion_[size_t(p.rigidSize() * motion.rigid + motion.rigidAxis)];
       if (slot >= 0 && !(p.motions[size_t(slot)].support && motion.support))
         throw Error("'" + motion.name + "' and '" + p.motions[size_t(slot)].name + "' both move rigid part '" + p.rigid[size_t(motion.rigid)].name + "' the same way",
                     "step '" + p.steps[size_t(step)].name + "'", "Take one of them out or let it act in other steps.");
@@ -24,87 +72,101 @@ Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.ste
       continue;
     }
     for (size_t i = 0; i < motion.nodes.size(); ++i) {
-      auto& list = given_[size_t(motion.nodes[i])];
-      bool repeated = false;
-      for (auto& g : list) {
-        const double cosine = g.direction.dot(motion.direction[i]);
-        if (std::abs(cosine) < 1 - 1e-8) continue;
-        repeated = true;
-        const auto& other = p.motions[size_t(g.motion)];
-        if (!other.support && !motion.support)
-          throw Error("the motions '" + other.name + "' and '" + motion.name + "' both prescribe the same direction at " + p.whereIs(motion.nodes[i]),
-                      "step '" + p.steps[size_t(step)].name + "'", "Let them act on different edges or in different steps.");
-        if (other.support && !motion.support) g = {int(m), motion.direction[i]};  // a motion overrides a support
+      if (!motion.turn) {
+        give(motion.nodes[i], int(m), motion.direction[i], step);
+        continue;
       }
-      if (!repeated) list.push_back({int(m), motion.direction[i]});
-      if (list.size() > 2) list.resize(2);  // a plane node has two directions; further oblique ones add nothing
+      const int axis = axisOf(motion.axis);
+      const Vector3d first = axis >= 0 ? Vector3d::Unit((axis + 1) % 3) : motion.axis.unitOrthogonal();
+      give(motion.nodes[i], int(m), first, step), give(motion.nodes[i], int(m), axis >= 0 ? Vector3d::Unit((axis + 2) % 3) : Vector3d(motion.axis.cross(first)), step);
     }
   }
   if (p.setting.space == element::Space::axisymmetric)  // the axis stays the axis
     for (int i = 0; i < n; ++i)
       if (std::abs(p.mesh.x[size_t(i)].x()) < 1e-9) {
-        bool held = false;
-        for (const auto& g : given_[size_t(i)]) held |= std::abs(g.direction.x()) > 1 - 1e-8;
-        if (!held) given_[size_t(i)].insert(given_[size_t(i)].begin(), {-1, Point2::UnitX()});
+        auto& list = given_[size_t(i)];
+        std::erase_if(list, [](const Given& g) { return std::abs(g.direction.x()) > 1e-9; });
+        list.insert(list.begin(), {-1, Vector3d::UnitX()});
       }
   equation_.assign(size_t(p.dofs()), -1);
   frame_.assign(size_t(n), -1);
   for (int i = 0; i < n; ++i) {
-    const auto& list = given_[size_t(i)];
-    bool isFree[2] = {list.empty(), list.size() < 2};
-    if (list.size() == 1) {
-      const Point2 d = list[0].direction;
-      if (std::abs(d.x()) > 1 - 1e-9) isFree[0] = false, isFree[1] = true;
-      else if (std::abs(d.y()) > 1 - 1e-9) isFree[0] = true, isFree[1] = false;
-      else {
-        frame_[size_t(i)] = int(frames_.size());
-        frames_.push_back((Eigen::Matrix2d() << d.x(), -d.y(), d.y(), d.x()).finished());
-        isFree[0] = false, isFree[1] = true;
-      }
+    auto& list = given_[size_t(i)];
+    bool isFree[3] = {true, true, true}, oblique = false;
+    for (const auto& g : list) oblique |= axisOf(g.direction) < 0;
+    if (!oblique) {
+      for (const auto& g : list) isFree[axisOf(g.direction)] = false;
+    } else if (int(list.size()) < dim) {  // fully given nodes need no frame
+      std::vector<Vector3d> basis;
+      for (const auto& g : list) extend(basis, g.direction);
+      for (size_t k = 0; k < basis.size(); ++k) isFree[k] = false;
+      for (int k = 0; k < dim && int(basis.size()) < dim; ++k) extend(basis, Vector3d::Unit(k));
+      Eigen::Matrix3d Q = Eigen::Matrix3d::Identity();
+      for (int k = 0; k < dim; ++k) Q.col(k) = basis[size_t(k)];
+      frame_[size_t(i)] = int(frames_.size());
+      frames_.push_back(Q);
+    } else {
+      isFree[0] = isFree[1] = isFree[2] = false;
     }
-    for (int k = 0; k < 2; ++k)
-      if (isFree[k]) equation_[size_t(2 * i + k)] = count_++;
+    for (int k = 0; k < dim; ++k)
+      if (isFree[k]) equation_[size_t(dim * i + k)] = count_++;
   }
 }
 
 void Constraints::toLocal(VectorXd& v) const {
-  for (size_t i = 0; i < frame_.size(); ++i)
-    if (frame_[i] >= 0) v.segment<2>(2 * Eigen::Index(i)) = (frames_[size_t(frame_[i])].transpose() * v.segment<2>(2 * Eigen::Index(i))).eval();
+  const int dim = problem_.dim();
+  for (int i = 0; i < int(frame_.size()); ++i)
+    if (framed(i)) v.segment(dim * i, dim) = (frame(i).transpose() * v.segment(dim * i, dim)).eval();
 }
 
 void Constraints::toGlobal(VectorXd& v) const {
-  for (size_t i = 0; i < frame_.size(); ++i)
-    if (frame_[i] >= 0) v.segment<2>(2 * Eigen::Index(i)) = (frames_[size_t(frame_[i])] * v.segment<2>(2 * Eigen::Index(i))).eval();
+  const int dim = problem_.dim();
+  for (int i = 0; i < int(frame_.size()); ++i)
+    if (framed(i)) v.segment(dim * i, dim) = (frame(i) * v.segment(dim * i, dim)).eval();
 }
 
-void Constraints::prescribe(double time, const VectorXd& startOfStep, VectorXd& u) const {
-  const auto value = [&](int motion, double start) {
-    if (motion < 0) return start;
-    const auto& m = problem_.motions[size_t(motion)];
-    // a support holds what it finds; a motion that begins in this step starts from where the body is
-    return m.support ? start : start + m.course.curve(time) - m.course.curve(begin_ + 1e-12 * (time - begin_));
-  };
-  VectorXd start = startOfStep;  // global components
+/// Displacement along a prescribed direction. A support holds what it finds; a motion that begins in this step starts
+/// from where the body is.
+double Constraints::value(int motion, int node, const Vector3d& direction, double time, const VectorXd& start) const {
+  const double was = direction.dot(problem_.at(start, node));
+  if (motion < 0) return was;
+  const auto& m = problem_.motions[size_t(motion)];
+  if (m.support) return was;
+  const double change = m.course.curve(time) - m.course.curve(begin_ + 1e-12 * (time - begin_));
+  if (!m.turn) return was + change;
+  const Vector3d X = problem_.mesh.x[size_t(node)], arm = X + problem_.at(start, node) - m.about;
+  return direction.dot(m.about + Eigen::AngleAxisd(change, m.axis) * arm - X);
+}
+
+void Constraints::prescribe(double time, const VectorXd& start, VectorXd& u) const {
+  const int dim = problem_.dim();
   for (int i = 0; i < problem_.nodeCount(); ++i) {
     const auto& list = given_[size_t(i)];
     if (list.empty()) continue;
-    const Point2 was = start.segment<2>(2 * i);
-    if (list.size() == 1) {
-      const Point2 d = list[0].direction;
-      const double target = value(list[0].motion, was.dot(d));
-      if (frame_[size_t(i)] >= 0) u[2 * i] = target;
-      else if (std::abs(d.x()) > 0.5) u[2 * i] = target * d.x();
-      else u[2 * i + 1] = target * d.y();
+    const auto k = Eigen::Index(list.size());
+    if (!framed(i) && k < dim) {
+      for (const auto& g : list) {
+        const int axis = axisOf(g.direction);
+        u[dim * i + axis] = value(g.motion, i, g.direction, time, start) * g.direction[axis];
+      }
       continue;
     }
-    Eigen::Matrix2d A;
-    A.row(0) = list[0].direction.transpose(), A.row(1) = list[1].direction.transpose();
-    const Point2 b(value(list[0].motion, was.dot(list[0].direction)), value(list[1].motion, was.dot(list[1].direction)));
-    u.segment<2>(2 * i) = A.inverse() * b;
+    // components along the node's first k axes from those along the given directions
+    Eigen::MatrixXd A(k, k);
+    VectorXd b(k);
+    for (Eigen::Index r = 0; r < k; ++r) {
+      const auto& g = list[size_t(r)];
+      b[r] = value(g.motion, i, g.direction, time, start);
+      for (Eigen::Index c = 0; c < k; ++c) A(r, c) = framed(i) ? g.direction.head(dim).dot(frame(i).col(c)) : g.direction[c];
+    }
+    u.segment(dim * i, k) = A.fullPivLu().solve(b);
   }
   for (size_t r = 0; r < rigidMotion_.size(); ++r) {
-    const int dof = 2 * problem_.nodeCount() + int(r);
-    u[dof] = value(rigidMotion_[r], start[dof]);
+    const int dof = problem_.nodeDofs() + int(r);
+    u[dof] = start[dof];
+    if (rigidMotion_[r] < 0) continue;
+    const auto& m = problem_.motions[size_t(rigidMotion_[r])];
+    if (!m.support) u[dof] += m.course.curve(time) - m.course.curve(begin_ + 1e-12 * (time - begin_));
   }
 }
 

@@ -6,8 +6,8 @@
 
 namespace anvil::analysis {
 
-/// Prescribed directions per node. A node with one oblique direction gets its own frame (first axis along it), a node
-/// with two is fully given; others use the global axes. Rigid dofs are always given (0 when nothing moves them).
+/// Prescribed directions per node. A node with oblique directions gets its own frame, whose first axes span them; others
+/// use the global axes. Rigid dofs are always given (0 when nothing moves them).
 class Constraints {
 public:
   /// Gathers the motions that act in a step. Throws Error when two contradict each other at a node.
@@ -21,7 +21,7 @@ public:
   bool framed(int node) const { return frame_[size_t(node)] >= 0; }
   bool anyFrame() const { return !frames_.empty(); }
   /// Columns: the node's own axes in global components.
-  const Eigen::Matrix2d& frame(int node) const { return frames_[size_t(frame_[size_t(node)])]; }
+  auto frame(int node) const { return frames_[size_t(frame_[size_t(node)])].topLeftCorner(problem_.dim(), problem_.dim()); }
 
   /// Takes a vector over dofs from global to local components, or back.
   void toLocal(VectorXd& v) const;
@@ -33,12 +33,14 @@ public:
 private:
   struct Given {
     int motion;
-    Point2 direction;
+    Vector3d direction;
   };
+  double value(int motion, int node, const Vector3d& direction, double time, const VectorXd& start) const;
+  void give(int node, int motion, const Vector3d& direction, int step);
   const Problem& problem_;
   double begin_;
   std::vector<int> equation_, frame_;
-  std::vector<Eigen::Matrix2d> frames_;
+  std::vector<Eigen::Matrix3d> frames_;
   std::vector<std::vector<Given>> given_;       ///< per node
   std::vector<int> rigidMotion_;                ///< per rigid dof: motion or -1
   int count_ = 0;

@@ -8,7 +8,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/geometry/recipes.hpp"
-#include "core/mesh/mapped.hpp"
+#include "core/mesh/part_mesh.hpp"
 
 namespace anvil::analysis {
 namespace {
@@ -34,9 +34,10 @@ element::Setting settingOf(const Document& d, const Quantities& q) {
   element::Setting s;
   s.space = d.space == "plane stress"   ? element::Space::planeStress
             : d.space == "axisymmetric" ? element::Space::axisymmetric
+            : d.space == "solid"        ? element::Space::solid
                                         : element::Space::planeStrain;
   s.large = d.geometry == "large";
-  s.thickness = s.space == element::Space::axisymmetric ? 1 : q(d.thickness, Kind::length, "thickness");
+  s.thickness = s.space == element::Space::axisymmetric || s.space == element::Space::solid ? 1 : q(d.thickness, Kind::length, "thickness");
   if (s.thickness <= 0) throw Error("the thickness is " + shortNumber(s.thickness) + " mm", "thickness", "Give a value above zero.");
   return s;
 }
@@ -106,16 +107,32 @@ private:
       if (!part.rigid) continue;
       const std::string path = "parts/" + name;
       auto shape = geometry::outline(part, q, path);
-      contact::RigidOutline body;
+      contact::RigidBody body;
       body.name = name, body.curves = shape.curves, body.closed = shape.closed;
-      if (!part.pivot.empty()) {
-        const auto r = q.list(part.pivot, Kind::length, path + "/pivot");
-        if (r.size() != 2) throw Error("the pivot needs two coordinates", path + "/pivot", "Write [x, y].");
-        body.reference = {r[0], r[1]};
-      }
+      body.place = geometry::placement(part, q, p->dim() == 3, path);
+      if (p->dim() == 2) place(body);
+      body.sweep = geometry::sweep(part, q, path);
+      if (p->dim() == 3 && body.sweep.kind == geometry::Sweep::Kind::none) throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
+      if (p->dim() == 2 && body.sweep.kind != geometry::Sweep::Kind::none) throw Error("only parts of solid models are extruded or revolved", path, "Set \"space\": \"solid\".");
+      if (!part.pivot.empty()) body.reference = pointOf(part.pivot, path + "/pivot");
       p->rigid.push_back(body);
       p->rigidPart.push_back(int(i));
     }
+  }
+
+  /// Puts a plane outline into its place.
+  static void place(contact::RigidBody& body) {
+    const auto moved = [&](const Eigen::Vector2d& x) { return Eigen::Vector2d(body.place(Vector3d(x.x(), x.y(), 0)).head<2>()); };
+    for (auto& c : body.curves) c.a = moved(c.a), c.b = moved(c.b), c.center = moved(c.center), c.from += std::atan2(body.place.turn(1, 0), body.place.turn(0, 0));
+    body.place = {};
+  }
+
+  Vector3d pointOf(const model::Point& point, const std::string& path) const {
+    const auto v = q.list(point, Kind::length, path);
+    if (int(v.size()) != p->dim()) throw Error(std::string("a point needs ") + (p->dim() == 3 ? "three" : "two") + " coordinates", path, p->dim() == 3 ? "Write [x, y, z]." : "Write [x, y].");
+    Vector3d x = Vector3d::Zero();
+    for (size_t i = 0; i < v.size(); ++i) x[Eigen::Index(i)] = v[i];
+    return x;
   }
 
   int rigidNamed(const std::string& name) const {
@@ -132,12 +149,12 @@ private:
 
   /// Half the smaller extent of the part behind a surface.
   double halfThickness(const contact::Surface& s) const {
-    const int part = p->mesh.blocks[size_t(s.segments.front().facet.block)].part;
-    Point2 low(1e300, 1e300), high(-1e300, -1e300);
+    const int part = p->mesh.blocks[size_t(s.sides.front().facet.block)].part;
+    Vector3d low = Vector3d::Constant(1e300), high = -low;
     for (const auto& b : p->mesh.blocks)
       if (b.part == part)
-        for (int n : b.nodes) low = low.cwiseMin(p->mesh.x[size_t(n)].head<2>()), high = high.cwiseMax(p->mesh.x[size_t(n)].head<2>());
-    return (high - low).minCoeff() / 2;
+        for (int n : b.nodes) low = low.cwiseMin(p->mesh.x[size_t(n)]), high = high.cwiseMax(p->mesh.x[size_t(n)]);
+    return (high - low).head(p->dim()).minCoeff() / 2;
   }
 
   void contacts() {
@@ -184,25 +201,51 @@ private:
     }
   }
 
-  static bool isAxis(const std::string& word, int& axis) {
-    if (word == "x" || word == "r") axis = 0;
-    else if (word == "y" || word == "z") axis = 1;
+  bool isAxis(const std::string& word, int& axis) const {
+    for (axis = 0; axis < p->dim(); ++axis)
+      if (word == p->axis(axis)) return true;
+    // x and y are understood in axisymmetric models too
+    if (word == "x" || word == "y") axis = word == "y";
     else return false;
     return true;
   }
 
-  Point2 vectorOf(const model::Direction& along, const std::string& path) const {
+  /// "turn", or in space "turn x", "turn y", "turn z": the number of the axis. False for other words.
+  bool isTurn(const std::string& word, int& axis, const std::string& path) const {
+    if (!word.starts_with("turn")) return false;
+    axis = word == "turn x" ? 0 : word == "turn y" ? 1 : 2;
+    if (p->setting.space == element::Space::axisymmetric || (p->dim() == 2 && axis != 2)) throw Error("nothing can turn that way in this kind of model", path, "Use another direction.");
+    if (p->dim() == 3 && word == "turn") throw Error("the axis of the turn is not said", path, "Write \"turn x\", \"turn y\" or \"turn z\".");
+    return true;
+  }
+
+  Vector3d vectorOf(const model::Direction& along, const std::string& path) const {
     int axis;
-    if (isAxis(along.axis, axis)) return Point2::Unit(axis);
-    if (along.vector.size() == 2) {
+    if (isAxis(along.axis, axis)) return Vector3d::Unit(axis);
+    if (int(along.vector.size()) == p->dim()) {
       const auto v = q.list(along.vector, Kind::number, path);
-      if (std::hypot(v[0], v[1]) > 0) return Point2(v[0], v[1]).normalized();
+      Vector3d d = Vector3d::Zero();
+      for (size_t i = 0; i < v.size(); ++i) d[Eigen::Index(i)] = v[i];
+      if (d.norm() > 0) return d.normalized();
     }
-    throw Error("the direction is not understood", path, "Give x, y (r, z in axisymmetric models) or a vector [a, b].");
+    throw Error("the direction is not understood", path, p->dim() == 3 ? "Give x, y, z or a vector [a, b, c]." : "Give x, y (r, z in axisymmetric models) or a vector [a, b].");
+  }
+
+  /// Outward normals of facets at their nodes, averaged by area.
+  std::map<int, Vector3d> normalsOf(const std::vector<mesh::Facet>& facets) const {
+    std::map<int, Vector3d> normal;
+    for (const auto& f : facets) {
+      const auto nodes = p->mesh.nodesOf(f);
+      const auto x = [&](size_t i) { return p->mesh.x[size_t(nodes[i])]; };
+      const int corners = p->mesh.cornersOf(f);
+      const Vector3d n = corners == 2 ? Vector3d((x(1) - x(0)).cross(Vector3d::UnitZ())) : corners == 3 ? Vector3d((x(1) - x(0)).cross(x(2) - x(0))) : Vector3d((x(2) - x(0)).cross(x(3) - x(1)));
+      for (int node : nodes) normal.try_emplace(node, Vector3d::Zero()).first->second += n;
+    }
+    return normal;
   }
 
   void addMotion(const std::string& name, bool support, const std::vector<std::string>& on, const model::Direction& along,
-                 const model::TimedCourse& course, const std::string& path) {
+                 const model::TimedCourse& course, const std::string& path, const Vector3d& about = Vector3d::Zero()) {
     if (on.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
     std::vector<std::string> soft;
     for (const auto& target : on) {
@@ -211,26 +254,32 @@ private:
         soft.push_back(target);
         continue;
       }
-      Motion m{name, support, {}, {}, body, 0, course};
-      if (along.axis == "turn") m.rigidAxis = 2;
+      Motion m;
+      m.name = name, m.support = support, m.rigid = body, m.course = course;
+      if (int axis; isTurn(along.axis, axis, path)) m.rigidAxis = p->dim() == 2 ? 2 : 3 + axis;
       else if (!isAxis(along.axis, m.rigidAxis)) throw Error("a rigid part moves along an axis or turns", path, "Use an axis name or \"turn\".");
       p->motions.push_back(m);
     }
     if (soft.empty()) return;
     const auto facets = facetsOf(soft, d, p->mesh, path + "/on");
-    Motion m{name, support, p->mesh.nodesOf(facets), {}, -1, 0, course};
-    if (along.axis == "normal") {
-      std::map<int, Point2> normal;
-      for (const auto& f : facets) {
-        const auto nodes = p->mesh.nodesOf(f);
-        const Eigen::Vector3d t = p->mesh.x[size_t(nodes[1])] - p->mesh.x[size_t(nodes[0])];
-        for (int n : nodes) normal.try_emplace(n, Point2::Zero()).first->second += Point2(t.y(), -t.x());
-      }
-      for (int n : m.nodes) m.direction.push_back(normal[n].normalized());
+    Motion m;
+    m.name = name, m.support = support, m.nodes = p->mesh.nodesOf(facets), m.course = course;
+    if (int axis; isTurn(along.axis, axis, path)) {
+      m.turn = true, m.axis = Vector3d::Unit(axis), m.about = about;
+    } else if (along.axis == "normal") {
+      auto normal = normalsOf(facets);
+      for (int n : m.nodes) m.direction.push_back(cleaned(normal[n].normalized()));
     } else {
       m.direction.assign(m.nodes.size(), vectorOf(along, path));
     }
     p->motions.push_back(m);
+  }
+
+  /// Takes rounding out of directions that run along an axis.
+  static Vector3d cleaned(Vector3d d) {
+    for (auto& c : d)
+      if (std::abs(c) < 1e-10) c = 0;
+    return d.normalized();
   }
 
   void motions() {
@@ -245,8 +294,9 @@ private:
     for (const auto& [name, m] : d.motions) {
       const std::string path = "motions/" + name;
       if (!m.course.given()) throw Error("the motion has no course", path + "/course", "Give a value, or values per step.");
-      const auto kind = m.along.axis == "turn" ? Kind::angle : Kind::length;
-      addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path + "/along");
+      const auto kind = m.along.axis.starts_with("turn") ? Kind::angle : Kind::length;
+      addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path + "/along",
+                m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"));
     }
   }
 
@@ -284,7 +334,7 @@ private:
             b->lumpedVolume(c, share.data());
             for (int a = 0; a < n; ++a) {
               const int node = b->cells().cell(c)[a];
-              lumped[2 * node] += share[size_t(a)], lumped[2 * node + 1] += share[size_t(a)];
+              lumped.segment(p->dim() * node, p->dim()).array() += share[size_t(a)];
               volume += share[size_t(a)];
             }
           }
@@ -301,14 +351,13 @@ private:
       const std::string path = "watch/" + name;
       found(d.parts, w.part, "part", path + "/part");
       const int part = partIndex(d, w.part);
-      const auto at = q.list(w.at, Kind::length, path + "/at");
-      if (at.size() != 2) throw Error("a point needs two coordinates", path + "/at", "Write [x, y].");
+      const Vector3d at = pointOf(w.at, path + "/at");
       int best = -1;
       double least = 1e300;
       for (const auto& b : p->mesh.blocks)
         if (b.part == part)
           for (int n : b.nodes)
-            if (const double r = (p->mesh.x[size_t(n)].head<2>() - Point2(at[0], at[1])).norm(); r < least) least = r, best = n;
+            if (const double r = (p->mesh.x[size_t(n)] - at).norm(); r < least) least = r, best = n;
       if (best < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
       p->watch.push_back({name, best});
     }
@@ -337,19 +386,26 @@ std::string Problem::whereIs(int node) const {
   std::string part;
   for (const auto& b : mesh.blocks)
     if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end()) part = mesh.parts[size_t(b.part)];
-  return "part '" + part + "' near " + axis(0) + " " + shortNumber(at.x(), 4) + ", " + axis(1) + " " + shortNumber(at.y(), 4) + " mm (node " +
-         std::to_string(node + 1) + ")";
+  std::string place;
+  for (int k = 0; k < dim(); ++k) place += std::string(k ? ", " : "") + axis(k) + " " + shortNumber(at[k], 4);
+  return "part '" + part + "' near " + place + " mm (node " + std::to_string(node + 1) + ")";
+}
+
+double Problem::sizeScale() const {
+  double sum = 0;
+  for (const auto& b : mesh.blocks) sum += mesh::quality(mesh, b).longestEdge;
+  return mesh.blocks.empty() ? 1 : sum / double(mesh.blocks.size());
 }
 
 mesh::Mesh buildMesh(const Document& d, const Quantities& q) {
   mesh::Mesh mesh;
   mesh.parts = d.parts.names();
+  mesh.dim = d.space == "solid" ? 3 : 2;
   for (size_t i = 0; i < d.parts.size(); ++i) {
     const auto& [name, part] = d.parts[i];
     if (part.rigid) continue;
     const std::string path = "parts/" + name;
-    const auto type = part.element == "quad4" ? mesh::Cell::quad4 : mesh::Cell::quad8;
-    mesh::addMapped(mesh, int(i), type, geometry::blocks(part, q, path), path);
+    mesh::addPart(mesh, int(i), part.element, geometry::blocks(part, q, path), geometry::sweep(part, q, path), geometry::placement(part, q, mesh.dim == 3, path), path);
   }
   if (d.space == "axisymmetric")
     for (const auto& x : mesh.x)

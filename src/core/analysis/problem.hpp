@@ -13,8 +13,8 @@
 
 namespace anvil::analysis {
 
+using Eigen::Vector3d;
 using Eigen::VectorXd;
-using Point2 = Eigen::Vector2d;
 
 struct StepPlan {
   std::string name;
@@ -23,13 +23,16 @@ struct StepPlan {
   int most;
 };
 
-/// A motion or support on nodes or a rigid body: displacement along `direction` follows the course.
+/// A motion or support on nodes or a rigid body: displacement along `direction` follows the course. A turn moves its
+/// nodes on circles about an axis; the course is the angle.
 struct Motion {
   std::string name;
   bool support = false;
   std::vector<int> nodes;
-  std::vector<Point2> direction;     ///< one per node
-  int rigid = -1, rigidAxis = 0;     ///< 0, 1: translation; 2: turn
+  std::vector<Vector3d> direction;   ///< one per node (turn: none)
+  bool turn = false;
+  Vector3d about{0, 0, 0}, axis{0, 0, 1};
+  int rigid = -1, rigidAxis = 0;     ///< translations first, then turns
   model::TimedCourse course;
 };
 
@@ -37,7 +40,7 @@ struct Load {
   std::string name;
   bool pressure = true;
   std::vector<mesh::Facet> facets;
-  Point2 direction{0, 0};
+  Vector3d direction{0, 0, 0};
   model::TimedCourse course;
 };
 
@@ -70,7 +73,7 @@ struct Problem {
   mesh::Mesh mesh;
   element::Setting setting;
   std::vector<std::unique_ptr<element::Block>> blocks;   ///< parallel to mesh.blocks
-  std::vector<contact::RigidOutline> rigid;
+  std::vector<contact::RigidBody> rigid;
   std::vector<int> rigidPart;                            ///< part index of each rigid outline
   std::vector<contact::Pair> pairs;
   std::vector<ContactPlan> contactPlans;
@@ -83,15 +86,27 @@ struct Problem {
   double youngScale = 1;                                 ///< a typical Young's modulus
   std::vector<double> partYoung;                         ///< per part; 0 for rigid ones
 
+  int dim() const { return mesh.dim; }
   int nodeCount() const { return int(mesh.x.size()); }
-  int dofs() const { return 2 * nodeCount() + 3 * int(rigid.size()); }
-  int rigidDof(int body, int axis) const { return 2 * nodeCount() + 3 * body + axis; }
+  int nodeDofs() const { return dim() * nodeCount(); }
+  /// Degrees of freedom of a rigid body: translations, then turns (one about z in the plane; a rotation vector in space).
+  int rigidSize() const { return dim() == 2 ? 3 : 6; }
+  int dofs() const { return nodeDofs() + rigidSize() * int(rigid.size()); }
+  int rigidDof(int body, int axis) const { return nodeDofs() + rigidSize() * body + axis; }
+  /// A node's part of a vector over dofs; the third component is 0 in the plane.
+  Vector3d at(const VectorXd& v, int node) const {
+    Vector3d r = Vector3d::Zero();
+    r.head(dim()) = v.segment(dim() * node, dim());
+    return r;
+  }
   contact::Measure measure() const { return {setting.space == element::Space::axisymmetric, setting.thickness}; }
-  /// Names of the two axes: x y, or r z.
+  /// Names of the axes: x y, r z, or x y z.
   const char* axis(int i) const {
     if (setting.space == element::Space::axisymmetric) return i ? "z" : "r";
-    return i ? "y" : "x";
+    return i == 0 ? "x" : i == 1 ? "y" : "z";
   }
+  /// A typical width of the model's cells, mm.
+  double sizeScale() const;
   /// "part 'sleeve' near r 12.3, z 4.5" for a node.
   std::string whereIs(int node) const;
 };
@@ -99,7 +114,7 @@ struct Problem {
 /// Meshes all parts of a document. Throws Error with the place in the document.
 mesh::Mesh buildMesh(const model::Document& document, const model::Quantities& quantities);
 
-/// Facets of regions, edges or whole parts by name. Throws Error naming the nearest known one.
+/// Facets of regions, edges, faces or whole parts by name. Throws Error naming the nearest known one.
 std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const model::Document& document, const mesh::Mesh& mesh,
                                   const std::string& path);
 

@@ -30,7 +30,7 @@ public:
   Run(Problem& problem, Observer& observer) : p_(problem), observer_(observer), assembly_(problem) {
     u_ = lastChange_ = released_ = VectorXd::Zero(p_.dofs());
     reaction_ = external_ = u_;
-    width_ = p_.setting.thickness;
+    width_ = p_.dim() == 3 ? p_.sizeScale() : p_.setting.thickness;
     if (p_.setting.space == element::Space::axisymmetric)
       for (const auto& x : p_.mesh.x) width_ = std::max(width_, 2 * std::numbers::pi * x.x());
   }
@@ -49,7 +49,7 @@ public:
   const Timing& timing() const { return assembly_.timing; }
 
 private:
-  contact::Configuration configuration(const VectorXd& now, const VectorXd& before) const { return {&p_.mesh.x, &now, &before, &p_.rigid, p_.measure()}; }
+  contact::Configuration configuration(const VectorXd& now, const VectorXd& before) const { return {p_.dim(), &p_.mesh.x, &now, &before, &p_.rigid, p_.measure()}; }
 
   void startContacts() {
     for (auto& pair : p_.pairs) {
@@ -111,7 +111,7 @@ private:
   void release(const Constraints& now) {
     released_.setZero();
     if (!constraintEquations_.empty())
-      for (int dof = 0; dof < 2 * p_.nodeCount(); ++dof)
+      for (int dof = 0; dof < p_.nodeDofs(); ++dof)
         if (constraintEquations_[size_t(dof)] < 0 && now.equation(dof) >= 0) released_[dof] = reaction_[dof];
     constraintEquations_ = now.equationOfDof();
   }
@@ -208,7 +208,7 @@ private:
       if (!checkPivots(a, s)) return a;
       if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
       const double taken = searchAlong(trial, du, m, it);
-      correction = du.head(2 * p_.nodeCount()).cwiseAbs().maxCoeff() * taken;
+      correction = du.head(p_.nodeDofs()).cwiseAbs().maxCoeff() * taken;
       ++a.iterations;
     }
     auto e = assembly_.evaluate(trial, m, false, false, false, nullptr);
@@ -280,13 +280,13 @@ private:
     for (int dof = 0; dof < p_.dofs(); ++dof)
       if (constraints_->equation(dof) >= 0 && !(std::abs(r[dof]) <= l.force)) {
         l.force = std::abs(r[dof]);
-        l.worstNode = dof < 2 * p_.nodeCount() ? dof / 2 : -1;
+        l.worstNode = dof < p_.nodeDofs() ? dof / p_.dim() : -1;
       }
     currentAverage_ = std::max(e.averageForce, runningAverage_);
     // rounding of the displacement gradient leaves forces of this size in a body that only moves
-    const double floor = 2e-15 * p_.youngScale * width_ * (1e-3 + trial.head(2 * p_.nodeCount()).cwiseAbs().maxCoeff());
+    const double floor = 2e-15 * p_.youngScale * width_ * (1e-3 + trial.head(p_.nodeDofs()).cwiseAbs().maxCoeff());
     l.forceLimit = std::max(p_.control.forceTolerance * currentAverage_, floor);
-    const double change = (trial - u_).head(2 * p_.nodeCount()).cwiseAbs().maxCoeff();
+    const double change = (trial - u_).head(p_.nodeDofs()).cwiseAbs().maxCoeff();
     l.correctionLimit = p_.control.correctionTolerance * change;
     if (it > 0 || a.iterations > 0) observer_.iterated(l);
   }
@@ -360,8 +360,9 @@ private:
       const auto& b = *p_.blocks[i];
       const auto points = size_t(mesh::info(b.cells().type).points);
       forEach(b.cells().count(), [&](size_t cell) {
-        Eigen::Matrix<double, 16, 1> ue;
-        for (int k = 0; k < b.dofs() / 2; ++k) ue.segment<2>(2 * k) = trial_.segment<2>(2 * b.cells().cell(cell)[k]);
+        Eigen::Matrix<double, element::mostDofs, 1> ue;
+        const int dim = p_.dim();
+        for (int k = 0; k < b.dofs() / dim; ++k) ue.segment(dim * k, dim) = trial_.segment(dim * b.cells().cell(cell)[k], dim);
         b.output(cell, ue.data(), inc.points.data() + start[i] + cell * points);
       });
     }

@@ -34,23 +34,28 @@ void meshFacts(const Problem& p, Report& r) {
   }
 }
 
-/// Rigid motions of a part (two shifts and a turn; along the axis only in axisymmetric models) that no support hinders.
+/// Rigid motions of a part (shifts and turns; along the axis only in axisymmetric models) that no support hinders.
 std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, int part) {
   const bool axial = p.setting.space == element::Space::axisymmetric;
+  const int dim = p.dim(), modes = dim == 2 ? 3 : 6;
   std::set<int> nodes;
   for (const auto& b : p.mesh.blocks)
     if (b.part == part) nodes.insert(b.nodes.begin(), b.nodes.end());
-  Eigen::Vector2d centre(0, 0);
-  for (int n : nodes) centre += p.mesh.x[size_t(n)].head<2>() / double(nodes.size());
-  Eigen::Matrix3d gram = Eigen::Matrix3d::Zero();
+  Eigen::Vector3d centre(0, 0, 0);
+  for (int n : nodes) centre += p.mesh.x[size_t(n)] / double(nodes.size());
+  Eigen::MatrixXd gram = Eigen::MatrixXd::Zero(modes, modes);
   double size = 1e-9;
-  for (int n : nodes) size = std::max(size, (p.mesh.x[size_t(n)].head<2>() - centre).norm());
+  for (int n : nodes) size = std::max(size, (p.mesh.x[size_t(n)] - centre).norm());
   for (int n : nodes) {
-    const Eigen::Vector2d arm = (p.mesh.x[size_t(n)].head<2>() - centre) / size;
-    for (int k = 0; k < 2; ++k) {
-      if (c.equation(2 * n + k) >= 0) continue;
-      const Eigen::Vector2d d = c.framed(n) ? Eigen::Vector2d(c.frame(n).col(k)) : Eigen::Vector2d(Eigen::Vector2d::Unit(k));
-      const Eigen::Vector3d row(d.x(), d.y(), -d.x() * arm.y() + d.y() * arm.x());
+    const Eigen::Vector3d arm = (p.mesh.x[size_t(n)] - centre) / size;
+    for (int k = 0; k < dim; ++k) {
+      if (c.equation(dim * n + k) >= 0) continue;
+      Eigen::Vector3d d = Eigen::Vector3d::Unit(k);
+      if (c.framed(n)) d.head(dim) = c.frame(n).col(k);
+      const Eigen::Vector3d turn = arm.cross(d);
+      Eigen::VectorXd row(modes);
+      if (dim == 2) row << d.x(), d.y(), turn.z();
+      else row << d, turn;
       gram += row * row.transpose();
     }
   }
@@ -59,11 +64,13 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
     if (gram(1, 1) < 1e-9) words.push_back("along z");
     return words;
   }
-  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(gram);
-  for (int i = 0; i < 3; ++i) {
+  const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> eigen(gram);
+  for (int i = 0; i < modes; ++i) {
     if (eigen.eigenvalues()[i] > 1e-9) continue;
-    const Eigen::Vector3d v = eigen.eigenvectors().col(i).cwiseAbs();
-    words.push_back(v[2] > std::max(v[0], v[1]) ? "turning" : v[0] > v[1] ? "along x" : "along y");
+    Eigen::Index greatest;
+    eigen.eigenvectors().col(i).cwiseAbs().maxCoeff(&greatest);
+    const std::string word = greatest < dim ? std::string("along ") + p.axis(int(greatest)) : dim == 2 ? "turning" : std::string("turning about ") + p.axis(int(greatest) - 3);
+    if (std::find(words.begin(), words.end(), word) == words.end()) words.push_back(word);
   }
   return words;
 }
@@ -73,7 +80,7 @@ void looseParts(Problem& p, Report& r) {
   const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
   std::set<int> touched;
   for (auto& pair : p.pairs) {
-    const contact::Configuration configuration{&p.mesh.x, &u, &u, &p.rigid, p.measure()};
+    const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.measure()};
     const auto start = pair.measureInitial(configuration);
     const std::string path = "contacts/" + pair.setup().name;
     if (start.nodes == 0) {
@@ -83,8 +90,8 @@ void looseParts(Problem& p, Report& r) {
     r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + shortNumber(start.leastGap, 4) + " to " + shortNumber(start.greatestGap, 4) + " mm at the start");
     const bool holds = start.leastGap <= std::max(pair.setup().closeWithin, 1e-9) || pair.setup().behaviour != contact::Behaviour::touching;
     if (holds) {
-      touched.insert(p.mesh.blocks[size_t(pair.setup().slave.segments.front().facet.block)].part);
-      if (pair.setup().rigid < 0) touched.insert(p.mesh.blocks[size_t(pair.setup().master.segments.front().facet.block)].part);
+      touched.insert(p.mesh.blocks[size_t(pair.setup().slave.sides.front().facet.block)].part);
+      if (pair.setup().rigid < 0) touched.insert(p.mesh.blocks[size_t(pair.setup().master.sides.front().facet.block)].part);
     }
     if (start.leastGap < -0.5 * pair.setup().reach)
       r.findings.push_back({false, path, "The bodies overlap by " + shortNumber(-start.leastGap, 3) + " mm at the start, much for the element size.",
@@ -97,7 +104,7 @@ void looseParts(Problem& p, Report& r) {
     if (motions.empty()) continue;
     const std::string name = p.mesh.parts[size_t(b.part)];
     bool stabilised = false;
-    for (const auto& s : p.stabilisations) stabilised |= s.active[0] && s.viscosity[2 * b.nodes.front()] > 0;
+    for (const auto& s : p.stabilisations) stabilised |= s.active[0] && s.viscosity[p.dim() * b.nodes.front()] > 0;
     if (stabilised) continue;
     const bool inContact = touched.count(b.part) > 0;
     r.findings.push_back({!inContact, "parts/" + name, "The part is free to move (" + inProse(motions) + ")" +
@@ -108,7 +115,7 @@ void looseParts(Problem& p, Report& r) {
 
 void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
   for (const auto& m : p.motions) {
-    if (m.rigid < 0 || m.rigidAxis == 2) continue;
+    if (m.rigid < 0 || m.rigidAxis >= p.dim()) continue;
     for (size_t s = 0; s < p.steps.size(); ++s) {
       const double travel = std::abs(m.course.curve(p.steps[s].end) - m.course.curve(p.steps[s].begin + 1e-9));
       for (const auto& pair : p.pairs)

@@ -4,7 +4,7 @@
 // and weight κ_A the conditions are, in the form of a semi-smooth Newton method (P. Alart, A. Curnier, CMAME 92, 1991;
 // active set as A. Popp et al., IJNME 79, 2009):
 //   active:  g_A + κ_A (o_A + λ_n/ε) = 0        inactive: λ_n = 0
-//   stick:   s_A - κ_A (λ_t - λ_t,old)/ε_t = 0  slip:     λ_t = ± min(μ λ_n, limit)
+//   stick:   s_A - κ_A (λ_t - λ_t,old)/ε_t = 0  slip:     λ_t = min(μ λ_n, limit) s / |s|
 // ε is so large that the remaining penetration is far below the tolerance; it makes every condition solvable at its own
 // node, so that the multipliers are eliminated before the equations are solved and the unknowns stay displacements.
 #pragma once
@@ -14,7 +14,9 @@
 #include <string>
 #include <vector>
 
-#include "core/contact/kernel.hpp"
+#include "core/contact/plane_kernel.hpp"
+#include "core/contact/rotation.hpp"
+#include "core/contact/space_kernel.hpp"
 #include "core/contact/surface.hpp"
 
 namespace anvil::contact {
@@ -34,11 +36,12 @@ struct PairSetup {
   double closeWithin = 0;         ///< initial gaps and overlaps up to this are closed without strain
 };
 
-/// A dense part of the equations: residual force, tangent, and the extra right-hand side of the eliminated multipliers.
+/// A part of the equations: residual force, tangent (a dense part and one of low rank, left rightᵀ; either may be empty),
+/// and the extra right-hand side of the eliminated multipliers. The dofs of a node stand together.
 struct Contribution {
   std::vector<int> dofs;
   Eigen::VectorXd force, condensed;
-  Eigen::MatrixXd stiffness;
+  Eigen::MatrixXd stiffness, left, right;
 };
 
 struct PairReport {
@@ -51,30 +54,33 @@ struct PairReport {
 
 /// What is known at a slave corner node.
 struct NodeState {
-  double pressure = 0, friction = 0;
+  double pressure = 0;
+  Point3 friction{0, 0, 0};      ///< in space a vector along the face; in the plane its first component, signed
   Status status = Status::open;
 };
 
 /// Sums over the pair at the end of an increment. Forces act on the slave body.
 struct PairResultant {
-  Point2 force{0, 0}, normalForce{0, 0}, frictionForce{0, 0};
+  Point3 force{0, 0, 0}, normalForce{0, 0, 0}, frictionForce{0, 0, 0};
   double area = 0, pressureIntegral = 0, frictionIntegral = 0, greatestPressure = 0, greatestPenetration = 0, slipWork = 0;
 };
 
 /// Node places and rigid places, now and at the start of the increment.
 struct Configuration {
+  int dim = 2;
   const std::vector<Eigen::Vector3d>* x = nullptr;   ///< undeformed
-  const Eigen::VectorXd* now = nullptr;              ///< displacements: 2 per node, then 3 per rigid body
+  const Eigen::VectorXd* now = nullptr;              ///< displacements: dim per node, then 3 (plane) or 6 per rigid body
   const Eigen::VectorXd* before = nullptr;
-  const std::vector<RigidOutline>* rigid = nullptr;
+  const std::vector<RigidBody>* rigid = nullptr;
   Measure measure;
-  Point2 place(int node, bool old) const {
-    const auto& u = old ? *before : *now;
-    return (*x)[size_t(node)].head<2>() + u.segment<2>(2 * node);
+  Point3 place(int node, bool old) const {
+    Point3 p = (*x)[size_t(node)];
+    p.head(dim) += (old ? *before : *now).segment(dim * node, dim);
+    return p;
   }
-  Eigen::Vector3d rigidPlace(int body, bool old) const {
-    return (old ? *before : *now).segment<3>(2 * Eigen::Index(x->size()) + 3 * body);
-  }
+  int rigidDof(int body) const { return dim * int(x->size()) + (dim == 2 ? 3 : 6) * body; }
+  /// Rigid dofs of a body: (ux, uy, turn) or (u, rotation vector).
+  Eigen::VectorXd rigidPlace(int body, bool old) const { return (old ? *before : *now).segment(rigidDof(body), dim == 2 ? 3 : 6); }
 };
 
 class Pair {
@@ -117,28 +123,51 @@ public:
   void restore(const std::vector<double>& values);
 
 private:
-  struct Corner {            // sums over the segments at a slave corner node, on its own list of dofs
+  /// Sums over the sides at a slave corner node, on its own list of dofs. Columns of `row`: dκ, dg, normal, then the
+  /// components of ds and of the tangential forces.
+  struct Corner {
     std::vector<int> dofs;
-    std::vector<std::array<double, 5>> row;   // per dof: dKappa, dGap, dSlip, normal, tangential
-    double kappa = 0, gap = 0, slip = 0;
-    double add = 0, addT = 0;                 // Δλ = add + b·du (normal), likewise tangential
-    std::vector<double> b, bT;
+    Eigen::MatrixXd row;
+    double kappa = 0, gap = 0;
+    Point3 slip{0, 0, 0};
+    double add = 0;                           // Δλ = add + b·du (normal), likewise tangential
+    Point3 addT{0, 0, 0};
+    Eigen::VectorXd b;
+    Eigen::MatrixXd bT;
   };
+  struct Local;                               // what one side brings
+  std::vector<std::vector<int>> facingSides(const Configuration& c) const;
+  void integratePlane(const Configuration& c, size_t side, int facing, Local& out) const;
+  void integrateSpace(const Configuration& c, size_t side, int facing, Local& out) const;
   void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap);
+  void turnOldFriction(const Configuration& c);
+  /// Derivative of the turned old friction on a corner's dofs (n x T).
+  Eigen::MatrixXd oldFrictionSlope(size_t a) const;
   double offset(size_t a) const;
   bool decideNode(size_t a, double largest);
   double frictionBound(double pressure) const;
   double elasticSlip() const;
-  double frictionTrial(size_t a, double bound) const;
+  Point3 frictionTrial(size_t a, double bound) const;
+  bool coulomb() const { return setup_.friction > 0 && setup_.behaviour == Behaviour::touching; }
+  bool hasFriction() const { return coulomb() || setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied; }
   void condense(size_t a, std::vector<Contribution>& out);
 
   PairSetup setup_;
+  int dim_ = 2, tangents_ = 1;                // components of friction
   std::vector<int> cornerIndex_;              // node -> corner
   double epsilon_ = 0;
   bool active_ = true, resolves_ = false;
   double interference_ = 0, resolved_ = 1;
   std::vector<NodeState> old_, now_, base_;
-  std::vector<double> stepN_, stepT_, closed_, initialOverlap_, gap_, totalSlip_, direction_;
+  /// How a node's old friction, turned with the surface, changes with the places of three nodes.
+  struct Turned {
+    std::array<int, 9> dofs{};
+    Eigen::Matrix<double, 9, 3> slope;
+  };
+  std::vector<Point3> oldFriction_;           // turned with the surface since the start of the increment
+  std::vector<Turned> turned_;                // per corner; used where old friction is not zero
+  std::vector<double> stepN_, closed_, initialOverlap_, gap_, totalSlip_;
+  std::vector<Point3> stepT_, direction_;
   std::vector<bool> seen_;
   std::vector<Corner> corners_;
 };

@@ -14,26 +14,30 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
   std::set<int> corners;
   for (const auto& f : facets) {
     const auto nodes = mesh.nodesOf(f);
-    Segment g;
+    Side g;
     std::copy(nodes.begin(), nodes.end(), g.node.begin());
-    g.facet = f;
-    startsAt[g.node[0]] = endsAt[g.node[1]] = s.segments.size();
-    corners.insert({g.node[0], g.node[1]});
-    s.meanLength += (mesh.x[size_t(g.node[1])] - mesh.x[size_t(g.node[0])]).norm();
-    s.segments.push_back(g);
+    g.facet = f, g.corners = mesh.cornersOf(f), g.nodes = int(nodes.size());
+    if (g.corners == 2) startsAt[g.node[0]] = endsAt[g.node[1]] = s.sides.size();
+    for (int i = 0; i < g.corners; ++i) {
+      corners.insert(nodes[size_t(i)]);
+      const double edge = (mesh.x[size_t(nodes[size_t((i + 1) % g.corners)])] - mesh.x[size_t(nodes[size_t(i)])]).norm();
+      s.meanLength += edge / g.corners;
+    }
+    s.sides.push_back(g);
   }
-  for (auto& g : s.segments) {
+  for (auto& g : s.sides) {
+    if (g.corners != 2) continue;
     if (auto it = endsAt.find(g.node[0]); it != endsAt.end()) {
-      const auto& p = s.segments[it->second];
-      g.before = p.node[2] >= 0 ? p.node[2] : p.node[0];
+      const auto& p = s.sides[it->second];
+      g.before = p.quadratic() ? p.node[2] : p.node[0];
     }
     if (auto it = startsAt.find(g.node[1]); it != startsAt.end()) {
-      const auto& n = s.segments[it->second];
-      g.after = n.node[2] >= 0 ? n.node[2] : n.node[1];
+      const auto& n = s.sides[it->second];
+      g.after = n.quadratic() ? n.node[2] : n.node[1];
     }
   }
   s.corners.assign(corners.begin(), corners.end());
-  if (!s.segments.empty()) s.meanLength /= double(s.segments.size());
+  if (!s.sides.empty()) s.meanLength /= double(s.sides.size());
   return s;
 }
 
@@ -64,7 +68,7 @@ Feature onCurve(const geometry::Curve2& c, const Point2& x) {
 
 }  // namespace
 
-Feature nearestFeature(const RigidOutline& outline, const Point2& x) {
+Feature nearestFeature(const RigidBody& outline, const Point2& x) {
   Feature best;
   double least = 1e300;
   const size_t n = outline.curves.size();

@@ -1,30 +1,34 @@
-// Surfaces that may touch: chains of element edges with smoothed normals, and exact rigid outlines.
+// Surfaces that may touch: sides of elements, and exact rigid bodies.
 #pragma once
 #include <Eigen/Core>
 #include <array>
 #include <string>
 #include <vector>
 
-#include "core/geometry/path.hpp"
+#include "core/geometry/recipes.hpp"
 #include "core/mesh/mesh.hpp"
 
 namespace anvil::contact {
 
 using Point2 = Eigen::Vector2d;
 
-/// One element edge. `node`: ends a and b, then the mid-side node or -1. The body lies on the left of a→b.
-/// `before` and `after` are the neighbouring nodes along the surface (-1 at its ends); they smooth the normals.
-struct Segment {
-  std::array<int, 3> node{-1, -1, -1};
+using Point3 = Eigen::Vector3d;
+
+/// One side of an element: an edge (2 corners) with the body on its left, or a face (3 or 4) whose corners run
+/// anticlockwise seen from outside. Corners first, then mid-side nodes. In the plane `before` and `after` are the
+/// neighbouring nodes along the surface (-1 at its ends); they smooth the normals.
+struct Side {
+  std::array<int, 8> node{-1, -1, -1, -1, -1, -1, -1, -1};
+  int corners = 2, nodes = 2;
   int before = -1, after = -1;
   mesh::Facet facet{};
-  int count() const { return node[2] < 0 ? 2 : 3; }
+  bool quadratic() const { return nodes > corners; }
 };
 
 struct Surface {
   std::string name;
-  std::vector<Segment> segments;
-  std::vector<int> corners;   ///< end nodes of segments, each once, sorted: carriers of pressure unknowns
+  std::vector<Side> sides;
+  std::vector<int> corners;   ///< corner nodes of the sides, each once, sorted: carriers of pressure unknowns
   double young = 0;           ///< Young's modulus behind the surface, MPa
   double meanLength = 0;      ///< mean undeformed edge length, mm
 };
@@ -32,12 +36,15 @@ struct Surface {
 /// Builds a surface from facets of the mesh.
 Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::vector<mesh::Facet>& facets, double young);
 
-/// A rigid outline in its undeformed place; moves by a translation and a turn about `reference`.
-struct RigidOutline {
+/// A rigid body in its undeformed place; moves by a translation and a turn about `reference`. In space its outline is
+/// swept in the body's own frame and then placed.
+struct RigidBody {
   std::string name;
   std::vector<geometry::Curve2> curves;   ///< material on the left
-  Point2 reference{0, 0};
+  Point3 reference{0, 0, 0};
   bool closed = false;
+  geometry::Sweep sweep;
+  geometry::Placement place;              ///< in space; plane outlines are placed already
 };
 
 /// Nearest feature of a rigid outline to a point in the body's own frame.
@@ -49,6 +56,6 @@ struct Feature {
   double sign = 1;         ///< arc: +1 material inside the circle, -1 outside
   double distance = 0;     ///< signed, positive outside the material
 };
-Feature nearestFeature(const RigidOutline& outline, const Point2& x);
+Feature nearestFeature(const RigidBody& outline, const Point2& x);
 
 }  // namespace anvil::contact

@@ -9,7 +9,7 @@
 
 namespace anvil::element {
 
-enum class Space { planeStrain, planeStress, axisymmetric };
+enum class Space { planeStrain, planeStress, axisymmetric, solid };
 
 struct Setting {
   Space space = Space::planeStrain;
@@ -30,12 +30,15 @@ struct PointOutput {
   double equivalentPlastic = 0, strainEnergy = 0, plasticWork = 0, volume = 0, stretch33 = 1;
 };
 
+/// Most degrees of freedom that any cell has.
+inline constexpr int mostDofs = 60;
+
 class Block {
 public:
   virtual ~Block() = default;
 
   const mesh::Block& cells() const { return cells_; }
-  int dofs() const { return 2 * mesh::info(cells_.type).nodes; }
+  int dofs() const { return mesh::info(cells_.type).dim * mesh::info(cells_.type).nodes; }
   virtual bool symmetric() const = 0;
 
   /// Internal force r (dofs) and tangent K (dofs x dofs, column major; may be null) of a cell at displacements u (dofs,
@@ -45,7 +48,7 @@ public:
   /// State at the cell's integration points, from the trial state of the last call of integrate.
   virtual void output(size_t cell, const double* u, PointOutput* points) const = 0;
 
-  /// Lumped volume (area x thickness, or 2πr x area) of each node of a cell, for stabilisation.
+  /// Lumped volume (solid: its own; plane: area x thickness, or 2πr x area) of each node of a cell, for stabilisation.
   virtual void lumpedVolume(size_t cell, double* perNode) const = 0;
 
   void accept() { old_ = now_; }     ///< the trial state becomes the old one

@@ -1,4 +1,4 @@
-#include "core/element/solid.hpp"
+#include "core/element/solid_families.hpp"
 
 namespace anvil::element {
 
@@ -10,23 +10,16 @@ void Block::setState(const std::vector<double>& state) {
 namespace {
 template <class Law>
 std::unique_ptr<Block> make(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const Law& law) {
-  if (cells.type == mesh::Cell::quad4) return std::make_unique<Solid<Quad4, Law>>(cells, x, setting, law);
-  return std::make_unique<Solid<Quad8, Law>>(cells, x, setting, law);
-}
-template <class Law>
-std::unique_ptr<Block> makeAny(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const Law& law) {
-  if (setting.space == Space::planeStress) return make(cells, x, setting, material::PlaneStress<Law>{law});
-  return make(cells, x, setting, law);
+  if (setting.space == Space::planeStress) return makePlane(cells, x, setting, material::PlaneStress<Law>{law});
+  return setting.space == Space::solid ? makeSpace(cells, x, setting, law) : makePlane(cells, x, setting, law);
 }
 }  // namespace
 
-std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
-                                 const material::ElasticLaw& law) {
-  return makeAny(cells, x, setting, law);
+std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::ElasticLaw& law) {
+  return make(cells, x, setting, law);
 }
-std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
-                                 const material::J2Law& law) {
-  return makeAny(cells, x, setting, law);
+std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::J2Law& law) {
+  return make(cells, x, setting, law);
 }
 
 }  // namespace anvil::element

@@ -1,10 +1,11 @@
 // Total-Lagrangian solid elements from the deformation gradient. Plasticity is kept here as plastic strain (small
 // geometry) or as the inverse plastic metric (large); the laws see elastic strains only.
 //
-// Plane and axisymmetric cells use F = [F11, F12, F21, F22, F33]. Quad4 is freed from volumetric locking by a modified
-// gradient (as E. de Souza Neto, D. Perić et al., IJSS 33, 1996): F̄ = (J0/J)^⅓ F with J0 = det F at the centre. The
-// residual is taken as the exact variation of F̄ (so r = [dev τ] F⁻ᵀ : δF + p F0⁻ᵀ : δF0), which keeps the element's
-// stiffness symmetric wherever the material's is.
+// Plane and axisymmetric cells use F = [F11, F12, F21, F22, F33], solid ones all nine components row by row. Linear
+// cells are freed from volumetric locking by a modified gradient (as E. de Souza Neto, D. Perić et al., IJSS 33, 1996):
+// F̄ = (J0/J)^⅓ F with J0 the determinant of the mean of F over the cell (at the centre in the paper; the mean passes
+// the patch test on distorted hexes too); so are quadratic triangles and tetrahedra, with constant dilatation. The residual is taken as the exact variation of F̄ (so r = [dev τ] F⁻ᵀ : δF + p F0⁻ᵀ : δF0),
+// which keeps the element's stiffness symmetric wherever the material's is.
 #pragma once
 #include <Eigen/LU>
 #include <numbers>
@@ -16,21 +17,32 @@
 
 namespace anvil::element {
 
+/// Places of the components of F that a cell of this dimension has.
+template <int dim> struct Layout;
+template <> struct Layout<2> {
+  static constexpr int size = 5, row[5] = {0, 0, 1, 1, 2}, column[5] = {0, 1, 0, 1, 2};
+};
+template <> struct Layout<3> {
+  static constexpr int size = 9, row[9] = {0, 0, 0, 1, 1, 1, 2, 2, 2}, column[9] = {0, 1, 2, 0, 1, 2, 0, 1, 2};
+};
+
 template <class Type, class Law> class Solid final : public Block {
 public:
-  static constexpr int N = Type::nodes, D = 2 * N, P = Type::points;
+  static constexpr int N = Type::nodes, dim = Type::dim, D = dim * N, P = Type::points;
+  using Parts = Layout<dim>;
+  static constexpr int NF = Parts::size;
   /// Per point: plastic strain (small geometry) or Cp⁻¹ - I (6, when the law yields), the law's own state, and the
   /// total strain across the plane (plane stress).
   static constexpr int plasticSize = Law::yields() ? 6 : 0, stateSize = plasticSize + Law::stateSize() + 1;
-  using Vec5 = Eigen::Matrix<double, 5, 1>;
-  using Mat5 = Eigen::Matrix<double, 5, 5>;
+  using VecF = Eigen::Matrix<double, NF, 1>;
+  using MatF = Eigen::Matrix<double, NF, NF>;
   using VecD = Eigen::Matrix<double, D, 1>;
   using MatD = Eigen::Matrix<double, D, D>;
-  using Gradient = Eigen::Matrix<double, 5, D>;   ///< dF/du
+  using MatFD = Eigen::Matrix<double, NF, D>;
 
   Solid(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const Law& law)
       : Block(cells), setting_(setting), law_(law) {
-    bar_ = N == 4 && setting.space != Space::planeStress;
+    bar_ = Type::bar && setting.space != Space::planeStress;
     precompute(x);
     old_.assign(cells.count() * P * size_t(stateSize), 0);
     now_ = old_;
@@ -39,7 +51,7 @@ public:
   bool symmetric() const override { return Law::symmetric(setting_.large); }
 
   ElementReport integrate(size_t cell, const double* u, double* r, double* K, bool elasticTrial) override {
-    const Eigen::Map<const VecD> ue(u);
+    const VecD ue = Eigen::Map<const VecD>(u);
     VecD force = VecD::Zero();
     MatD stiffness = MatD::Zero();
     ElementReport report;
@@ -52,27 +64,33 @@ public:
       Stress s;
       evaluate(cell, p, k, K != nullptr, elasticTrial, s);
       report.plasticIncrement = std::max(report.plasticIncrement, s.response.plasticIncrement);
-      const double dV = point(cell, p).dV;
-      const VecD local = k.Gbar.transpose() * s.P;
-      force += local * dV;
+      const Point& q = point(cell, p);
+      const double dV = q.dV;
+      const VecD GP = transposeTimes(q, s.P);
+      // F̄ = beta F, dF̄/du = beta (G + F ψᵀ/3); small: dF̄/du = G + I ψᵀ/3
+      force += (k.beta * dV) * GP;
+      if (bar_) force += (k.beta * dV * k.plain.dot(s.P) / 3) * k.psi;
       if (!K) continue;
-      stiffness.noalias() += k.Gbar.transpose() * (s.A * dV) * k.Gbar;
-      if (bar_ && setting_.large) {
-        const double pressure = s.P.dot(k.F) / 3;
-        const VecD scaled = k.beta * (k.G.transpose() * s.P);
-        stiffness += dV / 3 * (scaled * k.psi.transpose() + k.psi * scaled.transpose() + pressure * k.psi * k.psi.transpose());
-        stiffness -= (pressure * dV) * secondVariation(k.G, k.inverse);
-        pressureSum += pressure * dV;
-      }
+      const MatF A = (k.beta * k.beta * dV) * s.A;
+      addStiffness(q, A, stiffness);
+      if (!bar_) continue;
+      const VecF AF = A * k.plain, FA = A.transpose() * k.plain;
+      stiffness += transposeTimes(q, AF) * (k.psi / 3).transpose() + (k.psi / 3) * (transposeTimes(q, FA) + (k.plain.dot(AF) / 3) * k.psi).transpose();
+      if (!setting_.large) continue;
+      const double pressure = k.beta * s.P.dot(k.plain) / 3;
+      const VecD scaled = (k.beta * dV / 3) * GP;
+      stiffness += scaled * k.psi.transpose() + k.psi * (scaled + (dV / 3 * pressure) * k.psi).transpose();
+      addSecondVariation(q, k.g, k.inverse33, -pressure * dV, stiffness);
+      pressureSum += pressure * dV;
     }
-    if (K && bar_ && setting_.large) stiffness += pressureSum * secondVariation(centre.G, centre.inverse);
+    if (K && bar_ && setting_.large) addSecondVariation(centres_[cell], centre.g, centre.inverse33, pressureSum, stiffness);
     Eigen::Map<VecD>{r} = force;
     if (K) Eigen::Map<MatD>{K} = stiffness;
     return report;
   }
 
   void output(size_t cell, const double* u, PointOutput* out) const override {
-    const Eigen::Map<const VecD> ue(u);
+    const VecD ue = Eigen::Map<const VecD>(u);
     Centre centre;
     if (bar_) gradientAtCentre(cell, ue, centre);
     for (int p = 0; p < P; ++p) {
@@ -111,29 +129,24 @@ public:
 
 private:
   struct Point {
-    Eigen::Matrix<double, N, 2> dN;   ///< shape function gradients with respect to reference coordinates
+    Eigen::Matrix<double, N, dim> dN; ///< shape function gradients with respect to reference coordinates
     Eigen::Matrix<double, N, 1> hoop; ///< N_a / R in axisymmetric models, else 0
     double dV;
   };
   struct Centre {
-    Gradient G;
-    Vec5 inverse;      ///< components of F⁻¹ as [11, 12, 21, 22, 33]
-    double logJ = 0;
+    double logJ = 0, inverse33 = 0;
     VecD g;            ///< d ln J / du
   };
   struct Kinematics {
-    Gradient G, Gbar;
-    Vec5 F, inverse;   ///< F is F̄ where the element uses it
-    double beta = 1;
-    VecD psi;          ///< d(ln J0 - ln J)/du
+    VecF F, plain;     ///< F is F̄ where the element uses it; plain: the factor of ψ/3 in its variation
+    double beta = 1, inverse33 = 0;
+    VecD g, psi;       ///< d ln J / du, and d(ln J0 - ln J)/du
   };
   struct Stress {
     material::Response response;
-    Vec5 P;            ///< first Piola–Kirchhoff stress
-    Mat5 A;            ///< dP/dF
+    VecF P;            ///< first Piola–Kirchhoff stress
+    MatF A;            ///< dP/dF
   };
-
-  static constexpr int rowOfF[5] = {0, 0, 1, 1, 2}, columnOfF[5] = {0, 1, 0, 1, 2};
 
   const Point& point(size_t cell, int p) const { return points_[cell * P + size_t(p)]; }
   size_t place(size_t cell, int p) const { return (cell * P + size_t(p)) * size_t(stateSize); }
@@ -145,53 +158,110 @@ private:
   static material::Mat3 metric(const double* state) { return material::Mat3::Identity() + material::fromMandel(plasticStrain(state)); }
 
   void precompute(const std::vector<Eigen::Vector3d>& x) {
-    const auto gauss = gauss2x2();
+    const auto rule = Type::rule();
     for (size_t c = 0; c < cells_.count(); ++c) {
-      Eigen::Matrix<double, N, 2> X;
-      for (int a = 0; a < N; ++a) X.row(a) = x[size_t(cells_.cell(c)[a])].head<2>().transpose();
-      for (int p = 0; p < P; ++p) points_.push_back(pointAt(X, gauss[size_t(p)][0], gauss[size_t(p)][1], c));
-      if (bar_) centres_.push_back(pointAt(X, 0, 0, c));
+      Eigen::Matrix<double, N, dim> X;
+      for (int a = 0; a < N; ++a) X.row(a) = x[size_t(cells_.cell(c)[a])].template head<dim>().transpose();
+      for (const auto& [at, weight] : rule) points_.push_back(pointAt(X, at, weight, c));
+      if (bar_) centres_.push_back(mean(points_.data() + points_.size() - P));
     }
   }
 
-  Point pointAt(const Eigen::Matrix<double, N, 2>& X, double s, double t, size_t cell) const {
-    const auto shape = Type::shape(s, t);
-    const auto local = Type::gradient(s, t);
-    const Eigen::Matrix2d jacobian = X.transpose() * local;
+  Point pointAt(const Eigen::Matrix<double, N, dim>& X, const Local<dim>& at, double weight, size_t cell) const {
+    const auto shape = Type::shape(at);
+    const auto local = Type::gradient(at);
+    const Eigen::Matrix<double, dim, dim> jacobian = X.transpose() * local;
     const double det = jacobian.determinant();
     if (!(det > 0)) throw Error("element " + std::to_string(cell + 1) + " is folded in the undeformed mesh", {}, "Mend the part's mesh.");
     Point q;
     q.dN = local * jacobian.inverse();
-    q.dV = det * setting_.thickness;
+    q.dV = det * weight * (dim == 2 ? setting_.thickness : 1);
     q.hoop.setZero();
-    if (setting_.space == Space::axisymmetric) {
+    if (dim == 2 && setting_.space == Space::axisymmetric) {
       const double R = shape.dot(X.col(0));
       q.hoop = shape / R;
-      q.dV = det * 2 * std::numbers::pi * R;
+      q.dV = det * weight * 2 * std::numbers::pi * R;
     }
     return q;
   }
 
-  static void gradientOf(const Point& q, Gradient& G) {
-    G.setZero();
-    for (int a = 0; a < N; ++a) {
-      G(0, 2 * a) = q.dN(a, 0), G(1, 2 * a) = q.dN(a, 1);
-      G(2, 2 * a + 1) = q.dN(a, 0), G(3, 2 * a + 1) = q.dN(a, 1);
-      G(4, 2 * a) = q.hoop[a];
-    }
+  /// Mean gradients over a cell: F there is the mean of F, so that a uniform stress stays in balance on any shape.
+  static Point mean(const Point* p) {
+    Point q;
+    q.dN.setZero(), q.hoop.setZero(), q.dV = 0;
+    for (int i = 0; i < P; ++i) q.dN += p[i].dV * p[i].dN, q.hoop += p[i].dV * p[i].hoop, q.dV += p[i].dV;
+    q.dN /= q.dV, q.hoop /= q.dV;
+    return q;
   }
 
-  static Vec5 unit() { return (Vec5() << 1, 0, 0, 1, 1).finished(); }
-  static double determinant(const Vec5& F) { return (F[0] * F[3] - F[1] * F[2]) * F[4]; }
-  static Vec5 inverseOf(const Vec5& F) {
-    const double d = F[0] * F[3] - F[1] * F[2];
-    return (Vec5() << F[3] / d, -F[1] / d, -F[2] / d, F[0] / d, 1 / F[4]).finished();
+  static VecF unit() {
+    VecF F;
+    for (int a = 0; a < NF; ++a) F[a] = Parts::row[a] == Parts::column[a];
+    return F;
   }
-  static Vec5 transposed(const Vec5& F) { return (Vec5() << F[0], F[2], F[1], F[3], F[4]).finished(); }
-  static material::Mat3 tensorOf(const Vec5& F) {
-    material::Mat3 m;
-    m << F[0], F[1], 0, F[2], F[3], 0, 0, 0, F[4];
+  static material::Mat3 tensorOf(const VecF& F) {
+    material::Mat3 m = material::Mat3::Zero();
+    for (int a = 0; a < NF; ++a) m(Parts::row[a], Parts::column[a]) = F[a];
     return m;
+  }
+  /// F - 1 = G u.
+  static VecF gradient(const Point& q, const VecD& u) {
+    VecF F = VecF::Zero();
+    const Eigen::Map<const Eigen::Matrix<double, dim, N>> U(u.data());
+    const Eigen::Matrix<double, dim, dim> H = U * q.dN;
+    for (int i = 0; i < dim; ++i)
+      for (int j = 0; j < dim; ++j) F[dim * i + j] = H(i, j);
+    if constexpr (dim == 2) F[4] = U.row(0) * q.hoop;
+    return F;
+  }
+  /// Gᵀ p.
+  static VecD transposeTimes(const Point& q, const VecF& p) {
+    VecD r;
+    Eigen::Map<Eigen::Matrix<double, dim, N>> R(r.data());
+    Eigen::Matrix<double, dim, dim> M;
+    for (int i = 0; i < dim; ++i)
+      for (int j = 0; j < dim; ++j) M(i, j) = p[dim * i + j];
+    R.noalias() = M * q.dN.transpose();
+    if constexpr (dim == 2) R.row(0) += p[4] * q.hoop.transpose();
+    return r;
+  }
+  /// K += Gᵀ A G, using that G has one non-zero block per node.
+  static void addStiffness(const Point& q, const MatF& A, MatD& K) {
+    MatFD AG;
+    for (int b = 0; b < N; ++b)
+      for (int k = 0; k < dim; ++k) {
+        VecF column = A.col(dim * k) * q.dN(b, 0);
+        for (int l = 1; l < dim; ++l) column += A.col(dim * k + l) * q.dN(b, l);
+        if (dim == 2 && k == 0) column += A.col(NF - 1) * q.hoop[b];
+        AG.col(dim * b + k) = column;
+      }
+    for (int c = 0; c < D; ++c)
+      for (int a = 0; a < N; ++a)
+        for (int i = 0; i < dim; ++i) {
+          double sum = 0;
+          for (int j = 0; j < dim; ++j) sum += q.dN(a, j) * AG(dim * i + j, c);
+          if (dim == 2 && i == 0) sum += q.hoop[a] * AG(NF - 1, c);
+          K(dim * a + i, c) += sum;
+        }
+  }
+  /// d ln J / du from F⁻¹.
+  static VecD logVolumeGradient(const Point& q, const material::Mat3& inverse) {
+    VecF t;
+    for (int a = 0; a < NF; ++a) t[a] = inverse(Parts::column[a], Parts::row[a]);
+    return transposeTimes(q, t);
+  }
+  /// K += factor times the second variation of ln J: -tr(F⁻¹ δF F⁻¹ ΔF).
+  static void addSecondVariation(const Point& q, const VecD& g, double inverse33, double factor, MatD& K) {
+    Eigen::Matrix<double, dim, N> G = Eigen::Map<const Eigen::Matrix<double, dim, N>>(g.data());
+    if constexpr (dim == 2) G.row(0) -= inverse33 * q.hoop.transpose();
+    for (int b = 0; b < N; ++b)
+      for (int k = 0; k < dim; ++k)
+        for (int a = 0; a < N; ++a)
+          for (int i = 0; i < dim; ++i) {
+            double v = G(k, a) * G(i, b);
+            if (dim == 2 && i == 0 && k == 0) v += inverse33 * inverse33 * q.hoop[a] * q.hoop[b];
+            K(dim * a + i, dim * b + k) -= factor * v;
+          }
   }
   double outOfPlane(const double* state) const {
     const double e = state[stateSize - 1];
@@ -199,42 +269,40 @@ private:
   }
 
   bool gradientAtCentre(size_t cell, const VecD& u, Centre& c) const {
-    gradientOf(centres_[cell], c.G);
-    const Vec5 F = unit() + c.G * u;
+    const Point& q = centres_[cell];
+    const material::Mat3 F = tensorOf(unit() + gradient(q, u));
     if (setting_.large) {
-      const double J = determinant(F);
-      if (!(J > 0) || !(F[4] > 0)) return false;
-      c.inverse = inverseOf(F);
-      c.logJ = std::log(J);
-      c.g = c.G.transpose() * transposed(c.inverse);
+      const double J = F.determinant();
+      if (!(J > 0) || !(F(2, 2) > 0 || dim == 3)) return false;
+      const material::Mat3 inverse = F.inverse();
+      c.logJ = std::log(J), c.inverse33 = inverse(2, 2);
+      c.g = logVolumeGradient(q, inverse);
     } else {
-      c.logJ = F[0] + F[3] + F[4] - 3;
-      c.g = c.G.transpose() * unit();
+      c.logJ = F.trace() - 3;
+      c.g = logVolumeGradient(q, material::Mat3::Identity());
     }
     return true;
   }
 
   bool kinematics(size_t cell, int p, const VecD& u, const Centre& centre, Kinematics& k) const {
-    gradientOf(point(cell, p), k.G);
-    k.F = unit() + k.G * u;
+    const Point& q = point(cell, p);
+    k.F = unit() + gradient(q, u);
+    const material::Mat3 F = tensorOf(k.F);
     if (setting_.large) {
-      const double J = determinant(k.F);
-      if (!(J > 0) || !(k.F[4] > 0)) return false;
-      k.inverse = inverseOf(k.F);
-      if (bar_) {
-        k.psi = centre.g - k.G.transpose() * transposed(k.inverse);
-        k.beta = std::exp((centre.logJ - std::log(J)) / 3);
-        k.Gbar = k.beta * (k.G + k.F * k.psi.transpose() / 3);
-        k.F *= k.beta;
-        return true;
-      }
+      const double J = F.determinant();
+      if (!(J > 0) || !(F(2, 2) > 0 || dim == 3)) return false;
+      if (!bar_) return true;
+      const material::Mat3 inverse = F.inverse();
+      k.g = logVolumeGradient(q, inverse), k.inverse33 = inverse(2, 2);
+      k.psi = centre.g - k.g;
+      k.beta = std::exp((centre.logJ - std::log(J)) / 3);
+      k.plain = k.F;
+      k.F *= k.beta;
     } else if (bar_) {
-      k.psi = centre.g - k.G.transpose() * unit();
-      k.Gbar = k.G + unit() * k.psi.transpose() / 3;
-      k.F += unit() * ((centre.logJ - (k.F[0] + k.F[3] + k.F[4] - 3)) / 3);
-      return true;
+      k.psi = centre.g - logVolumeGradient(q, material::Mat3::Identity());
+      k.plain = unit();
+      k.F += unit() * ((centre.logJ - (F.trace() - 3)) / 3);
     }
-    k.Gbar = k.G;
     return true;
   }
 
@@ -250,13 +318,12 @@ private:
       if constexpr (Law::yields()) Eigen::Map<material::Vec6>{now} = plastic + s.response.flow;
       now[stateSize - 1] = thin ? s.response.elastic33 + plastic[2] : 0;
       const auto& T = s.response.T;
-      s.P << T[0], T[3] / material::root2, T[3] / material::root2, T[1], T[2];
-      if (tangent) {
-        static constexpr int index[5] = {0, 3, 3, 1, 2};
-        static constexpr double weight[5] = {1, 1 / material::root2, 1 / material::root2, 1, 1};
-        for (int a = 0; a < 5; ++a)
-          for (int b = 0; b < 5; ++b) s.A(a, b) = weight[a] * weight[b] * s.response.tangent(index[a], index[b]);
-      }
+      const auto index = [](int a) { return material::mandelOf[Parts::row[a]][Parts::column[a]]; };
+      const auto weight = [](int a) { return Parts::row[a] == Parts::column[a] ? 1 : 1 / material::root2; };
+      for (int a = 0; a < NF; ++a) s.P[a] = weight(a) * T[index(a)];
+      if (tangent)
+        for (int a = 0; a < NF; ++a)
+          for (int b = 0; b < NF; ++b) s.A(a, b) = weight(a) * weight(b) * s.response.tangent(index(a), index(b));
       return;
     }
     const material::Mat3 G = metric(old);
@@ -275,29 +342,20 @@ private:
       }
     }
     const material::Mat3 S = material::fromMandel(log.secondPiola(s.response.T)), Pk = F * S;
-    for (int a = 0; a < 5; ++a) s.P[a] = Pk(rowOfF[a], columnOfF[a]);
+    for (int a = 0; a < NF; ++a) s.P[a] = Pk(Parts::row[a], Parts::column[a]);
     if (!tangent) return;
-    // A = δ_ik S_JL + F_iM F_kN CC_MJNL through the 5x6 matrix of d(C/2)/dF
-    Eigen::Matrix<double, 5, 6> M = Eigen::Matrix<double, 5, 6>::Zero();
-    for (int a = 0; a < 5; ++a)
+    // A = δ_ik S_JL + F_iM F_kN CC_MJNL through the matrix of d(C/2)/dF
+    Eigen::Matrix<double, NF, 6> M = Eigen::Matrix<double, NF, 6>::Zero();
+    for (int a = 0; a < NF; ++a)
       for (int m = 0; m < 6; ++m) {
-        const int i = rowOfF[a], J = columnOfF[a], K = material::rowOf[m], L = material::columnOf[m];
+        const int i = Parts::row[a], J = Parts::column[a], K = material::rowOf[m], L = material::columnOf[m];
         if (K == L) M(a, m) = J == K ? F(i, J) : 0;
         else M(a, m) = ((J == L ? F(i, K) : 0) + (J == K ? F(i, L) : 0)) / material::root2;
       }
     s.A.noalias() = M * log.tangent(s.response.T, s.response.tangent) * M.transpose();
-    for (int a = 0; a < 5; ++a)
-      for (int b = 0; b < 5; ++b)
-        if (rowOfF[a] == rowOfF[b]) s.A(a, b) += S(columnOfF[a], columnOfF[b]);
-  }
-
-  /// Matrix of tr(F⁻¹ δF F⁻¹ ΔF): minus the second variation of ln J.
-  static MatD secondVariation(const Gradient& G, const Vec5& inverse) {
-    const material::Mat3 f = tensorOf(inverse);
-    Mat5 m;
-    for (int a = 0; a < 5; ++a)
-      for (int b = 0; b < 5; ++b) m(a, b) = f(columnOfF[a], rowOfF[b]) * f(columnOfF[b], rowOfF[a]);
-    return -(G.transpose() * m * G);
+    for (int a = 0; a < NF; ++a)
+      for (int b = 0; b < NF; ++b)
+        if (Parts::row[a] == Parts::row[b]) s.A(a, b) += S(Parts::column[a], Parts::column[b]);
   }
 
   Setting setting_;

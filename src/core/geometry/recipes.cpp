@@ -1,5 +1,6 @@
 #include "core/geometry/recipes.hpp"
 
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
 
@@ -124,13 +125,48 @@ void divide(Block& block, const model::Division& d, const Quantities& q, const s
   }
 }
 
-Block blockOf(const model::Shape& shape, const model::Division& ofPart, const Quantities& q, const std::string& path, const std::string& partPath) {
-  const int kinds = int(shape.rectangle.has_value()) + int(shape.ring.has_value()) + int(shape.profile.has_value());
-  if (kinds != 1) throw Error("a shape is one of rectangle, ring and profile", path, "Give one of them.");
+/// A quarter disc as three blocks, turned by a multiple of a right angle: core, and rings to either side of the diagonal.
+/// Both cuts are named; inner borders have no name.
+std::vector<std::array<Side, 4>> quarterDisc(const Point2& c, double r, int turn, const std::string& first, const std::string& second) {
+  const auto at = [&](double x, double y) {
+    for (int k = 0; k < turn; ++k) std::tie(x, y) = std::pair(-y, x);
+    return Point2(c + r * Point2(x, y));
+  };
+  const double a = 0.5, d = 0.42, h = std::sqrt(0.5);
+  const Point2 o = at(0, 0), p = at(a, 0), q = at(d, d), s = at(0, a), x = at(1, 0), m = at(h, h), y = at(0, 1);
+  return {{Side{Curve2::line(o, p, first)}, Side{Curve2::line(p, q)}, Side{Curve2::line(q, s)}, Side{Curve2::line(s, o, second)}},
+          {Side{Curve2::line(p, x, first)}, Side{Curve2::arcTo(x, m, c, true, "rim")}, Side{Curve2::line(m, q)}, Side{Curve2::line(q, p)}},
+          {Side{Curve2::line(q, m)}, Side{Curve2::arcTo(m, y, c, true, "rim")}, Side{Curve2::line(y, s, second)}, Side{Curve2::line(s, q)}}};
+}
+
+std::vector<Block> discBlocks(const model::Disc& disc, const Block& division, const Quantities& q, const std::string& path) {
+  const Point2 c = disc.center.empty() ? Point2(0, 0) : point(disc.center, q, path + "/center");
+  const double r = positive(disc.radius, Kind::length, q, path + "/radius");
+  const bool full = disc.sector == "full", half = disc.sector == "half";
+  std::vector<Block> blocks;
+  const int around = division.count[0] > 0 ? division.count[0] : std::max(2, int(std::lround(r * std::numbers::pi / 4 / division.size)));
+  const int outward = division.count[1] > 0 && division.count[0] > 0 ? division.count[1] : std::max(1, around / 2 + around % 2);
+  for (int turn = half ? -1 : 0; turn < (full ? 4 : 1); ++turn) {
+    // cuts of the whole: bottom along +x of a quarter, left along +y (and -y of a half)
+    const std::string first = full || (half && turn == 0) ? "" : half ? "left" : "bottom", second = full || (half && turn == -1) ? "" : "left";
+    const auto quarter = quarterDisc(c, r, (turn + 4) % 4, first, second);
+    for (size_t k = 0; k < 3; ++k) {
+      Block b;
+      b.sides = quarter[k], b.grading = {1, 1};
+      b.count = k == 0 ? std::array{around, around} : std::array{outward, around};
+      blocks.push_back(b);
+    }
+  }
+  return blocks;
+}
+
+std::vector<Block> blocksOf(const model::Shape& shape, const model::Division& ofPart, const Quantities& q, const std::string& path, const std::string& partPath) {
+  const int kinds = int(shape.rectangle.has_value()) + int(shape.ring.has_value()) + int(shape.disc.has_value()) + int(shape.profile.has_value());
+  if (kinds != 1) throw Error("a shape is one of rectangle, ring, disc and profile", path, "Give one of them.");
   std::array<std::string, 4> name = shape.ring ? std::array<std::string, 4>{"start", "outer", "end", "inner"}
                                                : std::array<std::string, 4>{"bottom", "right", "top", "left"};
   if (!shape.edges.empty()) {
-    if (shape.edges.size() != 4) throw Error("four edge names are needed", path + "/edges", "Their order: " + inProse({name.begin(), name.end()}) + ".");
+    if (shape.edges.size() != 4 || shape.disc) throw Error("four edge names are needed", path + "/edges", "Their order: " + inProse({name.begin(), name.end()}) + "; a disc has its own.");
     std::copy(shape.edges.begin(), shape.edges.end(), name.begin());
   }
   Block block;
@@ -141,15 +177,16 @@ Block blockOf(const model::Shape& shape, const model::Division& ofPart, const Qu
   if (shape.mesh.size.given() || !shape.mesh.count.empty()) block.size = 0, block.count = {0, 0};
   divide(block, shape.mesh, q, path + "/mesh");
   if (block.size <= 0 && block.count[0] == 0) {  // a sensible start: eight elements along the shorter middle line
-    double least = 1e300;
+    double least = shape.disc ? positive(shape.disc->radius, Kind::length, q, path + "/disc/radius") : 1e300;
     for (const auto& side : block.sides) {
       double length = 0;
       for (const auto& c : side) length += c.length();
-      least = std::min(least, length);
+      if (!shape.disc) least = std::min(least, length);
     }
     block.size = least / 8;
   }
-  return block;
+  if (shape.disc) return discBlocks(*shape.disc, block, q, path + "/disc");
+  return {block};
 }
 
 }  // namespace
@@ -158,8 +195,43 @@ std::vector<Block> blocks(const model::Part& part, const Quantities& q, const st
   if (part.shape.empty()) throw Error("the part has no shape", path, "Give it a rectangle, a ring or a profile.");
   std::vector<Block> result;
   for (size_t i = 0; i < part.shape.size(); ++i)
-    result.push_back(blockOf(part.shape[i], part.mesh, q, path + "/shape/" + std::to_string(i + 1), path));
+    for (const auto& b : blocksOf(part.shape[i], part.mesh, q, path + "/shape/" + std::to_string(i + 1), path)) result.push_back(b);
   return result;
+}
+
+Sweep sweep(const model::Part& part, const Quantities& q, const std::string& path) {
+  Sweep s;
+  if (part.extrude && part.revolve) throw Error("a part is either extruded or revolved", path, "Take one of them out.");
+  const auto count = [&](const model::Entry& e, const std::string& where) {
+    const double n = q.orElse(e, Kind::number, 0, where);
+    if (e.given() && (n < 1 || n > 10000)) throw Error("the number of layers is " + shortNumber(n), where, "Give a whole number from 1 to 10000.");
+    return int(std::lround(n));
+  };
+  if (part.extrude) {
+    const auto& e = *part.extrude;
+    s = {Sweep::Kind::extrude, q(e.from, Kind::length, path + "/extrude/from"), positive(e.depth, Kind::length, q, path + "/extrude/depth"),
+         count(e.count, path + "/extrude/count"), positive(e.grading, Kind::number, q, path + "/extrude/grading")};
+  }
+  if (part.revolve) {
+    const auto& r = *part.revolve;
+    s = {Sweep::Kind::revolve, q(r.from, Kind::angle, path + "/revolve/from"), positive(r.angle, Kind::angle, q, path + "/revolve/angle"),
+         count(r.count, path + "/revolve/count"), 1};
+    if (s.length > 2 * std::numbers::pi * (1 + 1e-9)) throw Error("the angle is more than a full turn", path + "/revolve/angle", "Give up to 360 degrees.");
+  }
+  return s;
+}
+
+Placement placement(const model::Part& part, const Quantities& q, bool solid, const std::string& path) {
+  Placement p;
+  if (!part.place) return p;
+  const int axis = part.place->axis == "x" ? 0 : part.place->axis == "y" ? 1 : 2;
+  const double angle = q(part.place->angle, Kind::angle, path + "/place/angle");
+  if (!solid && axis != 2 && angle != 0) throw Error("in plane models a part turns about z", path + "/place/axis", "Take z.");
+  p.turn = Eigen::AngleAxisd(angle, Eigen::Vector3d::Unit(axis)).toRotationMatrix();
+  const auto shift = q.list(part.place->shift, Kind::length, path + "/place/shift");
+  if (!shift.empty() && shift.size() != (solid ? 3 : 2)) throw Error(std::string("a shift needs ") + (solid ? "three" : "two") + " components", path + "/place/shift", "Write one per axis.");
+  for (size_t i = 0; i < shift.size(); ++i) p.shift[Eigen::Index(i)] = shift[i];
+  return p;
 }
 
 Outline outline(const model::Part& part, const Quantities& q, const std::string& path) {
@@ -173,7 +245,17 @@ Outline outline(const model::Part& part, const Quantities& q, const std::string&
       throw Error("the closed path runs clockwise", here + "/profile/path", "List the points so that the material is on the left of the path.");
     return result;
   }
-  const Block block = blockOf(shape, part.mesh, q, here, path);
+  if (shape.disc) {
+    const auto& d = *shape.disc;
+    const Point2 c = d.center.empty() ? Point2(0, 0) : point(d.center, q, here + "/disc/center");
+    const double r = positive(d.radius, Kind::length, q, here + "/disc/radius");
+    const double from = d.sector == "half" ? -std::numbers::pi / 2 : 0, to = d.sector == "full" ? 2 * std::numbers::pi : std::numbers::pi / 2;
+    const auto at = [&](double angle) { return Point2(c + r * Point2(std::cos(angle), std::sin(angle))); };
+    for (int i = 0; i < 4; ++i) result.curves.push_back(Curve2::arcTo(at(from + (to - from) * i / 4), at(from + (to - from) * (i + 1) / 4), c, true, "rim"));
+    result.closed = d.sector == "full";
+    return result;
+  }
+  const Block block = blocksOf(shape, part.mesh, q, here, path).front();
   for (const auto& side : block.sides) result.curves.insert(result.curves.end(), side.begin(), side.end());
   result.closed = true;
   return result;

@@ -23,6 +23,23 @@ struct Block {
 /// The blocks of a deformable part. Throws Error with the place in the document.
 std::vector<Block> blocks(const model::Part& part, const model::Quantities& quantities, const std::string& path);
 
+/// How plane blocks become solids, and where a part is put.
+struct Sweep {
+  enum class Kind { none, extrude, revolve } kind = Kind::none;
+  double from = 0, length = 0;    ///< along z in mm, or about y in rad
+  int count = 0;                  ///< layers; 0: by the element size
+  double grading = 1;
+};
+Sweep sweep(const model::Part& part, const model::Quantities& quantities, const std::string& path);
+
+/// Turn about an axis through the origin, then shift.
+struct Placement {
+  Eigen::Matrix3d turn = Eigen::Matrix3d::Identity();
+  Eigen::Vector3d shift = Eigen::Vector3d::Zero();
+  Eigen::Vector3d operator()(const Eigen::Vector3d& x) const { return turn * x + shift; }
+};
+Placement placement(const model::Part& part, const model::Quantities& quantities, bool solid, const std::string& path);
+
 /// The outline of a rigid part, material on the left. Closed paths are turned anticlockwise.
 struct Outline {
   std::vector<Curve2> curves;

@@ -1,6 +1,6 @@
 // Mesh data: nodes, blocks of equal cells, named faces. Two dimensions today, three by adding cell types.
 #pragma once
-#include <Eigen/Core>
+#include <Eigen/Geometry>
 #include <array>
 #include <map>
 #include <string>
@@ -8,14 +8,19 @@
 
 namespace anvil::mesh {
 
-enum class Cell { quad4, quad8 };
+/// The numbers are stored in results files: only add at the end.
+enum class Cell { quad4, quad8, tri6, hex8, hex20, tet10, wedge6, wedge15 };
 
 /// What every part of the program must know of a cell type.
 struct CellInfo {
   const char* name;
   int nodes, corners, sides, points, dim;   ///< points: of integration
   int vtk;                                   ///< cell number in VTK files
-  std::vector<std::vector<int>> side;        ///< local nodes of each side: corners in order, then mid-side node
+  bool quadratic;
+  std::vector<std::vector<int>> side;        ///< local nodes of each side: corners in order, then mid-side nodes; the
+                                             ///< outside lies to the right of a plane side and above an anticlockwise one
+  std::vector<std::vector<int>> edge;        ///< two ends, then the mid-edge node
+  int cornersOf(int s) const { return quadratic && dim == 3 ? int(side[size_t(s)].size()) / 2 : dim == 3 ? int(side[size_t(s)].size()) : 2; }
 };
 const CellInfo& info(Cell type);
 
@@ -28,12 +33,13 @@ struct Block {
   const int* cell(size_t i) const { return nodes.data() + i * size_t(info(type).nodes); }
 };
 
-/// One side of one cell. The cell lies on the left when the side is walked in its node order.
+/// One side of one cell. A plane cell lies on the left when the side is walked in its node order; seen from outside, the
+/// corners of a solid cell's side run anticlockwise.
 struct Facet {
   int block, cell, side;
 };
 
-/// Facets of a named edge ("part.edge"), in path order as far as they are connected.
+/// Facets of a named edge or face ("part.edge"), in path order as far as they are connected.
 struct Face {
   std::string name;
   int part;
@@ -56,7 +62,9 @@ struct Mesh {
   const Face* face(const std::string& name) const;
   /// All boundary facets of a part.
   std::vector<Facet> boundary(int part) const;
-  /// Global node numbers of a facet: corners first, then the mid-side node.
+  /// Number of corners of a facet: 2 in the plane, 3 or 4 in space.
+  int cornersOf(const Facet& facet) const { return info(blocks[size_t(facet.block)].type).cornersOf(facet.side); }
+  /// Global node numbers of a facet: corners first, then the mid-side nodes.
   std::vector<int> nodesOf(const Facet& facet) const;
   std::vector<int> nodesOf(const std::vector<Facet>& facets) const;  ///< sorted, each once
 };

@@ -97,6 +97,14 @@ struct Ring {
   bool operator==(const Ring&) const = default;
 };
 
+/// A disc divided without a pole: a square core and rings around it. Quarters and halves lie at x >= 0.
+struct Disc {
+  Point center;
+  Entry radius;
+  std::string sector = "full";     ///< "full", "half" (x >= 0) or "quarter" (x >= 0, y >= 0)
+  bool operator==(const Disc&) const = default;
+};
+
 /// A path; closed for a deformable part (four sides of named edges make a mapped block), open or closed for a rigid one.
 struct Profile {
   Point start;
@@ -116,18 +124,44 @@ struct Division {
 struct Shape {
   std::optional<Rectangle> rectangle;
   std::optional<Ring> ring;
+  std::optional<Disc> disc;
   std::optional<Profile> profile;
   std::vector<std::string> edges;  ///< own names for a rectangle's or ring's four edges, in their order
   Division mesh;
   bool operator==(const Shape&) const = default;
 };
 
+/// Solid models: the shapes, drawn in the x–y plane, pulled along z.
+struct Extrude {
+  Entry from = 0, depth;
+  Entry count, grading = 1;        ///< layers; by the element size when left out
+  bool operator==(const Extrude&) const = default;
+};
+
+/// Solid models: the shapes, drawn at x >= 0 in the x–y plane, turned about the y axis towards z.
+struct Revolve {
+  Entry from = 0, angle;
+  Entry count;
+  bool operator==(const Revolve&) const = default;
+};
+
+/// Where a part is put: turned about an axis through the origin, then shifted.
+struct Place {
+  std::string axis = "z";
+  Entry angle = 0;
+  Point shift;
+  bool operator==(const Place&) const = default;
+};
+
 struct Part {
   std::string note, material;
   bool rigid = false;
   Point pivot;                     ///< rigid: the point that motions turn about and moments refer to
-  std::string element = "quad8";   ///< "quad8" or "quad4"
+  std::string element = "auto";    ///< quad8, quad4, tri6; in solid models hex20, hex8, tet10; auto: the quadratic one
   std::vector<Shape> shape;
+  std::optional<Extrude> extrude;
+  std::optional<Revolve> revolve;
+  std::optional<Place> place;
   Division mesh;                   ///< for shapes without an own division
   std::string color;
   bool operator==(const Part&) const = default;
@@ -187,6 +221,7 @@ struct Support {
 struct Motion {
   std::vector<std::string> on;
   Direction along;
+  Point about;                        ///< turn of edges and faces: a point of the axis
   Course course;
   bool operator==(const Motion&) const = default;
 };
@@ -252,7 +287,7 @@ struct Document {
   std::string title, note;
   FileUnits units;
   Named<Entry> parameters;
-  std::string space = "plane strain"; ///< "plane strain", "plane stress" or "axisymmetric"
+  std::string space = "plane strain"; ///< "plane strain", "plane stress", "axisymmetric" or "solid"
   std::string geometry = "large";     ///< "large" or "small" displacements and strains
   Entry thickness = 1;
   Named<Material> materials;

@@ -50,6 +50,11 @@ template <class V> void fields(V& v, Ring& r) {
   v("from", r.from, "Start angle, anticlockwise from the first axis.", Kind::angle);
   v("to", r.to, "End angle.", Kind::angle);
 }
+template <class V> void fields(V& v, Disc& d) {
+  v("center", d.center, "Centre of the disc.", Kind::length);
+  v("radius", d.radius, "Its radius; the edge is called rim.", Kind::length);
+  v("sector", d.sector, "The whole disc, its half at x >= 0, or its quarter at x, y >= 0.", Choice{{"full", "half", "quarter"}});
+}
 template <class V> void fields(V& v, Profile& p) {
   v("start", p.start, "First point of the path.", Kind::length);
   v("path", p.path, "Lines and arcs, with the material on the left. A deformable part's path closes by itself.");
@@ -63,19 +68,39 @@ template <class V> void fields(V& v, Division& d) {
 template <class V> void fields(V& v, Shape& s) {
   v("rectangle", s.rectangle, "A rectangle; edges bottom, right, top, left.");
   v("ring", s.ring, "A ring sector; edges start, outer, end, inner.");
+  v("disc", s.disc, "A disc, its half or quarter; edges rim, and left and bottom where it is cut.");
   v("profile", s.profile, "A path of lines, arcs and fillets.");
   v("edges", s.edges, "Own names for the four edges of a rectangle or ring, in their order.");
   v("mesh", s.mesh, "Division of this block.");
+}
+template <class V> void fields(V& v, Extrude& e) {
+  v("from", e.from, "Where the body begins along z.", Kind::length);
+  v("depth", e.depth, "How far it is pulled; faces front and back close it.", Kind::length);
+  v("count", e.count, "Layers of elements; by the element size when left out.", Kind::number);
+  v("grading", e.grading, "Thickness of the last layer over the first.", Kind::number);
+}
+template <class V> void fields(V& v, Revolve& r) {
+  v("from", r.from, "Angle at which the body begins, from x towards z.", Kind::angle);
+  v("angle", r.angle, "Angle it is turned through; 360 closes it.", Kind::angle);
+  v("count", r.count, "Layers of elements; by the element size when left out.", Kind::number);
+}
+template <class V> void fields(V& v, Place& p) {
+  v("axis", p.axis, "Axis through the origin that the part is turned about first.", Choice{{"x", "y", "z"}});
+  v("angle", p.angle, "Angle of the turn.", Kind::angle);
+  v("shift", p.shift, "Shift after the turn.", Kind::length);
 }
 template <class V> void fields(V& v, Part& p) {
   v("note", p.note, "A remark.");
   v("material", p.material, "Name of its material.");
   v("rigid", p.rigid, "A rigid body: exact lines and arcs, no mesh, no material.");
-  v("pivot", p.pivot, "Rigid body: the point it turns about.", Kind::length);
-  v("element", p.element, "Element type: quad8 bends well, quad4 is cheap and robust where strains are very large.",
-    Choice{{"quad8", "quad4"}});
+  v("pivot", p.pivot, "Rigid body: the point it turns about, in its final place.", Kind::length);
+  v("element", p.element, "Quadratic elements (quad8, tri6; hex20, tet10 in solid models) bend well; linear ones (quad4, hex8) are cheap and robust where strains are very large. auto: quad8 or hex20.",
+    Choice{{"auto", "quad8", "quad4", "tri6", "hex20", "hex8", "tet10"}});
   v("shape", p.shape, "One block or several that share corner points along their common edges.");
   v("mesh", p.mesh, "Division of its blocks.");
+  v("extrude", p.extrude, "Solid models: pulls the shapes along z.");
+  v("revolve", p.revolve, "Solid models: turns the shapes about the y axis.");
+  v("place", p.place, "Where the part is put.");
   v("color", p.color, "Display colour, #RRGGBB.");
 }
 template <class V> void fields(V& v, Region& r) { v("edges", r.edges, "Edges as part.edge."); }
@@ -97,7 +122,8 @@ template <class V> void fields(V& v, Support& s) {
 }
 template <class V> void fields(V& v, Motion& m) {
   v("on", m.on, "Regions, edges or a rigid part.");
-  v("along", m.along, "Direction: an axis, normal, a vector, or turn (rigid part about its pivot).");
+  v("along", m.along, "Direction: an axis, normal, a vector, or turn (turn x, turn y, turn z in solid models).");
+  v("about", m.about, "A point of the axis that edges or faces turn about; a rigid part turns about its pivot.", Kind::length);
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
 template <class V> void fields(V& v, Load& l) {
@@ -156,7 +182,7 @@ template <class V> void fields(V& v, Document& d) {
   v("note", d.note, "A remark.");
   v("units", d.units, "Units of bare numbers.");
   v("parameters", d.parameters, "Named numbers for use in expressions.");
-  v("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric"}});
+  v("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric", "solid"}});
   v("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
   v("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
   v("materials", d.materials, "Materials by name."), v("parts", d.parts, "Parts by name.");

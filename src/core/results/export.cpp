@@ -32,7 +32,8 @@ static std::string vtu(const Reader& reader, size_t row) {
        "\n</DataArray><DataArray type=\"UInt8\" Name=\"types\" format=\"ascii\">\n" + types + "\n</DataArray></Cells>\n<PointData>\n";
   const auto u = reader.field("displacement", row);
   s += "<DataArray type=\"Float32\" Name=\"displacement\" NumberOfComponents=\"3\" format=\"ascii\">\n";
-  for (size_t i = 0; i + 1 < u.size(); i += 2) s += fmt::format("{:.7g} {:.7g} 0\n", u[i], u[i + 1]);
+  const auto D = size_t(h.mesh.dim);
+  for (size_t i = 0; i + D <= u.size(); i += D) s += fmt::format("{:.7g} {:.7g} {:.7g}\n", u[i], u[i + 1], D == 3 ? u[i + 2] : 0.f);
   s += "</DataArray>\n";
   for (const auto& f : fieldList(h)) {
     if (f.name == "displacement") continue;

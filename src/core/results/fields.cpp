@@ -1,6 +1,8 @@
 #include "core/results/fields.hpp"
 
+#include <Eigen/Eigenvalues>
 #include <algorithm>
+#include <array>
 #include <cctype>
 #include <cmath>
 #include <numbers>
@@ -16,46 +18,43 @@ std::string lower(std::string s) {
   return s;
 }
 
-struct Axes {
-  std::string a, b, c;
-};
-Axes axesOf(const Header& h) { return h.space == "axisymmetric" ? Axes{"r", "z", "hoop"} : Axes{"x", "y", "z"}; }
+/// Names of the three directions of a tensor.
+std::array<std::string, 3> axesOf(const Header& h) {
+  if (h.space == "axisymmetric") return {"r", "z", "hoop"};
+  return {"x", "y", "z"};
+}
+/// Stored components of a tensor: 11, 22, 33, 12 and in space 23, 13.
+size_t componentsOf(const Header& h) { return h.mesh.dim == 3 ? 6 : 4; }
+std::vector<std::string> shearsOf(const Header& h) {
+  const auto a = axesOf(h);
+  if (h.mesh.dim == 2) return {a[0] + a[1]};
+  return {"xy", "yz", "xz"};
+}
 
-/// Scalar from the four stored components [11, 22, 33, 12].
-double scalarOf(const float* s, const std::string& kind) {
-  const double x = s[0], y = s[1], z = s[2], xy = s[3];
-  if (kind == "mises") return std::sqrt(0.5 * ((x - y) * (x - y) + (y - z) * (y - z) + (z - x) * (z - x)) + 3 * xy * xy);
+/// Scalar from stored components.
+double scalarOf(const float* s, size_t components, const std::string& kind) {
+  const double x = s[0], y = s[1], z = s[2], xy = s[3], yz = components == 6 ? s[4] : 0, xz = components == 6 ? s[5] : 0;
+  if (kind == "mises") return std::sqrt(0.5 * ((x - y) * (x - y) + (y - z) * (y - z) + (z - x) * (z - x)) + 3 * (xy * xy + yz * yz + xz * xz));
   if (kind == "mean") return (x + y + z) / 3;
-  const double middle = (x + y) / 2, radius = std::hypot((x - y) / 2, xy);
-  if (kind == "greatest") return std::max(middle + radius, z);
-  if (kind == "least") return std::min(middle - radius, z);
-  return 0;
+  Eigen::Matrix3d m;
+  m << x, xy, xz, xy, y, yz, xz, yz, z;
+  const Eigen::Vector3d e = Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d>(m, Eigen::EigenvaluesOnly).eigenvalues();
+  return kind == "greatest" ? e[2] : e[0];
 }
 
 }  // namespace
 
 std::vector<FieldInfo> fieldList(const Header& h) {
-  const auto [a, b, c] = axesOf(h);
-  const std::string shear = a + b;
-  return {{"von Mises stress", "MPa", false, false},
-          {"equivalent plastic strain", "", false, false},
-          {"displacement", "mm", false, true},
-          {"displacement " + a, "mm", true, true},
-          {"displacement " + b, "mm", true, true},
-          {"stress " + a, "MPa", true, false},
-          {"stress " + b, "MPa", true, false},
-          {"stress " + c, "MPa", true, false},
-          {"shear stress " + shear, "MPa", true, false},
-          {"mean stress", "MPa", true, false},
-          {"greatest principal stress", "MPa", true, false},
-          {"least principal stress", "MPa", true, false},
-          {"strain " + a, "", true, false},
-          {"strain " + b, "", true, false},
-          {"strain " + c, "", true, false},
-          {"shear strain " + shear, "", true, false},
-          {"strain energy density", "MJ/m3", false, false},
-          {"contact pressure", "MPa", false, true},
-          {"reaction", "N", false, true}};
+  const auto axes = axesOf(h);
+  std::vector<FieldInfo> list{{"von Mises stress", "MPa", false, false}, {"equivalent plastic strain", "", false, false}, {"displacement", "mm", false, true}};
+  for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"displacement " + axes[size_t(k)], "mm", true, true});
+  for (const auto& a : axes) list.push_back({"stress " + a, "MPa", true, false});
+  for (const auto& s : shearsOf(h)) list.push_back({"shear stress " + s, "MPa", true, false});
+  list.insert(list.end(), {{"mean stress", "MPa", true, false}, {"greatest principal stress", "MPa", true, false}, {"least principal stress", "MPa", true, false}});
+  for (const auto& a : axes) list.push_back({"strain " + a, "", true, false});
+  for (const auto& s : shearsOf(h)) list.push_back({"shear strain " + s, "", true, false});
+  list.insert(list.end(), {{"strain energy density", "MJ/m3", false, false}, {"contact pressure", "MPa", false, true}, {"contact status", "", false, true}, {"reaction", "N", false, true}});
+  return list;
 }
 
 FieldInfo fieldNamed(const Header& h, const std::string& name) {
@@ -70,7 +69,6 @@ FieldInfo fieldNamed(const Header& h, const std::string& name) {
 
 std::vector<double> pointField(const Reader& reader, const std::string& name, size_t row) {
   const auto& h = reader.header();
-  const auto [a, b, c] = axesOf(h);
   const auto direct = [&](const char* set) {
     const auto v = reader.field(set, row);
     return std::vector<double>(v.begin(), v.end());
@@ -78,52 +76,90 @@ std::vector<double> pointField(const Reader& reader, const std::string& name, si
   if (name == "equivalent plastic strain") return direct("plastic strain");
   if (name == "strain energy density") return direct("strain energy");
   const bool strain = name.find("strain") != std::string::npos;
+  const size_t C = componentsOf(h);
   const auto tensors = reader.field(strain ? "strain" : "stress", row);
-  const std::vector<std::pair<std::string, int>> component{{" " + a, 0}, {" " + b, 1}, {" " + c, 2}};
-  std::vector<double> v(tensors.size() / 4);
+  std::vector<double> v(tensors.size() / C);
   int index = -1;
-  if (name.starts_with("shear")) index = 3;
-  else
-    for (const auto& [end, i] : component)
-      if (name == (strain ? "strain" : "stress") + end) index = i;
+  const auto axes = axesOf(h);
+  const auto shears = shearsOf(h);
+  for (size_t i = 0; i < shears.size(); ++i)
+    if (name.starts_with("shear") && name.ends_with(" " + shears[i])) index = int(3 + i);
+  for (size_t i = 0; i < 3; ++i)
+    if (name == (strain ? "strain " : "stress ") + axes[i]) index = int(i);
   const std::string kind = name.starts_with("von") ? "mises" : name.starts_with("mean") ? "mean" : name.starts_with("greatest") ? "greatest" : "least";
-  for (size_t i = 0; i < v.size(); ++i) v[i] = index >= 0 ? double(tensors[4 * i + size_t(index)]) : scalarOf(tensors.data() + 4 * i, kind);
+  for (size_t i = 0; i < v.size(); ++i) v[i] = index >= 0 ? double(tensors[C * i + size_t(index)]) : scalarOf(tensors.data() + C * i, C, kind);
   return v;
 }
 
-void extrapolate(mesh::Cell type, const double* p, double* n) {
-  // corners lie at ±√3 in the bilinear interpolation through the points
+namespace {
+
+/// Corner values from points: the linear interpolation through the points, taken out to the corners.
+void cornersOfSquare(const double* p, double* n) {
   static const double a = 1 + std::sqrt(3.) / 2, b = -0.5, c = 1 - std::sqrt(3.) / 2;
   for (int i = 0; i < 4; ++i) n[i] = a * p[i] + b * (p[(i + 1) % 4] + p[(i + 3) % 4]) + c * p[(i + 2) % 4];
-  if (type == mesh::Cell::quad8)
-    for (int i = 0; i < 4; ++i) n[4 + i] = (n[i] + n[(i + 1) % 4]) / 2;
+}
+void cornersOfSimplex(int count, double near, double far, const double* p, double* n) {
+  double sum = 0;
+  for (int i = 0; i < count; ++i) sum += p[i];
+  for (int i = 0; i < count; ++i) n[i] = (p[i] - far * sum) / (near - far);
+}
+/// Two layers of points at ±1/√3 taken to ±1.
+void layers(int count, double* n) {
+  const double g = std::sqrt(3.);
+  for (int i = 0; i < count; ++i) {
+    const double mean = (n[i] + n[count + i]) / 2, half = (n[count + i] - n[i]) / 2 * g;
+    n[i] = mean - half, n[count + i] = mean + half;
+  }
+}
+
+}  // namespace
+
+void extrapolate(mesh::Cell type, const double* p, double* n) {
+  const auto& cell = mesh::info(type);
+  switch (type) {
+    case mesh::Cell::quad4: case mesh::Cell::quad8: cornersOfSquare(p, n); break;
+    case mesh::Cell::tri6: cornersOfSimplex(3, 2. / 3, 1. / 6, p, n); break;
+    case mesh::Cell::tet10: cornersOfSimplex(4, (5 + 3 * std::sqrt(5.)) / 20, (5 - std::sqrt(5.)) / 20, p, n); break;
+    case mesh::Cell::hex8: case mesh::Cell::hex20:
+      cornersOfSquare(p, n), cornersOfSquare(p + 4, n + 4), layers(4, n);
+      break;
+    default: cornersOfSimplex(3, 2. / 3, 1. / 6, p, n), cornersOfSimplex(3, 2. / 3, 1. / 6, p + 3, n + 3), layers(3, n);
+  }
+  for (const auto& e : cell.edge)
+    if (cell.quadratic) n[e[2]] = (n[e[0]] + n[e[1]]) / 2;
 }
 
 static std::vector<double> nodalDirect(const Reader& reader, const std::string& name, size_t row) {
   const auto& h = reader.header();
-  const auto [a, b, c] = axesOf(h);
   std::vector<double> v(h.mesh.x.size(), 0);
-  if (name == "contact pressure") {
+  if (name.starts_with("contact")) {
+    const size_t which = name == "contact pressure" ? 0 : 2;
     for (size_t k = 0; k < h.contacts.size(); ++k) {
       const auto s = reader.contact(k, row);
       const auto& nodes = h.contacts[k].nodes;
       std::vector<bool> carrier(v.size(), false);
-      for (size_t i = 0; i < nodes.size(); ++i) v[size_t(nodes[i])] = std::max(v[size_t(nodes[i])], double(s[5 * i])), carrier[size_t(nodes[i])] = true;
-      for (const auto& block : h.mesh.blocks) {  // mid-side nodes between two carriers
-        if (block.type != mesh::Cell::quad8) continue;
-        for (size_t cell = 0; cell < block.count(); ++cell)
-          for (int i = 0; i < 4; ++i) {
+      for (size_t i = 0; i < nodes.size(); ++i) v[size_t(nodes[i])] = std::max(v[size_t(nodes[i])], double(s[5 * i + which])), carrier[size_t(nodes[i])] = true;
+      for (const auto& block : h.mesh.blocks)  // mid-side nodes between two carriers
+        for (size_t cell = 0; mesh::info(block.type).quadratic && cell < block.count(); ++cell)
+          for (const auto& e : mesh::info(block.type).edge) {
             const int* n = block.cell(cell);
-            const auto p = size_t(n[i]), q = size_t(n[(i + 1) % 4]);
-            if (carrier[p] && carrier[q]) v[size_t(n[4 + i])] = (v[p] + v[q]) / 2;
+            const auto p = size_t(n[e[0]]), q = size_t(n[e[1]]);
+            if (carrier[p] && carrier[q]) v[size_t(n[e[2]])] = which == 0 ? (v[p] + v[q]) / 2 : std::min(v[p], v[q]);
           }
-      }
     }
     return v;
   }
   const auto u = reader.field(name == "reaction" ? "reaction" : "displacement", row);
-  const int component = name.ends_with(" " + a) ? 0 : name.ends_with(" " + b) ? 1 : -1;
-  for (size_t i = 0; i < v.size(); ++i) v[i] = component >= 0 ? u[2 * i + size_t(component)] : std::hypot(u[2 * i], u[2 * i + 1]);
+  const auto axes = axesOf(h);
+  const auto D = size_t(h.mesh.dim);
+  int component = -1;
+  for (size_t k = 0; k < D; ++k)
+    if (name.ends_with(" " + axes[k])) component = int(k);
+  for (size_t i = 0; i < v.size(); ++i) {
+    double sum = 0;
+    for (size_t k = 0; k < D; ++k) sum += double(u[D * i + k]) * u[D * i + k];
+    v[i] = component >= 0 ? u[D * i + size_t(component)] : std::sqrt(sum);
+  }
   return v;
 }
 
@@ -142,7 +178,7 @@ std::vector<double> cellField(const Reader& reader, const std::string& wanted, s
   for (const auto& b : h.mesh.blocks) {
     const auto& info = mesh::info(b.type);
     for (size_t c = 0; c < b.count(); ++c, at += size_t(info.points)) {
-      double n[8];
+      double n[20];
       extrapolate(b.type, p.data() + at, n);
       result.insert(result.end(), n, n + info.nodes);
     }
@@ -186,8 +222,15 @@ std::vector<double> nodalAreas(const Header& h, const std::vector<mesh::Facet>& 
   std::vector<double> area(h.mesh.x.size(), 0);
   for (const auto& f : facets) {
     const auto n = h.mesh.nodesOf(f);
-    const auto& a = h.mesh.x[size_t(n[0])];
-    const auto& b = h.mesh.x[size_t(n[1])];
+    const int corners = h.mesh.cornersOf(f);
+    const auto at = [&](size_t i) { return h.mesh.x[size_t(n[i])]; };
+    if (corners > 2) {  // equal shares for the corners of the flat face (negative shares of serendipity corners help nobody)
+      const double whole = (corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).norm() / 2;
+      const double perMiddle = int(n.size()) > corners ? whole * (corners == 3 ? 1. / 3 : 1. / 6) : 0, perCorner = (whole - perMiddle * double(int(n.size()) - corners)) / corners;
+      for (size_t i = 0; i < n.size(); ++i) area[size_t(n[i])] += int(i) < corners ? perCorner : perMiddle;
+      continue;
+    }
+    const Eigen::Vector3d a = at(0), b = at(1);
     const double length = (b - a).norm();
     const auto scale = [&](const Eigen::Vector3d& x) { return h.space == "axisymmetric" ? 2 * std::numbers::pi * x.x() : 1; };
     if (n.size() == 3) {

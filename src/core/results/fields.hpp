@@ -30,7 +30,7 @@ std::vector<double> cellField(const Reader& reader, const std::string& name, siz
 /// A scalar at integration points, block by block, cell by cell.
 std::vector<double> pointField(const Reader& reader, const std::string& name, size_t row);
 
-/// Takes values at a cell's 2x2 integration points to its nodes (bilinear; mid-side nodes are means of their corners).
+/// Takes values at a cell's integration points to its nodes: linearly to the corners; mid-side nodes are means of theirs.
 void extrapolate(mesh::Cell type, const double* atPoints, double* atNodes);
 
 struct Statistics {

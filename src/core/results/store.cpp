@@ -28,7 +28,7 @@ std::string numbered(const std::string& base, size_t i) { return base + std::to_
 
 void writeHeader(hid_t f, const Header& h) {
   for (const char* g : {"mesh", "contacts", "rigid", "fields", "restart", "mesh/blocks", "mesh/faces"}) group(f, g);
-  hdf::writeText(f, "format", "unyielding-anvil results 1");
+  hdf::writeText(f, "format", "unyielding-anvil results 2");
   hdf::writeText(f, "model", h.model);
   hdf::writeText(f, "space", h.space);
   hdf::writeText(f, "steps", joined(h.steps));
@@ -61,8 +61,10 @@ void writeHeader(hid_t f, const Header& h) {
   }
   for (size_t i = 0; i < h.rigid.size(); ++i) {
     rigidNames.push_back(h.rigid[i].name);
-    hdf::writeFixed(f, numbered("rigid/points ", i), h.rigid[i].points, 2);
-    hdf::writeFixed(f, numbered("rigid/about ", i), std::vector<double>{h.rigid[i].reference[0], h.rigid[i].reference[1], double(h.rigid[i].closed)}, 3);
+    const auto& r = h.rigid[i];
+    hdf::writeFixed(f, numbered("rigid/points ", i), r.points, 3);
+    hdf::writeFixed(f, numbered("rigid/quads ", i), r.quads, 4);
+    hdf::writeFixed(f, numbered("rigid/about ", i), std::vector<double>{r.reference.x(), r.reference.y(), r.reference.z(), double(r.closed)}, 4);
   }
   hdf::writeText(f, "contacts/names", joined(contactNames));
   hdf::writeText(f, "rigid/names", joined(rigidNames));
@@ -71,6 +73,7 @@ void writeHeader(hid_t f, const Header& h) {
 Header readHeader(hid_t f) {
   Header h;
   h.model = hdf::readText(f, "model"), h.space = hdf::readText(f, "space");
+  h.mesh.dim = h.space == "solid" ? 3 : 2;
   h.steps = lines(hdf::readText(f, "steps")), h.stepEnds = hdf::readAll<double>(f, "step ends");
   h.historyNames = lines(hdf::readText(f, "history names"));
   h.yieldStress = hdf::readAll<double>(f, "yield stress").at(0);
@@ -93,7 +96,8 @@ Header readHeader(hid_t f) {
     h.contacts.push_back({contactNames[i], hdf::readAll<int>(f, numbered("contacts/nodes ", i)), hdf::readAll<int>(f, numbered("contacts/segments ", i))});
   for (size_t i = 0; i < rigidNames.size(); ++i) {
     const auto about = hdf::readAll<double>(f, numbered("rigid/about ", i));
-    h.rigid.push_back({rigidNames[i], {about.at(0), about.at(1)}, hdf::readAll<double>(f, numbered("rigid/points ", i)), about.at(2) != 0});
+    h.rigid.push_back({rigidNames[i], {about.at(0), about.at(1), about.at(2)}, hdf::readAll<double>(f, numbered("rigid/points ", i)), about.at(3) != 0,
+                       hdf::readAll<int>(f, numbered("rigid/quads ", i))});
   }
   return h;
 }
@@ -213,7 +217,7 @@ Reader::Reader(const std::string& path) : data_(std::make_unique<Data>()) {
   if (id < 0) throw Error("this is not a results file, or it was cut short before the first increment", path, "Run the model again.");
   data_->file = {id, H5Fclose, path};
   try {
-    if (!hdf::readText(id, "format").starts_with("unyielding-anvil results 1")) throw Error("this results file has another format", path, "Use a matching program version.");
+    if (!hdf::readText(id, "format").starts_with("unyielding-anvil results 2")) throw Error("this results file has another format", path, "Use a matching program version.");
     data_->header = readHeader(id);
   } catch (const Error& e) {
     throw Error(e.wrong(), path, e.remedy());

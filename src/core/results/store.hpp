@@ -14,15 +14,16 @@ namespace anvil::results {
 struct ContactSurface {
   std::string name;
   std::vector<int> nodes;       ///< carriers of pressure
-  std::vector<int> segments;    ///< pairs of node numbers: the edges between them
+  std::vector<int> segments;    ///< plane models: pairs of node numbers, the edges between them
 };
 
-/// Rigid outline as points for display; row k belongs to body `body`.
+/// A rigid body for display: a plane outline in order, or quads in space.
 struct RigidShape {
   std::string name;
-  double reference[2];
-  std::vector<double> points;   ///< x, y in turn
+  Eigen::Vector3d reference{0, 0, 0};
+  std::vector<double> points;   ///< x, y, z in turn
   bool closed = false;
+  std::vector<int> quads;       ///< four point numbers each
 };
 
 /// All that stands before the first increment.
@@ -41,10 +42,10 @@ struct Header {
 struct Row {
   int step = 0, index = 0, iterations = 0, cuts = 0;
   double time = 0, size = 0;
-  std::vector<float> displacement, reaction;                 ///< 2 per node
-  std::vector<float> stress, strain;                         ///< 4 per point: 11, 22, 33, 12
+  std::vector<float> displacement, reaction;                 ///< 2 or 3 per node
+  std::vector<float> stress, strain;                         ///< per point 11, 22, 33, 12 and in space 23, 13
   std::vector<float> plastic, energyDensity;                 ///< 1 per point
-  std::vector<double> rigid;                                 ///< 3 per body
+  std::vector<double> rigid;                                 ///< 3 or 6 per body: translations, then turns
   std::vector<std::vector<float>> contacts;                  ///< 5 per node: pressure, friction, status, gap, slip
   std::vector<double> histories, residuals;                  ///< residual over limit after each iteration
   std::vector<std::vector<double>> restart;                  ///< opaque vectors of the solver

@@ -1,4 +1,4 @@
-#include "core/contact/kernel.hpp"
+#include "core/contact/plane_kernel.hpp"
 
 #include <cmath>
 #include <numbers>
@@ -231,7 +231,7 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
   }
 }
 
-void integrateRigid(const SlavePatch& slave, const RigidOutline& body, const RigidPlace& place, const std::array<double, 2>& ln,
+void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, const std::array<double, 2>& ln,
                     const std::array<double, 2>& lt, double reach, const Measure& measure, SegmentIntegral& out) {
   const Edge<double> se = plainEdge(slave);
   Edge<Dual> S;
@@ -255,8 +255,8 @@ void integrateRigid(const SlavePatch& slave, const RigidOutline& body, const Rig
       Point2 was(0, 0);
       const auto shape = edgeShape(slave.quadratic, s.value());
       for (size_t i = 0; i < 3; ++i) was += shape[i] * slave.node[i + 1].before;
-      const Point2 d = was - body.reference - place.before.head<2>();
-      const Feature then = nearestFeature(body, body.reference + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
+      const Point2 d = was - body.reference.head<2>() - place.before.head<2>();
+      const Feature then = nearestFeature(body, Point2(body.reference.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
       if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach) out.leastGap = std::min(out.leastGap, f.distance);
       continue;
     }

@@ -64,7 +64,7 @@ struct RigidPlace {
 };
 
 /// Deformable against a rigid outline. Local dofs: [a, b, mid] x (x, y), then the body's (ux, uy, turn) at 6..8.
-void integrateRigid(const SlavePatch& slave, const RigidOutline& body, const RigidPlace& place, const std::array<double, 2>& lambdaN,
+void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, const std::array<double, 2>& lambdaN,
                     const std::array<double, 2>& lambdaT, double reach, const Measure& measure, SegmentIntegral& out);
 
 }  // namespace anvil::contact

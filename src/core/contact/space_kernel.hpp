@@ -1,0 +1,55 @@
+// Mortar integration in space: over the overlap of a slave face with a master face, and over a slave face against a
+// rigid body; weighted gaps and slips, contact forces, and their exact derivatives.
+//
+// Facing (M. Puso, T. Laursen, CMAME 193, 2004): both faces are projected on the plane through the slave face's middle,
+// the polygons are clipped, the overlap is cut into triangles and integrated there. Each point is taken back to the slave
+// face along the plane's normal and to the master along the slave's own normal, so that the two tractions of a point pair
+// lie on one line and angular momentum is conserved. All of it, the corners of the overlap included, is differentiated.
+#pragma once
+#include <Eigen/Core>
+#include <array>
+#include <vector>
+
+#include "core/contact/surface.hpp"
+
+namespace anvil::contact {
+
+/// A face with the places of its nodes now and at the start of the increment.
+struct SpaceFace {
+  int corners = 4, nodes = 4;
+  std::array<Point3, 8> now, before;
+};
+
+/// Tractions at the slave's corner nodes: pressure, and friction as a vector (of which the part along the face counts).
+struct CornerTraction {
+  double pressure = 0;
+  Point3 friction{0, 0, 0};
+};
+
+/// Integrals for the slave's corner nodes A, weighted by their linear shape functions N_A. Local dofs: the slave's nodes,
+/// then the master's or the rigid body's six, three components each. Friction rows are there only when asked for.
+struct FaceIntegral {
+  bool touched = false;
+  int dofs = 0, corners = 0;
+  std::array<double, 4> kappa{}, gap{};
+  std::array<Point3, 4> slip;
+  Eigen::MatrixXd dKappa, dGap, normal;        ///< dofs x corners
+  Eigen::MatrixXd dSlip, tangential;           ///< dofs x (3 corners)
+  Eigen::VectorXd force;                       ///< at the given tractions
+  Eigen::MatrixXd stiffness;                   ///< its derivative at fixed tractions
+  double leastGap = 1e300;
+};
+
+/// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap.
+bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out);
+
+/// Place of a rigid body in space: translation, then rotation vector, now and at the start of the increment.
+struct SpacePlace {
+  Eigen::Matrix<double, 6, 1> now = Eigen::Matrix<double, 6, 1>::Zero(), before = now;
+};
+
+/// Deformable against a rigid body.
+bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach,
+                        bool friction, FaceIntegral& out);
+
+}  // namespace anvil::contact

@@ -1,0 +1,56 @@
+#include "core/element/face.hpp"
+
+#include "core/element/shapes.hpp"
+
+namespace anvil::element {
+namespace {
+
+using Points = std::vector<std::pair<Eigen::Vector2d, double>>;
+
+Points edgePoints() {
+  const double g = 0.7745966692414834;
+  return {{{-g, 0}, 5. / 9}, {{0, 0}, 8. / 9}, {{g, 0}, 5. / 9}};
+}
+Points squarePoints() {
+  Points p;
+  for (const auto& [a, wa] : edgePoints())
+    for (const auto& [b, wb] : edgePoints()) p.push_back({{a.x(), b.x()}, wa * wb});
+  return p;
+}
+/// Seven points, exact to degree five (J. Radon, 1948).
+Points trianglePoints() {
+  const double a = 0.059715871789769820, b = 0.470142064105115090, c = 0.797426985353087322, d = 0.101286507323456339;
+  const double w0 = 0.1125, w1 = 0.066197076394253090, w2 = 0.062969590272413576;
+  return {{{1. / 3, 1. / 3}, w0}, {{a, b}, w1}, {{b, a}, w1}, {{b, b}, w1}, {{c, d}, w2}, {{d, c}, w2}, {{d, d}, w2}};
+}
+
+template <class Type> FaceShape of(const Eigen::Vector2d& at) {
+  FaceShape f;
+  const auto N = Type::shape(at);
+  const auto dN = Type::gradient(at);
+  for (int a = 0; a < Type::nodes; ++a) f.N[size_t(a)] = N[a], f.d1[size_t(a)] = dN(a, 0), f.d2[size_t(a)] = dN(a, 1);
+  return f;
+}
+
+}  // namespace
+
+FaceShape faceShape(int corners, bool quadratic, const Eigen::Vector2d& at) {
+  FaceShape f;
+  const double s = at.x(), t = at.y();
+  if (corners == 2) {
+    if (quadratic) f.N = {s * (s - 1) / 2, s * (s + 1) / 2, 1 - s * s}, f.d1 = {s - 0.5, s + 0.5, -2 * s};
+    else f.N = {(1 - s) / 2, (1 + s) / 2}, f.d1 = {-0.5, 0.5};
+    return f;
+  }
+  if (corners == 4) return quadratic ? of<Quad8>(at) : of<Quad4>(at);
+  if (quadratic) return of<Tri6>(at);
+  f.N = {1 - s - t, s, t}, f.d1 = {-1, 1, 0}, f.d2 = {-1, 0, 1};
+  return f;
+}
+
+const Points& faceRule(int corners) {
+  static const Points edge = edgePoints(), square = squarePoints(), triangle = trianglePoints();
+  return corners == 2 ? edge : corners == 4 ? square : triangle;
+}
+
+}  // namespace anvil::element

@@ -1,0 +1,191 @@
+// Contact integrals in space: derivatives against finite differences, balance of forces and moments, exact areas.
+#include <gtest/gtest.h>
+
+#include <Eigen/Geometry>
+#include <random>
+
+#include "core/contact/rotation.hpp"
+#include "core/contact/space_kernel.hpp"
+
+using namespace anvil::contact;
+
+namespace {
+
+std::array<CornerTraction, 4> tractions(bool friction) {
+  std::array<CornerTraction, 4> t;
+  for (size_t a = 0; a < 4; ++a) t[a] = {3 + double(a), friction ? Point3(0.5, -0.2 * double(a), 0.3) : Point3::Zero()};
+  return t;
+}
+
+/// A face near z = height over the square of half-width `half` about (cx, cy), its outside along `up` z.
+SpaceFace face(int corners, bool quadratic, double cx, double cy, double half, double height, bool up, std::mt19937& gen, double noise) {
+  std::uniform_real_distribution<double> d(-noise, noise);
+  std::vector<Eigen::Vector2d> c{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}};
+  if (corners == 3) c = {{-1, -1}, {1.2, -0.8}, {-0.7, 1.3}};
+  if (!up) std::reverse(c.begin(), c.end());
+  SpaceFace f;
+  f.corners = corners, f.nodes = quadratic ? 2 * corners : corners;
+  for (int i = 0; i < f.nodes; ++i) {
+    const auto k = size_t(i % corners);
+    const Eigen::Vector2d at = i < corners ? c[k] : Eigen::Vector2d((c[k] + c[(k + 1) % size_t(corners)]) / 2);
+    f.now[size_t(i)] = {cx + half * at.x() + d(gen), cy + half * at.y() + d(gen), height + 0.1 * at.x() * half + d(gen)};
+    f.before[size_t(i)] = f.now[size_t(i)] + Point3(d(gen), d(gen), d(gen));
+  }
+  return f;
+}
+
+struct Shape {
+  int slaveCorners, masterCorners;
+  bool quadratic, friction;
+};
+class Faces : public ::testing::TestWithParam<Shape> {};
+
+double* dofOf(SpaceFace& slave, SpaceFace& master, int j) {
+  const int n = j / 3;
+  return n < slave.nodes ? &slave.now[size_t(n)][j % 3] : &master.now[size_t(n - slave.nodes)][j % 3];
+}
+
+void compare(const FaceIntegral& q, const FaceIntegral& p, const FaceIntegral& m, int j, double h, double tolerance, bool friction) {
+  const auto size = q.stiffness.norm();
+  EXPECT_LT(((p.force - m.force) / (2 * h) - q.stiffness.col(j)).norm(), tolerance * size) << j;
+  for (int a = 0; a < q.corners; ++a) {
+    const auto A = size_t(a);
+    EXPECT_NEAR((p.gap[A] - m.gap[A]) / (2 * h), q.dGap(j, a), tolerance * 3);
+    EXPECT_NEAR((p.kappa[A] - m.kappa[A]) / (2 * h), q.dKappa(j, a), tolerance * 5);
+    if (!friction) continue;
+    for (int k = 0; k < 3; ++k) { EXPECT_NEAR((p.slip[A][k] - m.slip[A][k]) / (2 * h), q.dSlip(j, 3 * a + k), tolerance * 3); }
+  }
+}
+
+TEST_P(Faces, DerivativesMatchFiniteDifferences) {
+  const auto g = GetParam();
+  int tried = 0;
+  for (unsigned seed = 0; seed < 5; ++seed) {
+    std::mt19937 gen(seed);
+    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
+    auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    FaceIntegral q, p, m;
+    ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, q));
+    ++tried;
+    for (int j = 0; j < q.dofs; ++j) {
+      const double h = 1e-6, was = *dofOf(slave, master, j);
+      *dofOf(slave, master, j) = was + h, integrateFaces(slave, master, tractions(g.friction), 1, g.friction, p);
+      *dofOf(slave, master, j) = was - h, integrateFaces(slave, master, tractions(g.friction), 1, g.friction, m);
+      *dofOf(slave, master, j) = was;
+      compare(q, p, m, j, h, 2e-6, g.friction);
+    }
+  }
+  EXPECT_EQ(tried, 5);
+}
+
+TEST_P(Faces, ForcesAndMomentsBalance) {
+  const auto g = GetParam();
+  std::mt19937 gen(3);
+  auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
+  auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+  FaceIntegral q;
+  ASSERT_TRUE(integrateFaces(slave, master, tractions(false), 1, false, q));
+  Point3 force = Point3::Zero(), moment = Point3::Zero();
+  for (int n = 0; n < slave.nodes + master.nodes; ++n) {
+    const Point3 x(*dofOf(slave, master, 3 * n), *dofOf(slave, master, 3 * n + 1), *dofOf(slave, master, 3 * n + 2)), f = q.force.segment<3>(3 * n);
+    force += f, moment += x.cross(f);
+  }
+  EXPECT_LT(force.norm(), 1e-11);
+  EXPECT_LT(moment.norm(), 1e-11) << "pressure on both sides acts along one line";
+}
+
+INSTANTIATE_TEST_SUITE_P(Every, Faces,
+                         ::testing::Values(Shape{4, 4, false, false}, Shape{4, 4, false, true}, Shape{3, 3, true, true}, Shape{4, 3, true, false}, Shape{4, 4, true, true}, Shape{3, 4, true, false}));
+
+TEST(Faces, OverlapsOfNonMatchingFacesAddUpToTheSlave) {
+  std::mt19937 gen(1);
+  const auto slave = face(4, false, 0, 0, 1, 0, true, gen, 0);
+  const double cut[4] = {-3, -0.31, 0.42, 2.5};
+  double area = 0, gap = 0;
+  for (int i = 0; i < 3; ++i)
+    for (int j = 0; j < 3; ++j) {
+      SpaceFace m;
+      const auto at = [&](double x, double y) { return Point3(x, y, 0.2 + 0.1 * x); };  // parallel to the slave
+      m.now = {at(cut[i], cut[j]), at(cut[i], cut[j + 1]), at(cut[i + 1], cut[j + 1]), at(cut[i + 1], cut[j])};
+      m.before = m.now;
+      FaceIntegral q;
+      if (!integrateFaces(slave, m, tractions(false), 1, false, q)) continue;
+      for (size_t a = 0; a < 4; ++a) area += q.kappa[a], gap += q.gap[a];
+    }
+  const double whole = 4 * std::sqrt(1.01);
+  EXPECT_NEAR(area, whole, 1e-12);
+  EXPECT_NEAR(gap / area, 0.2 / std::sqrt(1.01), 1e-12);
+}
+
+TEST(Faces, MovingTogetherIsNoSlip) {
+  std::mt19937 gen(8);
+  auto slave = face(4, true, 0, 0, 1, 0, true, gen, 0), master = face(4, true, 0.5, 0.2, 1, 0.05, false, gen, 0);
+  const Eigen::AngleAxisd turn(0.4, Point3(1, 1, 3).normalized());
+  for (auto* f : {&slave, &master})
+    for (size_t i = 0; i < 8; ++i) f->before[i] = f->now[i], f->now[i] = turn * f->now[i] + Point3(1, 2, 3);
+  FaceIntegral q;
+  ASSERT_TRUE(integrateFaces(slave, master, tractions(false), 1, true, q));
+  // finite turning leaves the relative motion of touching points zero
+  for (size_t a = 0; a < 4; ++a) EXPECT_LT(q.slip[a].norm(), 1e-12);
+}
+
+class AgainstBody : public ::testing::TestWithParam<std::tuple<bool, bool>> {};
+
+TEST_P(AgainstBody, DerivativesMatchFiniteDifferences) {
+  const auto [revolved, quadratic] = GetParam();
+  RigidBody body;
+  body.reference = {0.3, 0.2, 1};
+  if (revolved) {  // a ball of radius 2 resting above the face: sphere, and a cone beside it
+    body.curves = {anvil::geometry::Curve2::arcTo({0, -2}, {1.4, -1.42828568570857}, {0, 0}, true), anvil::geometry::Curve2::line({1.4, -1.42828568570857}, {3, 0.4})};
+    body.sweep = {anvil::geometry::Sweep::Kind::revolve, 0, 2 * std::acos(-1.), 0, 1};
+    body.place.turn = Eigen::AngleAxisd(std::acos(0.), Point3::UnitX()).toRotationMatrix(), body.place.shift = {0.1, 0.2, 2.1};
+  } else {
+    body.curves = {anvil::geometry::Curve2::arcTo({-1.5, 0.6}, {1.5, 0.6}, {0, 3.5}, true)};
+    body.sweep = {anvil::geometry::Sweep::Kind::extrude, -5, 10, 0, 1};
+    body.place.turn = Eigen::AngleAxisd(std::acos(0.), Point3::UnitX()).toRotationMatrix();
+  }
+  int tried = 0;
+  for (unsigned seed = 0; seed < 4; ++seed) {
+    std::mt19937 gen(seed);
+    auto slave = face(4, quadratic, 0, 0, 0.8, 0, true, gen, 0.04);
+    SpacePlace place;
+    place.now << 0.02, -0.03, 0.01, 0.1, -0.05, 0.2, place.before << 0.01, 0, 0, 0.05, 0, 0.1;
+    FaceIntegral q, p, m;
+    const auto evaluate = [&](FaceIntegral& out) { return integrateFaceRigid(slave, body, place, tractions(true), 2, true, out); };
+    if (!evaluate(q) || !q.touched) continue;
+    ++tried;
+    for (int j = 0; j < q.dofs; ++j) {
+      double* v = j < 3 * slave.nodes ? &slave.now[size_t(j / 3)][j % 3] : &place.now[j - 3 * slave.nodes];
+      const double h = 1e-6, was = *v;
+      *v = was + h, evaluate(p);
+      *v = was - h, evaluate(m);
+      *v = was;
+      compare(q, p, m, j, h, 5e-6, true);
+    }
+    Point3 force = q.force.tail<6>().head<3>();
+    for (int n = 0; n < slave.nodes; ++n) force += q.force.segment<3>(3 * n);
+    EXPECT_LT(force.norm(), 1e-11);
+  }
+  EXPECT_GT(tried, 2);
+}
+
+INSTANTIATE_TEST_SUITE_P(Every, AgainstBody, ::testing::Combine(::testing::Bool(), ::testing::Bool()));
+
+TEST(Rotation, IsTheExponentialAndItsSpinTheDerivative) {
+  std::mt19937 gen(2);
+  std::uniform_real_distribution<double> d(-2, 2);
+  for (int i = 0; i < 20; ++i) {
+    const Point3 t = i == 0 ? Point3(1e-6, 0, 1e-5) : Point3(d(gen), d(gen), d(gen));
+    const Eigen::Matrix3d R = rotationOf(t);
+    EXPECT_LT((R - Eigen::AngleAxisd(t.norm(), t.normalized()).toRotationMatrix()).norm(), 1e-12);
+    for (int k = 0; k < 3; ++k) {
+      const Point3 e = 1e-6 * Point3::Unit(k);
+      const Eigen::Matrix3d W = (rotationOf(t + e) - rotationOf(t - e)) / 2e-6 * R.transpose();
+      EXPECT_LT((Point3(W(2, 1), W(0, 2), W(1, 0)) - spinOf(t).col(k)).norm(), 1e-8);
+    }
+    const Point3 m(1, 2, 3);
+    EXPECT_LT((spatialMoment(t, spinOf(t).transpose() * m) - m).norm(), 1e-10);
+  }
+}
+
+}  // namespace
