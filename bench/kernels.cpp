@@ -1,7 +1,7 @@
 // Costs of the innermost pieces.
 #include <benchmark/benchmark.h>
 
-#include "core/contact/kernel.hpp"
+#include "core/contact/plane_kernel.hpp"
 #include "core/element/block.hpp"
 #include "core/material/log_strain.hpp"
 

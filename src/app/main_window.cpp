@@ -197,6 +197,16 @@ void MainWindow::buildCommands() {
     applyTheme(*qApp, !theme().dark);
     for (auto* w : findChildren<QWidget*>()) w->update();
   });
+  const auto look = [this](const QString& name, const QString& keys, const Eigen::Vector3d& from, const Eigen::Vector3d& up) {
+    command(name, keys, [this, from, up] {
+      if (document_.document().space == "solid") view_->canvas()->lookFrom(from, up);
+      else notice("A plane model is seen from one side.");
+    });
+  };
+  look("Look along x", "X", -Eigen::Vector3d::UnitX(), Eigen::Vector3d::UnitY());
+  look("Look along y", "Y", -Eigen::Vector3d::UnitY(), -Eigen::Vector3d::UnitZ());
+  look("Look along z", "Z", Eigen::Vector3d::UnitZ(), Eigen::Vector3d::UnitY());
+  look("Look from the corner", "C", Eigen::Vector3d(0.7, 0.45, 0.8), Eigen::Vector3d::UnitY());
   command("Pin the greatest value", "G", [this] { view_->pinExtreme(true); });
   command("Pin the least value", "L", [this] { view_->pinExtreme(false); });
   fixedCommands_ = commands_.size();

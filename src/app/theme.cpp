@@ -87,6 +87,8 @@ QColor partColor(int index) {
   return QColor(colors[index % 6]);
 }
 
+QColor contactColor(int status) { return QColor(status == 2 ? "#2B7F74" : status == 1 ? "#D99A2B" : "#9AA5B1"); }
+
 QColor laneColor(const QString& kind) {
   if (kind == "supports") return QColor("#4C6A87");
   if (kind == "motions") return QColor("#8A5A9E");

@@ -19,6 +19,8 @@ void applyTheme(QApplication& application, bool dark);
 /// Colour of the n-th part, distinct and calm.
 QColor partColor(int index);
 /// Colour of an acting thing by kind: "supports", "motions", "loads", "contacts", "stabilisations".
+/// Open pale slate, sliding amber, sticking teal.
+QColor contactColor(int status);
 QColor laneColor(const QString& kind);
 
 /// Field colours at t in [0, 1]: "heat" for magnitudes, teal–ivory–rust for signed values; monotone in lightness.

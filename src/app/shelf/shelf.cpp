@@ -239,7 +239,7 @@ void Shelf::add(const QString& kind) {
       part.shape = {s};
     }
     if (kind == "contacts") fresh(d.contacts, "contact");
-    if (kind == "supports") fresh(d.supports, "support") = {firstEdge(), {"y"}, {}};
+    if (kind == "supports") fresh(d.supports, "support") = {firstEdge(), {"y"}, {}, {}};
     if (kind == "motions") {
       auto& m = fresh(d.motions, "motion");
       m.on = firstEdge(), m.along.axis = "y", m.course.value = 0;

@@ -84,6 +84,8 @@ void ModelView::rebuild() {
   space_ = QString::fromStdString(d.space);
   sweep_->setVisible(space_ == "axisymmetric");
   if (space_ != "axisymmetric" && state_.sweep) sweep_->setChecked(false);
+  const bool flat = space_ != "solid" && !state_.sweep;
+  if (canvas_->plane() != flat) canvas_->setPlane(flat), fitted_ = false;
   trouble_ = preparation_.trouble();
   scene_->setHeader(preparation_.header());
   showsResult_ = false;
@@ -113,6 +115,7 @@ void ModelView::refresh() {
     if (!results_.values().empty()) state_.values = &results_.values();
     state_.low = results_.low(), state_.high = results_.high(), state_.isSigned = results_.isSigned();
   }
+  state_.status = contactStatus();
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
   scene_->update(state_);
   if (!fitted_ && !scene_->header().mesh.x.empty() && canvas_->width() > 250) fit(), fitted_ = true;
@@ -143,7 +146,26 @@ void ModelView::highlightFace(const QString& name) {
 
 void ModelView::showContact(const QString& name) {
   contact_ = name;
-  overlay_->update();
+  refresh();
+}
+
+/// Status of the chosen contact per node, -1 elsewhere; empty when none is to be shown.
+std::vector<int> ModelView::contactStatus() const {
+  if (!showsResult_ || contact_.isEmpty()) return {};
+  const auto& header = scene_->header();
+  for (size_t k = 0; k < header.contacts.size(); ++k) {
+    const auto& c = header.contacts[k];
+    if (QString::fromStdString(c.name) != contact_) continue;
+    std::vector<int> status(header.mesh.x.size(), -1);
+    try {
+      const auto state = results_.reader()->contact(k, size_t(results_.row()));
+      for (size_t i = 0; i < c.nodes.size() && 5 * i + 2 < state.size(); ++i) status[size_t(c.nodes[i])] = int(state[5 * i + 2]);
+    } catch (const Error&) {
+      return {};  // the file is just growing: the next look finds it
+    }
+    return status;
+  }
+  return {};
 }
 
 void ModelView::pinExtreme(bool greatest) {
@@ -162,7 +184,7 @@ void ModelView::markNode(int node) {
 
 void ModelView::setSweep(bool on) {
   state_.sweep = on;
-  canvas_->setPlane(!on);
+  canvas_->setPlane(!on && space_ != "solid");
   refresh();
   fit();
 }
@@ -170,33 +192,60 @@ void ModelView::setEdges(bool on) { state_.edges = on, refresh(); }
 void ModelView::setUndeformed(bool on) { state_.undeformed = on, refresh(); }
 
 int ModelView::nodeAt(const QPointF& at) const {
+  const auto& mesh = scene_->header().mesh;
+  std::vector<char> used(mesh.x.size(), 0);
+  if (scene_->solid()) {  // nodes of faces that look at the viewer
+    const auto viewer = canvas_->viewer();
+    for (size_t p = 0; p < mesh.parts.size(); ++p)
+      for (const auto& f : scene_->boundary(p)) {
+        Eigen::Vector3d middle, normal;
+        scene_->facetFrame(f, middle, normal);
+        if (isHidden(int(p)) || normal.dot(viewer) < 0) continue;
+        for (int n : mesh.nodesOf(f)) used[size_t(n)] = 1;
+      }
+  } else {
+    for (const auto& b : mesh.blocks)
+      if (!isHidden(b.part))
+        for (int n : b.nodes) used[size_t(n)] = 1;
+  }
   int best = -1;
-  double least = 14;
-  std::vector<char> used(scene_->header().mesh.x.size(), 0);
-  for (const auto& b : scene_->header().mesh.blocks)
-    if (!isHidden(b.part))
-      for (int n : b.nodes) used[size_t(n)] = 1;
+  double least = 1e300;
   for (size_t n = 0; n < used.size(); ++n) {
     if (!used[n]) continue;
     const auto x = scene_->place(int(n));
-    const QPointF d = canvas_->toScreen(x.x(), x.y(), x.z()) - at;
-    if (const double r = std::hypot(d.x(), d.y()); r < least) least = r, best = int(n);
+    const QPointF d = canvas_->toScreen(x) - at;
+    const double r = std::hypot(d.x(), d.y());
+    if (r > 14) continue;
+    // a node far behind the picked place is worth less than one a few pixels off
+    const double cost = r - (scene_->solid() ? canvas_->nearness(x) / canvas_->pixelLength() : 0);
+    if (cost < least) least = cost, best = int(n);
   }
   return best;
 }
 
 QString ModelView::faceAt(const QPointF& at) const {
-  double least = 9;
+  const auto& mesh = scene_->header().mesh;
+  double least = scene_->solid() ? 1e300 : 9;
   QString best;
-  for (const auto& f : scene_->header().mesh.faces)
+  for (const auto& f : mesh.faces) {
+    if (isHidden(f.part)) continue;
     for (const auto& facet : f.facets) {
-      const auto n = scene_->header().mesh.nodesOf(facet);
-      const auto a = scene_->place(n[0]), b = scene_->place(n[1]);
-      const QPointF pa = canvas_->toScreen(a.x(), a.y(), 0), pb = canvas_->toScreen(b.x(), b.y(), 0), t = pb - pa, d = at - pa;
+      const auto n = mesh.nodesOf(facet);
+      if (scene_->solid()) {
+        Eigen::Vector3d middle, normal;
+        scene_->facetFrame(facet, middle, normal);
+        if (normal.dot(canvas_->viewer()) < 0 || -canvas_->nearness(middle) >= least) continue;
+        QPolygonF outline;
+        for (int i = 0; i < mesh.cornersOf(facet); ++i) outline << canvas_->toScreen(scene_->place(n[size_t(i)]));
+        if (outline.containsPoint(at, Qt::OddEvenFill)) least = -canvas_->nearness(middle), best = QString::fromStdString(f.name);
+        continue;
+      }
+      const QPointF pa = canvas_->toScreen(scene_->place(n[0])), pb = canvas_->toScreen(scene_->place(n[1])), t = pb - pa, d = at - pa;
       const double L2 = t.x() * t.x() + t.y() * t.y(), s = L2 > 0 ? std::clamp((d.x() * t.x() + d.y() * t.y()) / L2, 0., 1.) : 0;
       const QPointF miss = d - s * t;
       if (const double r = std::hypot(miss.x(), miss.y()); r < least) least = r, best = QString::fromStdString(f.name);
     }
+  }
   return best;
 }
 

@@ -53,6 +53,7 @@ private:
   void refresh();
   void click(const QPointF& at);
   QString faceAt(const QPointF& at) const;
+  std::vector<int> contactStatus() const;
 
   DocumentStore& document_;
   Preparation& preparation_;

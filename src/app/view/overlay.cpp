@@ -23,7 +23,9 @@ Overlay::Overlay(ModelView& view) : QWidget(view.canvas_), v_(view) {
 void Overlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  if (!v_.state_.sweep) rigidBodies(p), marked(p);
+  if (!v_.state_.sweep && !v_.scene_->solid()) rigidBodies(p);
+  if (!v_.state_.sweep) marked(p);
+  if (v_.scene_->solid()) triad(p);
   if (v_.showsResult_) extremes(p), legend(p);
   else symbols(p);
   pins(p);
@@ -102,35 +104,42 @@ void Overlay::rigidBodies(QPainter& p) {
 /// A contact's surface by status: colour and line pattern, so that colour alone does not carry it.
 bool Overlay::contactStatus(QPainter& p) {
   const auto& header = v_.scene_->header();
-  const auto& r = v_.results_;
-  if (!v_.showsResult_ || v_.contact_.isEmpty()) return false;
-  for (size_t k = 0; k < header.contacts.size(); ++k) {
-    const auto& c = header.contacts[k];
+  const auto& status = v_.state_.status;
+  if (status.empty()) return false;
+  const QPen pens[3] = {QPen(contactColor(0), 2, Qt::DotLine), QPen(contactColor(1), 5, Qt::DashLine, Qt::FlatCap), QPen(contactColor(2), 5, Qt::SolidLine, Qt::FlatCap)};
+  const char* const words[3] = {"open", "sliding", "sticking"};
+  for (const auto& c : header.contacts) {
     if (QString::fromStdString(c.name) != v_.contact_) continue;
-    const auto state = r.reader()->contact(k, size_t(r.row()));
-    std::map<int, int> status;
-    for (size_t i = 0; i < c.nodes.size() && 5 * i + 2 < state.size(); ++i) status[c.nodes[i]] = int(state[5 * i + 2]);
-    const QPen pens[3] = {QPen(QColor("#9AA5B1"), 2, Qt::DotLine), QPen(QColor("#D99A2B"), 5, Qt::DashLine, Qt::FlatCap), QPen(QColor("#2B7F74"), 5, Qt::SolidLine, Qt::FlatCap)};
-    const char* const words[3] = {"open", "sliding", "sticking"};
     for (size_t i = 0; i + 1 < c.segments.size(); i += 2) {
-      const auto a = v_.scene_->place(c.segments[i]), b = v_.scene_->place(c.segments[i + 1]);
-      p.setPen(pens[std::max(status[c.segments[i]], status[c.segments[i + 1]])]);
-      p.drawLine(v_.canvas_->toScreen(a.x(), a.y(), 0), v_.canvas_->toScreen(b.x(), b.y(), 0));
+      const int a = c.segments[i], b = c.segments[i + 1];
+      p.setPen(pens[std::max({0, status[size_t(a)], status[size_t(b)]})]);
+      p.drawLine(v_.canvas_->toScreen(v_.scene_->place(a)), v_.canvas_->toScreen(v_.scene_->place(b)));
     }
-    for (int i = 0; i < 3; ++i) {
-      const double y = height() - 108. + 20 * i;
-      p.setPen(pens[i]), p.drawLine(QPointF(16, y), QPointF(44, y));
-      p.setPen(theme().ink), p.drawText(QPointF(52, y + 4), words[i]);
-    }
-    return true;
   }
-  return false;
+  for (int i = 0; i < 3; ++i) {
+    const double y = height() - 108. + 20 * i;
+    p.setPen(pens[i]), p.drawLine(QPointF(16, y), QPointF(44, y));
+    p.setPen(theme().ink), p.drawText(QPointF(52, y + 4), words[i]);
+  }
+  return true;
+}
+
+/// The axes of space, as they lie now.
+void Overlay::triad(QPainter& p) {
+  const QPointF at(width() - 300, height() - 40);
+  const double unit = 26 * v_.canvas_->pixelLength();
+  const QPointF origin = v_.canvas_->toScreen(Eigen::Vector3d::Zero());
+  for (int k = 0; k < 3; ++k) {
+    const QPointF d = v_.canvas_->toScreen(unit * Eigen::Vector3d::Unit(k)) - origin;
+    p.setPen(QPen(theme().faint, 1.6)), p.drawLine(at, at + d);
+    if (std::hypot(d.x(), d.y()) > 6) p.setPen(theme().ink), p.drawText(QRectF(at + 1.35 * d - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("xyz")[k]);
+  }
 }
 
 void Overlay::marked(QPainter& p) {
   const auto& header = v_.scene_->header();
   if (contactStatus(p)) return;
-  if (v_.state_.highlight < 0 || size_t(v_.state_.highlight) >= header.mesh.faces.size()) return;
+  if (v_.scene_->solid() || v_.state_.highlight < 0 || size_t(v_.state_.highlight) >= header.mesh.faces.size()) return;
   p.setPen(QPen(theme().accent, 3.5, Qt::SolidLine, Qt::RoundCap));
   for (const auto& f : header.mesh.faces[size_t(v_.state_.highlight)].facets) {
     const auto n = header.mesh.nodesOf(f);
@@ -153,29 +162,35 @@ void Overlay::symbols(QPainter& p) {
   const auto& d = v_.document_.document();
   const auto& mesh = v_.scene_->header().mesh;
   if (v_.state_.sweep) return;
-  const auto axis = [](const std::string& a) { return a == "x" || a == "r" ? QPointF(1, 0) : QPointF(0, -1); };
-  // a few places along the named edges, with outward direction on the screen
+  const bool solid = v_.scene_->solid();
+  const auto onScreen = [&](const Eigen::Vector3d& direction) {  // unit direction as it lies on the screen
+    const QPointF t = v_.canvas_->toScreen(v_.canvas_->pixelLength() * 40 * direction) - v_.canvas_->toScreen(Eigen::Vector3d::Zero());
+    const double L = std::hypot(t.x(), t.y());
+    return L > 4 ? t / L : QPointF(0, 0);
+  };
+  const auto axis = [&](const std::string& a) { return onScreen(Eigen::Vector3d::Unit(a == "x" || a == "r" ? 0 : a == "z" && solid ? 2 : 1)); };
+  // a few places along the named edges and faces, with outward direction on the screen
   const auto along = [&](const std::vector<std::string>& on, const auto& draw) {
     for (const auto& name : on) {
       std::vector<std::string> edges{name};
       if (const auto* region = d.regions.find(name)) edges = region->edges;
       for (const auto& e : edges)
         if (const auto* face = mesh.face(e)) {
+          if (v_.isHidden(face->part)) continue;
           const size_t n = face->facets.size(), every = std::max<size_t>(1, n / 5);
           for (size_t i = every / 2; i < n; i += every) {
-            const auto nodes = mesh.nodesOf(face->facets[i]);
-            const auto a = v_.scene_->place(nodes[0]), b = v_.scene_->place(nodes[1]);
-            const QPointF pa = v_.canvas_->toScreen(a.x(), a.y(), 0), pb = v_.canvas_->toScreen(b.x(), b.y(), 0), t = pb - pa;
-            const double L = std::hypot(t.x(), t.y());
-            if (L > 0) draw((pa + pb) / 2, QPointF(-t.y(), t.x()) / L);
+            Eigen::Vector3d middle, normal;
+            v_.scene_->facetFrame(face->facets[i], middle, normal);
+            if (solid && normal.dot(v_.canvas_->viewer()) < -0.05) continue;  // on the far side
+            draw(v_.canvas_->toScreen(middle), onScreen(normal));
           }
         }
       for (size_t k = 0; k < v_.scene_->header().rigid.size(); ++k) {
         const auto& body = v_.scene_->header().rigid[k];
         if (body.name != name) continue;
         QPointF center(0, 0);
-        for (size_t i = 0; i + 1 < body.points.size(); i += 2) center += v_.canvas_->toScreen(body.points[i], body.points[i + 1], 0);
-        draw(center / (double(body.points.size()) / 2), QPointF(0, 0));
+        for (const auto& x : v_.scene_->rigidPath(k)) center += v_.canvas_->toScreen(x);
+        draw(center / double(v_.scene_->rigidPath(k).size()), QPointF(0, 0));
       }
     }
   };
@@ -186,6 +201,7 @@ void Overlay::symbols(QPainter& p) {
       for (const auto& direction : held) {
         const QPointF a = direction == "normal" ? -out : axis(direction);
         const double sign = a.x() * out.x() + a.y() * out.y() > 0 ? -1 : 1;
+        if (a.isNull()) continue;  // along the line of sight
         const QPointF dir = sign * a, side(-dir.y(), dir.x()), base = at - 11 * dir;
         p.setPen(QPen(c, 1.6)), p.setBrush(Qt::NoBrush);
         p.drawLine(at, base), p.drawLine(base + 6 * side, base - 6 * side);
@@ -195,7 +211,7 @@ void Overlay::symbols(QPainter& p) {
   }
   for (const auto& [name, m] : d.motions) {
     const QColor c = laneColor("motions");
-    const auto direction = m.along.axis == "turn" ? QPointF(0, 0) : m.along.vector.empty() ? axis(m.along.axis) : QPointF(1, 0);
+    const auto direction = m.along.axis.starts_with("turn") ? QPointF(0, 0) : m.along.vector.empty() ? axis(m.along.axis) : QPointF(1, 0);
     double sign = 1;
     for (const auto& [step, stage] : m.course.stages)
       if ((stage.value.number && *stage.value.number < 0) || stage.value.text.starts_with("=-") || stage.value.text.starts_with("-")) sign = -1;
@@ -225,8 +241,7 @@ void Overlay::extremes(QPainter& p) {
   }
   if (most < 0 || v_.state_.sweep) return;
   const auto mark = [&](int n, const QString& word) {
-    const auto x = v_.scene_->place(n);
-    const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), 0);
+    const QPointF at = v_.canvas_->toScreen(v_.scene_->place(n));
     const QString text = word + " " + number(r.values()[size_t(n)]);
     const double w = p.fontMetrics().horizontalAdvance(text) + 12, x0 = std::max(8., at.x() - w - 46);
     const QRectF box(x0, at.y() - 11, w, 22);

@@ -21,6 +21,7 @@ private:
   void rigidBodies(QPainter& p);
   void marked(QPainter& p);
   bool contactStatus(QPainter& p);
+  void triad(QPainter& p);
   void extremes(QPainter& p);
   void pins(QPainter& p);
   void words(QPainter& p);

@@ -7,9 +7,11 @@
 #include <vtkUnsignedCharArray.h>
 
 #include <cmath>
+#include <map>
 #include <numbers>
 
 #include "app/theme.hpp"
+#include "core/contact/rotation.hpp"
 
 namespace anvil::app {
 namespace {
@@ -20,6 +22,23 @@ constexpr int sweepSteps = 60;
 Eigen::Vector3d swept(const Eigen::Vector3d& p, double angle) { return {p.x() * std::cos(angle), p.y(), -p.x() * std::sin(angle)}; }
 
 void cell(vtkCellArray* cells, std::initializer_list<vtkIdType> ids) { cells->InsertNextCell(vtkIdType(ids.size()), ids.begin()); }
+
+/// A quad or triangle, linear or quadratic (corners, then mid-side nodes), as polygons. Returns how many.
+int polygons(vtkCellArray* cells, const int* node, int corners, int nodes, vtkIdType base) {
+  vtkIdType n[8];
+  for (int k = 0; k < nodes; ++k) n[k] = base + node[k];
+  if (nodes == corners) {
+    if (corners == 4) cell(cells, {n[0], n[1], n[2], n[3]});
+    else cell(cells, {n[0], n[1], n[2]});
+    return 1;
+  }
+  if (corners == 3) {
+    for (auto t : {std::array{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {3, 4, 5}}) cell(cells, {n[t[0]], n[t[1]], n[t[2]]});
+    return 4;
+  }
+  for (auto t : {std::array{0, 4, 7}, {4, 1, 5}, {5, 2, 6}, {6, 3, 7}, {4, 5, 6}, {4, 6, 7}}) cell(cells, {n[t[0]], n[t[1]], n[t[2]]});
+  return 6;
+}
 
 }  // namespace
 
@@ -47,6 +66,53 @@ void Scene::setHeader(const results::Header& header) {
   header_ = header;
   outline_.clear();
   for (size_t p = 0; p < header_.mesh.parts.size(); ++p) outline_.push_back(header_.mesh.boundary(int(p)));
+  findLines();
+}
+
+void Scene::findLines() {
+  edgeLines_.clear(), outlineLines_.clear();
+  const auto& mesh = header_.mesh;
+  place_ = mesh.x;
+  if (!solid()) {
+    for (size_t k = 0; k < mesh.blocks.size(); ++k)
+      for (size_t c = 0; c < mesh.blocks[k].count(); ++c)
+        for (int e = 0; e < mesh::info(mesh.blocks[k].type).sides; ++e) edgeLines_.push_back({mesh.blocks[k].part, mesh.nodesOf({int(k), int(c), e})});
+    for (size_t p = 0; p < outline_.size(); ++p)
+      for (const auto& f : outline_[p]) outlineLines_.push_back({int(p), mesh.nodesOf(f)});
+    return;
+  }
+  // edges of the boundary's facets, each once; those where the surface bends are edges of the shape
+  for (size_t p = 0; p < outline_.size(); ++p) {
+    std::map<std::pair<int, int>, std::pair<size_t, Eigen::Vector3d>> seen;
+    for (const auto& f : outline_[p]) {
+      const auto n = mesh.nodesOf(f);
+      const int corners = mesh.cornersOf(f);
+      Eigen::Vector3d middle, normal;
+      facetFrame(f, middle, normal);
+      for (int i = 0; i < corners; ++i) {
+        const int a = n[size_t(i)], b = n[size_t((i + 1) % corners)];
+        const auto [it, fresh] = seen.try_emplace(std::minmax(a, b), edgeLines_.size(), normal);
+        if (fresh) {
+          std::vector<int> line{a, b};
+          if (int(n.size()) > corners) line.push_back(n[size_t(corners + i)]);
+          edgeLines_.push_back({int(p), line});
+        } else if (it->second.second.dot(normal) < 0.8) {
+          outlineLines_.push_back(edgeLines_[it->second.first]);
+        }
+      }
+    }
+  }
+}
+
+void Scene::facetFrame(const mesh::Facet& f, Eigen::Vector3d& middle, Eigen::Vector3d& normal) const {
+  const auto n = header_.mesh.nodesOf(f);
+  const auto at = [&](size_t i) { return place_[size_t(n[i])]; };
+  const int corners = header_.mesh.cornersOf(f);
+  middle = Eigen::Vector3d::Zero();
+  for (int i = 0; i < corners; ++i) middle += at(size_t(i)) / corners;
+  if (corners == 2) normal = (at(1) - at(0)).cross(Eigen::Vector3d::UnitZ());
+  else normal = corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1));
+  normal.normalize();
 }
 
 Eigen::Vector3d Scene::place(int node) const { return place_.at(size_t(node)); }
@@ -66,10 +132,12 @@ void Scene::bounds(double b[6]) const {
 void Scene::update(const SceneState& s) {
   const auto& x = header_.mesh.x;
   place_ = x;
-  if (s.displacement && s.displacement->size() >= 2 * x.size())
-    for (size_t i = 0; i < x.size(); ++i) place_[i] += s.scale * Eigen::Vector3d((*s.displacement)[2 * i], (*s.displacement)[2 * i + 1], 0);
+  const auto D = size_t(header_.mesh.dim);
+  if (s.displacement && s.displacement->size() >= D * x.size())
+    for (size_t i = 0; i < x.size(); ++i) place_[i] += s.scale * Eigen::Vector3d((*s.displacement)[D * i], (*s.displacement)[D * i + 1], D == 3 ? (*s.displacement)[3 * i + 2] : 0);
   colours(s);
   fillSurface(s);
+  fillFaces(s);
   fillLines(s);
   fillRigid(s);
 }
@@ -111,15 +179,16 @@ void Scene::fillSurface(const SceneState& s) {
       scalars->InsertNextValue(value(i));
     }
     for (const auto& b : mesh.blocks) {
-      if (isHidden(b.part)) continue;
-      for (size_t c = 0; c < b.count(); ++c) {
-        vtkIdType n[8];
-        for (int k = 0; k < mesh::info(b.type).nodes; ++k) n[k] = base + b.cell(c)[k];
-        if (b.type == mesh::Cell::quad4) {
-          cell(cells, {n[0], n[1], n[2], n[3]}), paint(b.part);
-          continue;
-        }
-        for (auto t : {std::array{0, 4, 7}, {4, 1, 5}, {5, 2, 6}, {6, 3, 7}, {4, 5, 6}, {4, 6, 7}}) cell(cells, {n[t[0]], n[t[1]], n[t[2]]}), paint(b.part);
+      if (isHidden(b.part) || solid()) continue;
+      const auto& type = mesh::info(b.type);
+      for (size_t c = 0; c < b.count(); ++c)
+        for (int k = polygons(cells, b.cell(c), type.corners, type.nodes, base); k > 0; --k) paint(b.part);
+    }
+    for (size_t p = 0; solid() && p < outline_.size(); ++p) {
+      if (isHidden(int(p))) continue;
+      for (const auto& f : outline_[p]) {
+        const auto n = mesh.nodesOf(f);
+        for (int k = polygons(cells, n.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) paint(int(p));
       }
     }
   };
@@ -151,7 +220,7 @@ void Scene::fillSurface(const SceneState& s) {
   surface_.mapper->SetScalarVisibility(true);
   if (s.values) surface_.mapper->SetScalarModeToUsePointData(), surface_.mapper->SetColorModeToMapScalars();
   else surface_.mapper->SetScalarModeToUseCellData(), surface_.mapper->SetColorModeToDirectScalars();
-  surface_.actor->GetProperty()->SetLighting(s.sweep);
+  surface_.actor->GetProperty()->SetLighting(s.sweep || solid());
   surface_.actor->GetProperty()->SetAmbient(0.35), surface_.actor->GetProperty()->SetDiffuse(0.7);
   surface_.data->Modified();
 }
@@ -169,29 +238,62 @@ void Scene::fillLines(const SceneState& s) {
   };
   double b[6];
   bounds(b);
-  const double lift = s.sweep ? 0 : 1e-3 * std::max(b[1] - b[0], b[3] - b[2]);
-  vtkNew<vtkCellArray> edges, outline, ghost, marked;
+  const double lift = s.sweep || solid() ? 0 : 1e-3 * std::max(b[1] - b[0], b[3] - b[2]);
+  vtkNew<vtkCellArray> edges, outline, ghost;
   const auto side = [](vtkCellArray* lines, const std::vector<int>& n) {
     if (n.size() == 3) cell(lines, {n[0], n[2], n[1]});
     else cell(lines, {n[0], n[1]});
   };
-  for (size_t k = 0; k < mesh.blocks.size(); ++k) {
-    if (!s.edges || isHidden(mesh.blocks[k].part)) continue;
-    for (size_t c = 0; c < mesh.blocks[k].count(); ++c)
-      for (int e = 0; e < 4; ++e) side(edges, mesh.nodesOf({int(k), int(c), e}));
+  for (const auto& line : edgeLines_)
+    if (s.edges && !isHidden(line.part)) side(edges, line.nodes);
+  for (const auto& line : outlineLines_) {
+    if (isHidden(line.part)) continue;
+    side(outline, line.nodes);
+    if (s.undeformed) side(ghost, line.nodes);
   }
-  for (size_t p = 0; p < outline_.size(); ++p) {
-    if (isHidden(int(p))) continue;
-    for (const auto& f : outline_[p]) {
-      side(outline, mesh.nodesOf(f));
-      if (s.undeformed) side(ghost, mesh.nodesOf(f));
-    }
-  }
-  if (s.highlight >= 0 && size_t(s.highlight) < mesh.faces.size())
-    for (const auto& f : mesh.faces[size_t(s.highlight)].facets) side(marked, mesh.nodesOf(f));
-  const auto placed = nodes(place_, lift), high = nodes(place_, 2 * lift);
-  set(edges_, placed, edges), set(outlines_, placed, outline), set(highlight_, high, marked);
+  const auto placed = nodes(place_, lift);
+  set(edges_, placed, edges), set(outlines_, placed, outline);
   set(ghost_, nodes(mesh.x, lift), ghost);
+}
+
+/// Marked faces in space, a little before the surface: a named face, or a contact's faces by status.
+void Scene::fillFaces(const SceneState& s) {
+  vtkNew<vtkPoints> points;
+  vtkNew<vtkCellArray> cells, lines;
+  vtkNew<vtkUnsignedCharArray> colors;
+  colors->SetNumberOfComponents(3);
+  const auto& mesh = header_.mesh;
+  double b[6];
+  bounds(b);
+  const double lift = 1.5e-3 * std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]});
+  const auto add = [&](const mesh::Facet& f, const QColor& c) {
+    Eigen::Vector3d middle, normal;
+    facetFrame(f, middle, normal);
+    const auto n = mesh.nodesOf(f);
+    std::vector<int> local(n.size());
+    const vtkIdType base = points->GetNumberOfPoints();
+    for (size_t i = 0; i < n.size(); ++i) local[i] = int(i), points->InsertNextPoint((place_[size_t(n[i])] + lift * normal).eval().data());
+    const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
+    for (int k = polygons(cells, local.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) colors->InsertNextTypedTuple(rgb);
+  };
+  const auto isHidden = [&](int part) { return size_t(part) < s.hidden.size() && s.hidden[size_t(part)]; };
+  if (solid() && !s.status.empty()) {
+    for (size_t p = 0; p < outline_.size(); ++p)
+      for (const auto& f : outline_[p]) {
+        const auto n = mesh.nodesOf(f);
+        int status = 3;
+        for (int i = 0; i < mesh.cornersOf(f); ++i) status = std::min(status, s.status[size_t(n[size_t(i)])]);
+        if (status >= 0 && !isHidden(int(p))) {
+          for (int i = 0; i < mesh.cornersOf(f); ++i) status = std::max(status, s.status[size_t(n[size_t(i)])]);
+          add(f, contactColor(status));
+        }
+      }
+  } else if (solid() && s.highlight >= 0 && size_t(s.highlight) < mesh.faces.size() && !isHidden(mesh.faces[size_t(s.highlight)].part)) {
+    for (const auto& f : mesh.faces[size_t(s.highlight)].facets) add(f, theme().accent);
+  }
+  highlight_.data->SetPoints(points), highlight_.data->SetPolys(cells), highlight_.data->SetLines(lines);
+  highlight_.data->GetCellData()->SetScalars(colors), highlight_.data->Modified();
+  highlight_.mapper->SetScalarVisibility(true), highlight_.mapper->SetScalarModeToUseCellData(), highlight_.mapper->SetColorModeToDirectScalars();
 }
 
 void Scene::fillRigid(const SceneState& s) {
@@ -200,14 +302,27 @@ void Scene::fillRigid(const SceneState& s) {
   rigidPaths_.clear();
   for (size_t k = 0; k < header_.rigid.size(); ++k) {
     const auto& body = header_.rigid[k];
-    double ux = 0, uy = 0, turn = 0;
-    if (s.rigid && s.rigid->size() >= 3 * k + 3) ux = (*s.rigid)[3 * k], uy = (*s.rigid)[3 * k + 1], turn = (*s.rigid)[3 * k + 2];
-    std::vector<Eigen::Vector3d> path;
-    for (size_t i = 0; i + 1 < body.points.size(); i += 2) {
-      const double x = body.points[i] - body.reference[0], y = body.points[i + 1] - body.reference[1];
-      path.emplace_back(body.reference[0] + ux + std::cos(turn) * x - std::sin(turn) * y, body.reference[1] + uy + std::sin(turn) * x + std::cos(turn) * y, 0);
+    const size_t width = solid() ? 6 : 3;
+    Eigen::Vector3d shift = Eigen::Vector3d::Zero(), turn = shift;
+    if (s.rigid && s.rigid->size() >= width * (k + 1)) {
+      const double* r = s.rigid->data() + width * k;
+      shift.head(header_.mesh.dim) = Eigen::Map<const Eigen::VectorXd>(r, header_.mesh.dim);
+      if (solid()) turn = Eigen::Vector3d(r[3], r[4], r[5]);
+      else turn.z() = r[2];
     }
+    const Eigen::Matrix3d R = contact::rotationOf(turn);
+    std::vector<Eigen::Vector3d> path;
+    for (size_t i = 0; i + 2 < body.points.size(); i += 3)
+      path.push_back(body.reference + shift + R * (Eigen::Vector3d(body.points[i], body.points[i + 1], body.points[i + 2]) - body.reference));
     rigidPaths_.push_back(path);
+    if (solid()) {
+      bool hiddenBody = false;
+      for (size_t i = 0; i < header_.mesh.parts.size(); ++i) hiddenBody |= header_.mesh.parts[i] == body.name && i < s.hidden.size() && s.hidden[i];
+      const vtkIdType base = points->GetNumberOfPoints();
+      for (const auto& p : path) points->InsertNextPoint(p.data());
+      for (size_t i = 0; !hiddenBody && i + 3 < body.quads.size(); i += 4) cell(faces, {base + body.quads[i], base + body.quads[i + 1], base + body.quads[i + 2], base + body.quads[i + 3]});
+      continue;
+    }
     // a swept tool is cut open wider than the parts, so that they stay in sight
     const int copies = s.sweep ? sweepSteps / 2 : 0;
     vtkIdType previous = -1;
@@ -224,7 +339,8 @@ void Scene::fillRigid(const SceneState& s) {
     }
   }
   rigid_.data->SetPoints(points), rigid_.data->SetLines(lines), rigid_.data->SetPolys(faces), rigid_.data->Modified();
-  rigid_.actor->GetProperty()->SetLighting(s.sweep);
+  rigid_.actor->GetProperty()->SetLighting(s.sweep || solid());
+  rigid_.actor->GetProperty()->SetOpacity(solid() ? 0.45 : 1);
 }
 
 }  // namespace anvil::app

@@ -18,13 +18,14 @@ namespace anvil::app {
 
 /// What the view draws.
 struct SceneState {
-  const std::vector<float>* displacement = nullptr;   ///< 2 per node
-  const std::vector<double>* rigid = nullptr;         ///< 3 per body
+  const std::vector<float>* displacement = nullptr;   ///< 2 or 3 per node
+  const std::vector<double>* rigid = nullptr;         ///< 3 or 6 per body
   const std::vector<double>* values = nullptr;        ///< nodal field; null: part colours
   double low = 0, high = 1, scale = 1;
   bool isSigned = false, edges = true, undeformed = false, sweep = false, bands = false;
   std::vector<bool> hidden;                           ///< per part
   int highlight = -1;                                 ///< named face
+  std::vector<int> status;                            ///< contact status per node (-1: none), to colour a contact's faces in space
 };
 
 class Scene {
@@ -41,6 +42,11 @@ public:
   const std::vector<Eigen::Vector3d>& rigidPath(size_t body) const { return rigidPaths_.at(body); }
   /// Deformed place of a node.
   Eigen::Vector3d place(int node) const;
+  bool solid() const { return header_.mesh.dim == 3; }
+  /// Boundary facets of a part.
+  const std::vector<mesh::Facet>& boundary(size_t part) const { return outline_.at(part); }
+  /// Deformed middle of a facet and its outward normal (unit).
+  void facetFrame(const mesh::Facet& facet, Eigen::Vector3d& middle, Eigen::Vector3d& normal) const;
 
 private:
   struct Layer {
@@ -48,7 +54,14 @@ private:
     vtkSmartPointer<vtkPolyDataMapper> mapper = vtkSmartPointer<vtkPolyDataMapper>::New();
     vtkSmartPointer<vtkActor> actor = vtkSmartPointer<vtkActor>::New();
   };
+  /// A line along an element edge: two ends, or with a node between them.
+  struct Line {
+    int part;
+    std::vector<int> nodes;
+  };
   void connect(Layer& layer, vtkRenderer* renderer);
+  void findLines();
+  void fillFaces(const SceneState& s);
   void fillSurface(const SceneState& s);
   void fillLines(const SceneState& s);
   void fillRigid(const SceneState& s);
@@ -58,6 +71,7 @@ private:
   std::vector<Eigen::Vector3d> place_;
   std::vector<std::vector<Eigen::Vector3d>> rigidPaths_;
   std::vector<std::vector<mesh::Facet>> outline_;   ///< boundary facets per part
+  std::vector<Line> edgeLines_, outlineLines_;      ///< element edges in sight; edges of the shape
   Layer surface_, edges_, outlines_, ghost_, rigid_, highlight_;
   vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();
 };

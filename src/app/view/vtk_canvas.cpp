@@ -134,6 +134,25 @@ QPointF VtkCanvas::toScreen(double x, double y, double z) const {
   return {(q[0] / q[3] + 1) / 2 * width(), (1 - q[1] / q[3]) / 2 * height()};
 }
 
+Eigen::Vector3d VtkCanvas::viewer() const {
+  double d[3];
+  renderer_->GetActiveCamera()->GetDirectionOfProjection(d);
+  return {-d[0], -d[1], -d[2]};
+}
+
+double VtkCanvas::nearness(const Eigen::Vector3d& x) const { return x.dot(viewer()); }
+
+void VtkCanvas::lookFrom(const Eigen::Vector3d& from, const Eigen::Vector3d& up) {
+  auto* camera = renderer_->GetActiveCamera();
+  double f[3];
+  camera->GetFocalPoint(f);
+  const double distance = camera->GetDistance();
+  const Eigen::Vector3d p = Eigen::Vector3d(f[0], f[1], f[2]) + distance * from.normalized();
+  camera->SetPosition(p.x(), p.y(), p.z()), camera->SetViewUp(up.x(), up.y(), up.z());
+  emit cameraChanged();
+  update();
+}
+
 double VtkCanvas::pixelLength() const { return 2 * renderer_->GetActiveCamera()->GetParallelScale() / std::max(1, height()); }
 
 QPointF VtkCanvas::toPlane(const QPointF& at) const {

@@ -4,6 +4,7 @@
 #include <vtkRenderer.h>
 #include <vtkSmartPointer.h>
 
+#include <Eigen/Core>
 #include <QOpenGLWidget>
 
 namespace anvil::app {
@@ -25,6 +26,13 @@ public:
   void fit(const double bounds[6], double rightMargin, double topMargin);
   /// Widget place (logical pixels) of a world point.
   QPointF toScreen(double x, double y, double z) const;
+  QPointF toScreen(const Eigen::Vector3d& x) const { return toScreen(x.x(), x.y(), x.z()); }
+  /// Distance towards the viewer: larger is nearer.
+  double nearness(const Eigen::Vector3d& x) const;
+  /// Unit direction from the scene to the viewer.
+  Eigen::Vector3d viewer() const;
+  /// Looks from a direction in space; `up` is up on the screen.
+  void lookFrom(const Eigen::Vector3d& from, const Eigen::Vector3d& up);
   /// World point of the plane z = 0 under a widget place.
   QPointF toPlane(const QPointF& at) const;
   /// World length of one logical pixel in a plane view.

@@ -231,12 +231,13 @@ void caseP2Solid(Study& study) {
     for (int n : {6, 10}) {
       const auto s = study.solve("P2-solid", {"p=" + std::to_string(pressureFor(60)), "n=" + std::to_string(n), "m=" + std::to_string(n == 6 ? 4 : 8)},
                                  [&](model::Document& d) { d.parts.front().second.element = element; });
-      // in the elastic shell σθ - σr falls with r⁻³ from the yield stress at c: the outer surface's greatest stress tells c
-      const auto hoop = results::nodalField(s.reader(), "greatest principal stress", s.last());
-      double outer = 0, nodes = 0;
-      for (size_t i = 0; i < hoop.size(); ++i)
-        if (std::abs(s.reader().header().mesh.x[i].norm() - b) < 1e-3) outer += hoop[i], ++nodes;
-      const double found = b * std::cbrt(outer / nodes / yield);
+      // the outer surface of the elastic shell moves out by b (1-ν) σθ / E, and σθ there is σy c³/b³
+      const auto& x = s.reader().header().mesh.x;
+      const auto u = s.reader().field("displacement", s.last());
+      double out = 0, nodes = 0;
+      for (size_t i = 0; i < x.size(); ++i)
+        if (std::abs(x[i].norm() - b) < 1e-3) out += (u[3 * i] * x[i].x() + u[3 * i + 1] * x[i].y() + u[3 * i + 2] * x[i].z()) / b, ++nodes;
+      const double found = b * std::cbrt(out / nodes * 205000 / (b * 0.7) / yield);
       study.row("P2", element + " solid, " + std::to_string(n) + " elements: pressure for the plastic radius found (" + std::to_string(found).substr(0, 5) + ")", pressureFor(60), pressureFor(found), n == 10 ? 0.005 : 0.03, &s);
     }
 }

@@ -266,6 +266,17 @@ private:
     m.name = name, m.support = support, m.nodes = p->mesh.nodesOf(facets), m.course = course;
     if (int axis; isTurn(along.axis, axis, path)) {
       m.turn = true, m.axis = Vector3d::Unit(axis), m.about = about;
+    } else if (along.axis.starts_with("radial") || along.axis.starts_with("around")) {
+      const bool around = along.axis.starts_with("around");
+      int axis = 2;
+      if (p->dim() == 3 && !isAxis(along.axis.substr(std::min<size_t>(7, along.axis.size())), axis))
+        throw Error("the axis is not said", path, "Write for example \"" + along.axis.substr(0, 6) + " y\".");
+      for (int n : m.nodes) {
+        Vector3d arm = p->mesh.x[size_t(n)] - about;
+        arm[axis] = 0;
+        if (arm.norm() < 1e-9) throw Error("a node lies on the axis of '" + along.axis + "'", path, "Name faces off the axis, or give the axis by \"about\".");
+        m.direction.push_back(cleaned(around ? Vector3d(Vector3d::Unit(axis).cross(arm).normalized()) : Vector3d(arm.normalized())));
+      }
     } else if (along.axis == "normal") {
       auto normal = normalsOf(facets);
       for (int n : m.nodes) m.direction.push_back(cleaned(normal[n].normalized()));
@@ -289,7 +300,7 @@ private:
       model::TimedCourse course;
       course.curve.add(0, 0);
       course.active = model::activeDuring(s.during, d, path + "/during");
-      for (const auto& axis : s.fix) addMotion(name, true, s.on, model::Direction{axis, {}}, course, path + "/fix");
+      for (const auto& axis : s.fix) addMotion(name, true, s.on, model::Direction{axis, {}}, course, path + "/fix", s.about.empty() ? Vector3d::Zero() : pointOf(s.about, path + "/about"));
     }
     for (const auto& [name, m] : d.motions) {
       const std::string path = "motions/" + name;

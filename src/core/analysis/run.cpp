@@ -54,7 +54,7 @@ private:
   void startContacts() {
     for (auto& pair : p_.pairs) {
       const auto start = pair.measureInitial(configuration(u_, u_));
-      if (start.nodes && start.leastGap < 0 && -start.leastGap > pair.setup().closeWithin && pair.setup().behaviour == contact::Behaviour::touching)
+      if (start.nodes && start.leastGap < 0 && -start.leastGap > std::max(pair.setup().closeWithin, 1e-6 * pair.setup().slave.meanLength) && pair.setup().behaviour == contact::Behaviour::touching)
         observer_.warned("Contact '" + pair.setup().name + "' starts with an overlap of " + shortNumber(-start.leastGap, 4) +
                          " mm; it is resolved " + (resolved(pair) ? "gradually." : "in the first increment."));
     }

@@ -213,7 +213,8 @@ struct Step {
 };
 
 struct Support {
-  std::vector<std::string> on, fix;   ///< fix: axes, or "normal"
+  std::vector<std::string> on, fix;   ///< fix: axes, "normal", or in space "radial y", "around y"
+  Point about;                        ///< a point of the axis of radial and around
   std::vector<std::string> during;    ///< steps; all when empty
   bool operator==(const Support&) const = default;
 };

@@ -117,13 +117,14 @@ template <class V> void fields(V& v, Step& s) {
 }
 template <class V> void fields(V& v, Support& s) {
   v("on", s.on, "Regions, edges or a rigid part.");
-  v("fix", s.fix, "Directions held: x, y (r, z), or normal to the face (symmetry plane).");
+  v("fix", s.fix, "Directions held: x, y (r, z), normal to the face (symmetry plane), or radial and around an axis: radial y, around y (plane: radial, around).");
+  v("about", s.about, "A point of the axis of radial and around; the origin when left out.", Kind::length);
   v("during", s.during, "Steps in which it acts; all when left out.");
 }
 template <class V> void fields(V& v, Motion& m) {
   v("on", m.on, "Regions, edges or a rigid part.");
-  v("along", m.along, "Direction: an axis, normal, a vector, or turn (turn x, turn y, turn z in solid models).");
-  v("about", m.about, "A point of the axis that edges or faces turn about; a rigid part turns about its pivot.", Kind::length);
+  v("along", m.along, "Direction: an axis, normal, a vector, radial or around an axis (radial y, around y in solid models), or turn (turn x, turn y, turn z).");
+  v("about", m.about, "A point of the axis of turn, radial and around; a rigid part turns about its pivot.", Kind::length);
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
 template <class V> void fields(V& v, Load& l) {
