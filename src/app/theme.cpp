@@ -82,7 +82,8 @@ void applyTheme(QApplication& application, bool dark) {
   application.setPalette(palette);
 }
 
-QColor partColor(int index) {
+QColor partColor(int index, const QString& own) {
+  if (QColor::isValidColor(own)) return QColor(own);
   static const char* const colors[] = {"#B8925A", "#7D8FA3", "#8AA386", "#A8849B", "#C0A98A", "#6F9AA0"};
   return QColor(colors[index % 6]);
 }

@@ -17,7 +17,8 @@ const Theme& theme();
 void applyTheme(QApplication& application, bool dark);
 
 /// Colour of the n-th part, distinct and calm.
-QColor partColor(int index);
+/// A part's colour: its own when it names one, else by its place in the list.
+QColor partColor(int index, const QString& own = {});
 /// Colour of an acting thing by kind: "supports", "motions", "loads", "contacts", "stabilisations".
 /// Open pale slate, sliding amber, sticking teal.
 QColor contactColor(int status);

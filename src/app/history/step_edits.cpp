@@ -36,7 +36,7 @@ std::string freshName(const Document& d, const std::string& base) {
 
 /// Calls f(course, kind of value) for every course of the document.
 template <class F> void eachCourse(Document& d, const F& f) {
-  for (auto& [n, m] : d.motions) f(m.course, m.along.axis == "turn" ? Kind::angle : Kind::length);
+  for (auto& [n, m] : d.motions) f(m.course, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
   for (auto& [n, l] : d.loads) f(l.course, l.kind == "pressure" ? Kind::stress : Kind::force);
   for (auto& [n, c] : d.contacts) f(c.interference, Kind::length);
 }

@@ -101,7 +101,7 @@ void Card::part(QPainter& p) {
   if (all.width() + all.height() > 0) {
     const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
     p.setPen(QPen(part->rigid ? QColor("#5B6470") : theme().ink, part->rigid ? 2 : 0.8));
-    p.setBrush(part->rigid ? Qt::NoBrush : QBrush(partColor(index_)));
+    p.setBrush(part->rigid ? Qt::NoBrush : QBrush(partColor(index_, QString::fromStdString(part->color))));
     for (const auto& s : shapes) {
       QPolygonF q;
       for (const auto& point : s) q << box.center() + (point - all.center()) * scale;
@@ -165,7 +165,8 @@ void Card::contact(QPainter& p) {
     const auto names = document_.document().parts.names();
     for (size_t k = 0; k < names.size(); ++k)
       if (names[k] == part) index = int(k);
-    p.setPen(QPen(theme().raised, 1.5)), p.setBrush(partColor(index));
+    const auto* owner = document_.document().parts.find(part);
+    p.setPen(QPen(theme().raised, 1.5)), p.setBrush(partColor(index, owner ? QString::fromStdString(owner->color) : QString()));
     p.drawEllipse(QPointF(24 + 14 * i, 31), 11, 11);
   }
   twoLines(p, rect(), 62, name, kindWords);
@@ -255,7 +256,7 @@ void Shelf::add(const QString& kind) {
 void Shelf::rebuild() {
   cards_.clear();
   while (auto* item = list_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
+    if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
     delete item;
   }
   const auto& d = document_.document();

@@ -81,13 +81,15 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
 
 void ModelView::rebuild() {
   const auto& d = document_.document();
-  space_ = QString::fromStdString(d.space);
+  space_ = QString::fromStdString(preparation_.header().space.empty() ? d.space : preparation_.header().space);
   sweep_->setVisible(space_ == "axisymmetric");
   if (space_ != "axisymmetric" && state_.sweep) sweep_->setChecked(false);
   const bool flat = space_ != "solid" && !state_.sweep;
   if (canvas_->plane() != flat) canvas_->setPlane(flat), fitted_ = false;
   trouble_ = preparation_.trouble();
   scene_->setHeader(preparation_.header());
+  state_.colors.clear();
+  for (const auto& [name, part] : d.parts) state_.colors.push_back(partColor(int(state_.colors.size()), QString::fromStdString(part.color)));
   showsResult_ = false;
   refresh();
 }
@@ -118,7 +120,7 @@ void ModelView::refresh() {
   state_.status = contactStatus();
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
   scene_->update(state_);
-  if (!fitted_ && !scene_->header().mesh.x.empty() && canvas_->width() > 250) fit(), fitted_ = true;
+  if (!fitted_ && preparation_.current() && !scene_->header().mesh.x.empty() && canvas_->width() > 250) fit(), fitted_ = true;
   overlay_->setGeometry(canvas_->rect());
   overlay_->update();
   canvas_->update();

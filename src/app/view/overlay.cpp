@@ -36,6 +36,9 @@ void Overlay::legend(QPainter& p) {
   const auto& r = v_.results_;
   const double low = r.low(), high = r.high();
   const QRectF bar(width() - 74, 64, 16, std::max(120, height() - 150));
+  QColor back = theme().paper;  // readable whatever lies behind
+  back.setAlpha(215);
+  p.fillRect(QRectF(width() - 130, 34, 130, height() - 90), back);
   const auto y = [&](double value) { return bar.bottom() - (value - low) / (high - low) * bar.height(); };
   for (int i = 0; i < int(bar.height()); ++i) {
     const double t = 1 - i / bar.height();

@@ -49,6 +49,7 @@ Scene::Scene(vtkRenderer* renderer) {
   surface_.mapper->SetUseLookupTableScalarRange(true);
   // lines lie just in front of the surface
   vtkMapper::SetResolveCoincidentTopologyToPolygonOffset();
+  vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 4);
   for (Layer* l : {&edges_, &outlines_, &ghost_, &rigid_, &highlight_}) l->actor->GetProperty()->SetLighting(false);
   outlines_.actor->GetProperty()->SetLineWidth(1.6f);
   rigid_.actor->GetProperty()->SetLineWidth(3);
@@ -167,7 +168,7 @@ void Scene::fillSurface(const SceneState& s) {
   const auto isHidden = [&](int part) { return size_t(part) < s.hidden.size() && s.hidden[size_t(part)]; };
   const auto value = [&](size_t n) { return s.values && n < s.values->size() ? (*s.values)[n] : 0.; };
   const auto paint = [&](int part) {
-    const QColor c = partColor(part);
+    const QColor c = size_t(part) < s.colors.size() ? s.colors[size_t(part)] : partColor(part);
     const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
     colors->InsertNextTypedTuple(rgb);
   };
@@ -221,7 +222,7 @@ void Scene::fillSurface(const SceneState& s) {
   if (s.values) surface_.mapper->SetScalarModeToUsePointData(), surface_.mapper->SetColorModeToMapScalars();
   else surface_.mapper->SetScalarModeToUseCellData(), surface_.mapper->SetColorModeToDirectScalars();
   surface_.actor->GetProperty()->SetLighting(s.sweep || solid());
-  surface_.actor->GetProperty()->SetAmbient(0.35), surface_.actor->GetProperty()->SetDiffuse(0.7);
+  surface_.actor->GetProperty()->SetAmbient(0.55), surface_.actor->GetProperty()->SetDiffuse(0.5);
   surface_.data->Modified();
 }
 

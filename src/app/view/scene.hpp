@@ -10,6 +10,7 @@
 #include <vtkRenderer.h>
 #include <vtkSmartPointer.h>
 
+#include <QColor>
 #include <vector>
 
 #include "core/results/store.hpp"
@@ -24,6 +25,7 @@ struct SceneState {
   double low = 0, high = 1, scale = 1;
   bool isSigned = false, edges = true, undeformed = false, sweep = false, bands = false;
   std::vector<bool> hidden;                           ///< per part
+  std::vector<QColor> colors;                         ///< per part; by their order when missing
   int highlight = -1;                                 ///< named face
   std::vector<int> status;                            ///< contact status per node (-1: none), to colour a contact's faces in space
 };
