@@ -47,7 +47,7 @@ material::J2Law law() {
   material::J2Law l;
   l.elastic = material::ElasticLaw::fromYoung(1000, 0.3);
   l.hardening.add(0, 20), l.hardening.add(0.2, 40);
-  l.finalSlope = 10;
+  l.hardening.finalSlope = 10;
   l.kinematicShare = 0.3;
   return l;
 }

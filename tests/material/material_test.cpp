@@ -23,7 +23,7 @@ J2Law steel(double kinematic) {
   J2Law law;
   law.elastic = ElasticLaw::fromYoung(200000, 0.3);
   law.hardening.add(0, 250), law.hardening.add(0.05, 350), law.hardening.add(0.3, 500);
-  law.finalSlope = 100;
+  law.hardening.finalSlope = 100;
   law.kinematicShare = kinematic;
   return law;
 }
@@ -110,7 +110,7 @@ TEST_P(J2, StressStaysOnTheYieldSurface) {
     const Vec6 s = deviator(r.T) / std::exp(trace(E)), back = Eigen::Map<Vec6>(now.data());
     E -= r.flow;
     old = now;
-    const double alpha = now[alphaState];
+    const double alpha = now[J2Law::alphaAt];
     const double radius = (1 - GetParam()) * law.yieldAt(alpha) + GetParam() * law.yieldAt(0);
     EXPECT_NEAR(std::sqrt(1.5) * (s - back).norm(), radius, 1e-8 * radius);
   }

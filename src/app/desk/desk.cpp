@@ -34,13 +34,22 @@ void MaterialPlot::paintEvent(QPaintEvent*) {
   if (!m) return;
   try {
     const model::Quantities q(document_.document());
-    const double E = q(m->elastic.E, Kind::stress, "materials/" + name_.toStdString() + "/elastic/E");
     std::vector<QPointF> points{{0, 0}};
+    QString across = "log strain", up = "true stress, MPa";
+    if (m->rubber) {
+      const auto law = analysis::rubberLaw(*m, q, "materials/" + name_.toStdString());
+      for (int i = 1; i <= 80; ++i) points.emplace_back(2. * i / 80, analysis::nominalTension(law, 1 + 2. * i / 80));
+      across = "elongation", up = "nominal stress, MPa";
+    }
+    const double E = m->rubber ? 1 : q(m->elastic.E, Kind::stress, "materials/" + name_.toStdString() + "/elastic/E");
     if (m->plastic) {
       const auto law = analysis::plasticLaw(*m, q, "materials/" + name_.toStdString());
-      const double end = std::max({0.02, law.hardening.x.back(), law.yieldAt(0) / E * 6});
+      const double end = std::max({0.02, law.hardening.span(), law.yieldAt(0) / E * 6});
       for (int i = 0; i <= 80; ++i) points.emplace_back(end * i / 80 + law.yieldAt(end * i / 80) / E, law.yieldAt(end * i / 80));
-    } else {
+    } else if (!m->elastic.rows.empty()) {
+      (void)analysis::materialLaw(*m, q, "materials/" + name_.toStdString());
+      for (const auto& row : m->elastic.rows) points.emplace_back(q(row.at(0), Kind::number, ""), q(row.at(1), Kind::stress, ""));
+    } else if (!m->rubber) {
       points.emplace_back(0.005, 0.005 * E);
     }
     const double xm = points.back().x(), ym = points.back().y() * 1.1;
@@ -55,8 +64,8 @@ void MaterialPlot::paintEvent(QPaintEvent*) {
     f.setPixelSize(12), p.setFont(f);
     p.drawText(QRectF(0, box.top() - 2, 42, 16), Qt::AlignRight, QString::fromStdString(shortNumber(ym, 3)));
     p.drawText(QRectF(0, box.bottom() - 10, 42, 16), Qt::AlignRight, "0");
-    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignLeft, "true stress, MPa");
-    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignRight, "log strain " + QString::fromStdString(shortNumber(xm, 3)));
+    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignLeft, up);
+    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignRight, across + " " + QString::fromStdString(shortNumber(xm, 3)));
   } catch (const Error& e) {
     p.setPen(theme().accent);
     p.drawText(box.adjusted(8, 8, -8, -8), Qt::TextWordWrap, e.what());
@@ -217,7 +226,7 @@ void Desk::commit(const FormRow& row, const QString& text) {
     trouble_->clear();
     const model::Quantities q(document_.document());
     if (kind_ == "materials")
-      if (const auto* m = document_.document().materials.find(name_.toStdString())) m->plastic ? (void)analysis::plasticLaw(*m, q, name_.toStdString()) : (void)analysis::elasticLaw(*m, q, name_.toStdString());
+      if (const auto* m = document_.document().materials.find(name_.toStdString())) (void)analysis::materialLaw(*m, q, "materials/" + name_.toStdString());
   } catch (const Error& e) {
     trouble_->setText(e.what());
   }

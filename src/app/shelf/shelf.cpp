@@ -130,13 +130,20 @@ void Card::material(QPainter& p) {
     QPainterPath path(box.bottomLeft());
     if (m->plastic) {
       const auto law = analysis::plasticLaw(*m, q, name.toStdString());
-      const double E = q(m->elastic.E, Kind::stress, ""), end = std::max(0.05, law.hardening.x.back());
+      const double E = q(m->elastic.E, Kind::stress, ""), end = std::max(0.05, law.hardening.span());
       const double most = law.yieldAt(end) * 1.05, total = end + most / E;
       for (int i = 0; i <= 30; ++i) {
         const double a = end * i / 30, s = law.yieldAt(a);
         path.lineTo(box.left() + (a + s / E) / total * box.width(), box.bottom() - s / most * box.height());
       }
       about = "yields at " + QString::fromStdString(shortNumber(law.yieldAt(0), 4)) + " MPa";
+    } else if (m->rubber) {
+      const auto law = analysis::rubberLaw(*m, q, name.toStdString());
+      about = "rubber, G " + QString::fromStdString(shortNumber(law.shearModulus(), 3)) + " MPa";
+      double most = 0;
+      std::vector<double> nominal;   // incompressible tension to twice the length
+      for (int i = 0; i <= 30; ++i) nominal.push_back(analysis::nominalTension(law, 1 + i / 30.)), most = std::max(most, nominal.back());
+      for (int i = 0; i <= 30; ++i) path.lineTo(box.left() + i / 30. * box.width(), box.bottom() - nominal[size_t(i)] / most * box.height());
     } else {
       path.lineTo(box.topRight()), about += " · elastic";
     }

@@ -272,6 +272,12 @@ Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tang
   }
   residual_.setZero();
   if (tangent) std::fill(values_.begin(), values_.end(), 0), rhs_ = VectorXd::Zero(constraints_->equations());
+  for (size_t i = 0; i < p_.blocks.size() && !p_.temperatures.empty(); ++i) {
+    double strain = 0;
+    for (const auto& t : p_.temperatures)
+      if (t.rise.active[size_t(moment.step)]) strain += t.expansion[i] * t.rise.curve(moment.time);
+    p_.blocks[i]->points().setThermalStrain(strain);
+  }
   auto e = elements(u, tangent, elasticTrial, du);
   if (e.inverted) return e;
   contacts(u, moment, tangent, decide, du, e);

@@ -56,6 +56,7 @@ public:
     contacts();
     motions();
     loads();
+    temperatures();
     stabilisations();
     watchPoints();
     control();
@@ -73,14 +74,11 @@ private:
       const auto& m = found(d.materials, part.material, "material", path + "/material");
       const std::string place = "materials/" + part.material;
       try {
-        if (m.plastic)
-          p->blocks.push_back(element::makeBlock(cells, p->mesh.x, p->setting, plasticLaw(m, q, place)));
-        else
-          p->blocks.push_back(element::makeBlock(cells, p->mesh.x, p->setting, elasticLaw(m, q, place)));
+        p->blocks.push_back(element::makeBlock(cells, p->mesh.x, p->setting, materialLaw(m, q, place)));
       } catch (const Error& e) {
         throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
       }
-      p->partYoung[size_t(cells.part)] = q(m.elastic.E, Kind::stress, place + "/elastic/E");
+      p->partYoung[size_t(cells.part)] = youngOf(m, q, place);
       sum += p->partYoung[size_t(cells.part)];
     }
     if (p->blocks.empty()) throw Error("the model has no deformable part", "parts", "Add a part with a shape and a material.");
@@ -321,6 +319,26 @@ private:
       load.course = model::timed(l.course, load.pressure ? Kind::stress : Kind::force, d, q, path + "/course");
       if (!load.pressure) load.direction = vectorOf(l.along, path + "/along");
       p->loads.push_back(load);
+    }
+  }
+
+  void temperatures() {
+    for (const auto& [name, t] : d.temperatures) {
+      const std::string path = "temperatures/" + name;
+      if (t.on.empty()) throw Error("it acts on no part", path + "/on", "Name parts.");
+      Temperature plan;
+      plan.name = name, plan.expansion.assign(p->blocks.size(), 0);
+      if (!t.rise.given()) throw Error("the temperature has no course", path + "/rise", "Give a value in kelvin, or values per step.");
+      plan.rise = model::timed(t.rise, Kind::number, d, q, path + "/rise");
+      for (const auto& partName : t.on) {
+        const auto& part = found(d.parts, partName, "part", path + "/on");
+        if (part.rigid) throw Error("the part '" + partName + "' is rigid", path + "/on", "Name a deformable part.");
+        const auto& m = found(d.materials, part.material, "material", "parts/" + partName + "/material");
+        if (!m.expansion.given()) throw Error("the material '" + part.material + "' has no thermal expansion", "materials/" + part.material + "/expansion", "Give it, for steel 12e-6.");
+        for (size_t i = 0; i < p->blocks.size(); ++i)
+          if (p->mesh.blocks[i].part == partIndex(d, partName)) plan.expansion[i] = q(m.expansion, Kind::expansion, "materials/" + part.material + "/expansion");
+      }
+      p->temperatures.push_back(plan);
     }
   }
 

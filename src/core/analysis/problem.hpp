@@ -57,6 +57,13 @@ struct ContactPlan {
   int resolveStep = -1;
 };
 
+/// A change of temperature of some blocks.
+struct Temperature {
+  std::string name;
+  std::vector<double> expansion;     ///< per block; 0 where it does not act
+  model::TimedCourse rise;
+};
+
 struct WatchPoint {
   std::string name;
   int node;
@@ -80,6 +87,7 @@ struct Problem {
   std::vector<Motion> motions;
   std::vector<Load> loads;
   std::vector<Stabilisation> stabilisations;
+  std::vector<Temperature> temperatures;
   std::vector<StepPlan> steps;
   std::vector<WatchPoint> watch;
   Control control{};
@@ -121,6 +129,14 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const m
 /// Material law of the document as a hardening curve of true stress against plastic log strain. Throws Error with the row.
 material::J2Law plasticLaw(const model::Material& material, const model::Quantities& quantities, const std::string& path);
 material::ElasticLaw elasticLaw(const model::Material& material, const model::Quantities& quantities, const std::string& path);
+
+material::RubberLaw rubberLaw(const model::Material& material, const model::Quantities& quantities, const std::string& path);
+/// Nominal stress of a rubber bar stretched to `stretch`, volume kept, MPa.
+double nominalTension(const material::RubberLaw& law, double stretch);
+/// The law of a material, whichever it is.
+material::AnyLaw materialLaw(const model::Material& material, const model::Quantities& quantities, const std::string& path);
+/// Young's modulus; of a rubber its small-strain one.
+double youngOf(const model::Material& material, const model::Quantities& quantities, const std::string& path);
 
 /// Lowers the whole document. Throws Error with the place in the document.
 std::unique_ptr<Problem> lower(const model::Document& document);

@@ -125,6 +125,7 @@ private:
     };
     for (const auto& m : p_.motions) corner(m.course);
     for (const auto& l : p_.loads) corner(l.course);
+    for (const auto& t : p_.temperatures) corner(t.rise);
     if (plan.end - target < 0.02 * (target - time_)) target = plan.end;  // no sliver at the end
     return target;
   }

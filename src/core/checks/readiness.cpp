@@ -127,7 +127,7 @@ void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
   }
   for (const auto& [name, m] : d.materials) {
     const model::Quantities q(d);
-    if (!m.elastic.E.given()) continue;
+    if (!m.elastic.E.given() || m.rubber) continue;
     const double E = q(m.elastic.E, Kind::stress, "materials/" + name + "/elastic/E");
     if (E > 2e6)
       r.findings.push_back({false, "materials/" + name + "/elastic/E", "Young's modulus is " + shortNumber(E) + " MPa, more than any metal's.", "Check the unit."});

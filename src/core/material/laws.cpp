@@ -1,5 +1,6 @@
 #include "core/material/laws.hpp"
 
+#include <Eigen/Eigenvalues>
 #include <algorithm>
 
 namespace anvil::material {
@@ -18,37 +19,32 @@ void ElasticLaw::respond(const Vec6& E, const double*, double*, const Evaluation
   r.strainEnergy = 0.5 * r.T.dot(E);
 }
 
-double J2Law::yieldAt(double alpha) const {
-  const double end = hardening.x.back();
-  return hardening(alpha) + (alpha > end ? finalSlope * (alpha - end) : 0);
-}
-
-double J2Law::slopeAt(double alpha) const {
-  const auto& x = hardening.x;
-  const auto i = std::upper_bound(x.begin(), x.end(), alpha) - x.begin() - 1;
-  if (i + 1 >= std::ptrdiff_t(x.size())) return finalSlope;
-  if (i < 0) return 0;
-  return (hardening.y[size_t(i) + 1] - hardening.y[size_t(i)]) / (x[size_t(i) + 1] - x[size_t(i)]);
-}
-
 /// Plastic multiplier g >= 0 with trial - 2 shear g - √⅔ (h(alpha + √⅔ g)) = 0, h piecewise linear: exact, piece by piece.
 /// `trial` is |ξ| with the old back stress; h here is the growth of the whole curve plus the isotropic part so far.
 double J2Law::solveIncrement(double trial, double alpha, double shear) const {
   const double base = root23 * ((1 - kinematicShare) * yieldAt(alpha) + kinematicShare * yieldAt(0));
   double g = 0, excess = trial - base, at = alpha;
+  if (hardening.form != Hardening::Form::table) {  // a concave law: Newton's method comes from below and never overshoots
+    for (int i = 0; i < 60; ++i) {
+      const double now = alpha + root23 * g, f = excess - 2 * shear * g - root23 * (yieldAt(now) - yieldAt(alpha));
+      const double step = f / (2 * shear + 2. / 3 * hardening.slopeAt(now));
+      g += step;
+      if (std::abs(step) <= 1e-16 + 1e-15 * g) break;
+    }
+    return g;
+  }
   for (;;) {
-    const auto next = std::upper_bound(hardening.x.begin(), hardening.x.end(), at);
-    const double rate = 2 * shear + 2. / 3 * slopeAt(at), step = excess / rate;
-    const double room = next == hardening.x.end() ? 1e300 : (*next - at) / root23;
+    const double rate = 2 * shear + 2. / 3 * hardening.slopeAt(at), step = excess / rate;
+    const double next = hardening.nextCorner(at), room = next > 1e299 ? 1e300 : (next - at) / root23;
     if (step <= room) return g + step;
-    g += room, excess -= room * rate, at = *next;
+    g += room, excess -= room * rate, at = next;
   }
 }
 
 void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
   using Map = Eigen::Map<const Vec6>;
   const Vec6 back = Map(old);
-  const double alpha = old[alphaState], J = how.finite ? std::exp(trace(E)) : 1, mu = elastic.mu;
+  const double alpha = old[alphaAt], J = how.finite ? std::exp(trace(E)) : 1, mu = elastic.mu;
   std::copy(old, old + stateSize(), now);
   r.plasticIncrement = 0, r.flow.setZero();
 
@@ -63,13 +59,13 @@ void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluat
     return;
   }
   const double shear = mu / J, g = solveIncrement(size, alpha, shear);
-  const double newAlpha = alpha + root23 * g, slope = slopeAt(newAlpha * (1 - 1e-15));
+  const double newAlpha = alpha + root23 * g, slope = hardening.slopeAt(newAlpha * (1 - 1e-15));
   const Vec6 n = xi / size;
   r.flow = g * n;
   r.T -= 2 * mu * r.flow;
   Eigen::Map<Vec6>{now} = back + root23 * kinematicShare * (yieldAt(newAlpha) - yieldAt(alpha)) * n;
-  now[alphaState] = newAlpha;
-  now[plasticWorkState] = old[plasticWorkState] + g * r.T.dot(n);
+  now[alphaAt] = newAlpha;
+  now[workAt] = old[workAt] + g * r.T.dot(n);
   r.plasticIncrement = newAlpha - alpha;
   r.strainEnergy = 0.5 * r.T.dot(E - r.flow);
 
@@ -82,6 +78,128 @@ void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluat
   dg /= 2 * shear + 2. / 3 * slope;
   const Mat6 dn = (dxi - n * (n.transpose() * dxi)) / size;
   r.tangent -= 2 * mu * (n * dg.transpose() + g * dn);
+}
+
+void CyclicLaw::respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
+  using Map = Eigen::Map<const Vec6>;
+  const double alpha = old[alphaAt], J = how.finite ? std::exp(trace(E)) : 1, mu = elastic.mu, shear = mu / J, root32 = std::sqrt(1.5);
+  std::copy(old, old + stateSize(), now);
+  r.plasticIncrement = 0, r.flow.setZero();
+  const Vec6 deviatoric = 2 * mu * deviator(E), s = deviatoric / J;
+  r.tangent = elastic.stiffness();
+  r.T = deviatoric + (elastic.lambda + 2. / 3 * mu) * trace(E) * identity6();
+
+  // the relative stress and what else depends on the increment x of the equivalent plastic strain
+  Vec6 eta, slope;            // η(x) = s - Σ θ_k β_k and dη/dx
+  double stiff = 0, dStiff = 0;   // 2 μ/J + ⅔ Σ θ_k C_k and its derivative
+  const auto at = [&](double x) {
+    eta = s, slope.setZero(), stiff = 2 * shear, dStiff = 0;
+    for (size_t k = 0; k < terms.size(); ++k) {
+      const Map back(old + 6 * k);
+      const double theta = 1 / (1 + terms[k].recovery * x), dTheta = -terms[k].recovery * theta * theta;
+      eta -= theta * back, slope -= dTheta * back;
+      stiff += 2. / 3 * theta * terms[k].modulus, dStiff += 2. / 3 * dTheta * terms[k].modulus;
+    }
+  };
+  at(0);
+  if (eta.norm() <= root23 * hardening(alpha) * (1 + 1e-14) || how.elasticTrial) {
+    r.strainEnergy = 0.5 * r.T.dot(E);
+    return;
+  }
+  double x = 0, f, df = -1;
+  for (int i = 0; i < 60; ++i) {
+    at(x);
+    f = eta.norm() - root23 * hardening(alpha + x) - root32 * x * stiff;
+    df = eta.normalized().dot(slope) - root23 * hardening.slopeAt(alpha + x) - root32 * (stiff + x * dStiff);
+    const double step = -f / df;
+    x = std::max(x + step, 0.5 * x);
+    if (std::abs(step) <= 1e-17 + 1e-14 * x) break;
+  }
+  at(x);
+  df = eta.normalized().dot(slope) - root23 * hardening.slopeAt((alpha + x) * (1 - 1e-15)) - root32 * (stiff + x * dStiff);
+  const double size = eta.norm();
+  const Vec6 n = eta / size;
+  r.flow = root32 * x * n;
+  r.T -= 2 * mu * r.flow;
+  for (size_t k = 0; k < terms.size(); ++k)
+    Eigen::Map<Vec6>{now + 6 * k} = (Map(old + 6 * k) + 2. / 3 * terms[k].modulus * r.flow) / (1 + terms[k].recovery * x);
+  now[alphaAt] = alpha + x;
+  now[workAt] = old[workAt] + r.flow.dot(r.T);
+  r.plasticIncrement = x;
+  r.strainEnergy = 0.5 * r.T.dot(E - r.flow);
+
+  Mat6 ds = 2 * shear * deviatoricProjector();
+  if (how.finite) ds -= s * identity6().transpose();
+  Vec6 dx = ds.transpose() * n;
+  if (how.finite) dx += root32 * 2 * x * shear * identity6();   // d(μ/J) = -μ/J I
+  dx /= -df;
+  const Mat6 across = (Mat6::Identity() - n * n.transpose()) / size, dn = across * (ds + slope * dx.transpose());
+  r.tangent -= 2 * mu * root32 * (n * dx.transpose() + x * dn);
+}
+
+void CurveElasticLaw::respond(const Vec6& E, const double*, double*, const Evaluation&, Response& r) const {
+  const Vec6 d = deviator(E);
+  const double e = root23 * d.norm(), end = curve.x.back();
+  const auto next = std::upper_bound(curve.x.begin(), curve.x.end(), e) - curve.x.begin();
+  const bool beyond = next >= std::ptrdiff_t(curve.x.size());
+  const double slope = beyond ? finalSlope : (curve.y[size_t(next)] - curve.y[size_t(next) - 1]) / (curve.x[size_t(next)] - curve.x[size_t(next) - 1]);
+  const double q = curve(e) + (beyond ? finalSlope * (e - end) : 0), secant = e > 1e-14 ? q / e : slope;
+  r.T = bulk * trace(E) * identity6() + 2. / 3 * secant * d;
+  const Vec6 n = e > 1e-14 ? Vec6(d / d.norm()) : Vec6(Vec6::Zero());
+  r.tangent = bulk * identity6() * identity6().transpose() + 2. / 3 * secant * deviatoricProjector() + 2. / 3 * (slope - secant) * n * n.transpose();
+  r.plasticIncrement = 0, r.flow.setZero();
+  double work = 0;   // area under the curve
+  for (size_t i = 0; i + 1 < curve.x.size() && curve.x[i] < e; ++i) {
+    const double to = std::min(e, curve.x[i + 1]);
+    work += (to - curve.x[i]) * (curve.y[i] + curve(to)) / 2;
+  }
+  if (beyond) work += (e - end) * (curve.y.back() + q) / 2;
+  r.strainEnergy = work + bulk / 2 * trace(E) * trace(E);
+}
+
+double RubberLaw::shearModulus() const {
+  double G = 2 * yeoh[0];
+  for (const auto& t : terms) G += t.modulus * t.exponent / 2;
+  return G;
+}
+
+void RubberLaw::respond(const Vec6& E, const double*, double*, const Evaluation&, Response& r) const {
+  const Eigen::SelfAdjointEigenSolver<Mat3> eigen(fromMandel(E));
+  const Vec3 e = eigen.eigenvalues();
+  const double volume = e.sum(), J2 = std::exp(2 * volume);
+  const Vec3 bar = e.array() - volume / 3;
+  // derivatives of the isochoric energy with respect to the three isochoric logarithms
+  Vec3 w = Vec3::Zero();
+  Mat3 h = Mat3::Zero();
+  double energy = bulk / 4 * (J2 - 1 - 2 * volume);
+  for (const auto& t : terms) {
+    const Vec3 power = (t.exponent * bar).array().exp();
+    w += t.modulus * power, h.diagonal() += t.modulus * t.exponent * power;
+    energy += t.modulus / t.exponent * (power.sum() - 3);
+  }
+  if (yeoh[0] != 0) {
+    const Vec3 square = (2 * bar).array().exp();
+    const double i = square.sum() - 3, first = yeoh[0] + i * (2 * yeoh[1] + 3 * i * yeoh[2]), second = 2 * yeoh[1] + 6 * i * yeoh[2];
+    w += 2 * first * square, h.diagonal() += 4 * first * square;
+    h += 4 * second * square * square.transpose();
+    energy += i * (yeoh[0] + i * (yeoh[1] + i * yeoh[2]));
+  }
+  const Mat3 P = Mat3::Identity() - Mat3::Constant(1. / 3);
+  const Vec3 t = (P * w).array() + bulk / 2 * (J2 - 1);
+  const Mat3 H = P * h * P + Mat3::Constant(bulk * J2);
+  Mat6 inFrame = Mat6::Zero();
+  inFrame.topLeftCorner<3, 3>() = H;
+  const int pair[3][2] = {{0, 1}, {1, 2}, {0, 2}};
+  for (int k = 0; k < 3; ++k) {
+    const int i = pair[k][0], j = pair[k][1];
+    const double gap = e[i] - e[j];
+    inFrame(3 + k, 3 + k) = std::abs(gap) > 1e-6 ? (t[i] - t[j]) / gap : (H(i, i) - H(i, j) + H(j, j) - H(j, i)) / 2;
+  }
+  const Mat6 R = mandelRotation(eigen.eigenvectors());
+  r.tangent = R * inFrame * R.transpose();
+  r.T = toMandel(eigen.eigenvectors() * t.asDiagonal() * eigen.eigenvectors().transpose());
+  r.plasticIncrement = 0, r.flow.setZero();
+  r.strainEnergy = energy;
 }
 
 }  // namespace anvil::material

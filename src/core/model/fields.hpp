@@ -13,6 +13,24 @@ struct Choice {
 template <class V> void fields(V& v, Elastic& e) {
   v("E", e.E, "Young's modulus.", Kind::stress);
   v("nu", e.nu, "Poisson's ratio, below 0.5.", Kind::number);
+  v("rows", e.rows, "Elastic along a curve, loading and unloading alike: [strain, stress] per row, in tension.");
+  v("stress", e.stress, "What the rows' values are: true stress and log strain, or engineering ones.", Choice{{"true", "engineering"}});
+}
+template <class V> void fields(V& v, PowerLaw& p) {
+  v("reference", p.reference, "Reference strain e0 of yield (1 + strain/e0)^n.", Kind::number);
+  v("exponent", p.exponent, "Exponent n, from 0 to 1.", Kind::number);
+}
+template <class V> void fields(V& v, VoceLaw& p) {
+  v("gain", p.gain, "Rise Q that the yield stress approaches.", Kind::stress);
+  v("rate", p.rate, "Rate b: the larger, the sooner.", Kind::number);
+  v("slope", p.slope, "Slope of the straight part on top.", Kind::stress);
+}
+template <class V> void fields(V& v, Rubber& r) {
+  v("neo-hooke", r.neoHooke, "Shear modulus of a neo-Hookean rubber.", Kind::stress);
+  v("mooney", r.mooney, "C10 and C01 of a Mooney-Rivlin rubber.", Kind::stress);
+  v("yeoh", r.yeoh, "C1, C2 and C3 of a Yeoh rubber.", Kind::stress);
+  v("ogden", r.ogden, "Ogden's terms: [mu, alpha] per row, of the energy mu/alpha (sum of stretches^alpha - 3).");
+  v("bulk", r.bulk, "Bulk modulus; 1000 times the shear modulus when left out.", Kind::stress);
 }
 template <class V> void fields(V& v, Plastic& p) {
   v("yield", p.yield, "Stress at first yield. Left out when rows are given.", Kind::stress);
@@ -23,12 +41,17 @@ template <class V> void fields(V& v, Plastic& p) {
     Choice{{"true", "engineering"}});
   v("hardening", p.hardening, "How yielding one way changes yielding the other way.", Choice{{"isotropic", "kinematic", "mixed"}});
   v("kinematic share", p.kinematicShare, "Mixed hardening: part that moves the yield surface, 0 to 1.", Kind::number);
+  v("power", p.power, "Yield stress by a power law instead of a table.");
+  v("voce", p.voce, "Yield stress that saturates, instead of a table.");
+  v("back stresses", p.backStresses, "Cyclic hardening: saturating back stresses, [modulus, recovery] per row.");
 }
 template <class V> void fields(V& v, Material& m) {
   v("note", m.note, "A remark.");
   v("elastic", m.elastic, "Elastic constants.");
   v("plastic", m.plastic, "Yield and what follows it. Left out: stays elastic.");
+  v("rubber", m.rubber, "A rubber's energy, in place of elastic constants.");
   v("density", m.density, "Mass per volume.", Kind::density);
+  v("expansion", m.expansion, "Thermal strain per kelvin.", Kind::expansion);
 }
 template <class V> void fields(V& v, PathPiece& p) {
   v("line", p.line, "End point of a straight piece.", Kind::length);
@@ -155,6 +178,10 @@ template <class V> void fields(V& v, Stabilisation& s) {
   v("strength", s.strength, "Multiplies the self-chosen viscosity.", Kind::number);
   v("during", s.during, "Steps in which it acts.");
 }
+template <class V> void fields(V& v, Temperature& t) {
+  v("on", t.on, "Parts.");
+  v("rise", t.rise, "Change against the start, in kelvin.", Kind::number);
+}
 template <class V> void fields(V& v, Watch& w) {
   v("at", w.at, "Point in the undeformed shape; the nearest node is followed.", Kind::length);
   v("part", w.part, "Part it belongs to.");
@@ -190,7 +217,7 @@ template <class V> void fields(V& v, Document& d) {
   v("regions", d.regions, "Named sets of edges."), v("contacts", d.contacts, "What touches what.");
   v("steps", d.steps, "The loading history.");
   v("supports", d.supports, "What is held."), v("motions", d.motions, "What is moved.");
-  v("loads", d.loads, "What pushes."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
+  v("loads", d.loads, "What pushes."), v("temperatures", d.temperatures, "What warms or cools."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
   v("watch", d.watch, "Points to follow."), v("solver", d.solver, "Iteration and increment control.");
 }
 
