@@ -70,6 +70,37 @@ void caseC1Solid(Study& study) {
       }
 }
 
+namespace {
+
+/// Peak pressure and half width (radius) against Hertz's at the force that was reached. `spaceOf`: plane or round.
+void hertz(Study& study, const std::string& id, bool round, int n, double limit) {
+  const auto s = study.solve("C2-cylinder", {"n=" + std::to_string(n), std::string("depth=") + (round ? "0.0268" : "0.0186")}, [&](model::Document& d) {
+    if (!round) return;
+    d.space = "axisymmetric";
+    for (auto& [name, support] : d.supports)
+      for (auto& f : support.fix) f = f == "x" ? "r" : "z";
+    d.motions.front().second.along.axis = "z";
+  });
+  const double star = 210000 / (2 * (1 - 0.09)), R = 50, pi = std::numbers::pi;
+  const double P = -s.history(std::string("motions/press/force ") + (round ? "z" : "y"), s.last()) * (round ? 1 : 2);
+  const double a = round ? std::cbrt(0.75 * P * R / star) : std::sqrt(4 * P * R / (pi * star)), peak = round ? 1.5 * P / (pi * a * a) : 2 * P / (pi * a);
+  const double area = s.history("contacts/touch/area", s.last());
+  const std::string what = (round ? "force " : "force per length ") + std::to_string(P).substr(0, 6) + ", " + std::to_string(n) + " elements: ";
+  study.row(id, what + "peak pressure", peak, s.history("contacts/touch/greatest pressure", s.last()), limit, &s);
+  study.row(id, what + (round ? "radius of the contact" : "half width of the contact"), a, round ? std::sqrt(area / pi) : area, limit, &s);
+}
+
+}  // namespace
+
+void caseC2(Study& study) {
+  hertz(study, "C2", false, 40, 0.05);
+  hertz(study, "C2", false, 80, 0.02);
+}
+void caseC3(Study& study) {
+  hertz(study, "C3", true, 40, 0.06);
+  hertz(study, "C3", true, 80, 0.03);
+}
+
 void caseC5(Study& study) {
   const auto s = study.solve("C5-friction");
   const double slip = 0.3 * 10 * 20;
@@ -90,6 +121,15 @@ void caseC7(Study& study) {
     d.contacts.front().second.interference.value = 0.015;
   });
   study.row("C7", "overlap given as a number: mean pressure", p, given.history("contacts/fit/mean pressure", given.last()), 0.02, &given);
+  for (const bool hub : {true, false}) {
+    const auto warm = study.solve("C7-overlap", {"overlap=0"}, [&](model::Document& d) {
+      d.contacts.front().second.start = {};
+      d.materials.front().second.expansion = 12e-6;
+      auto& t = d.temperatures("change");
+      t.on = {hub ? "hub" : "shaft"}, t.rise.value = (hub ? -1 : 1) * overlap / r / 12e-6;
+    });
+    study.row("C7", hub ? "hub cooled: mean pressure" : "shaft warmed: mean pressure", p, warm.history("contacts/fit/mean pressure", warm.last()), 0.02, &warm);
+  }
   const auto s = study.solve("C7-press");
   // the moment at which the cone has just left the hub
   const size_t full = s.rowAt((60 + 6.1) / 70);
@@ -159,6 +199,8 @@ const std::vector<VerifyCase>& verifyCases() {
   static const std::vector<VerifyCase> cases{
       {"E1", "patch test, large stretch", false, caseE1},         {"E2", "consistent tangents", false, caseE2},
       {"M1", "uniaxial test and reversal", false, caseM1},        {"M2", "simple shear", false, caseM2},
+      {"M3", "rubber", false, caseM3},                            {"P4", "flat punch", true, caseP4},
+      {"C2", "cylinder on a flat", true, caseC2},                 {"C3", "sphere on a flat", true, caseC3},
       {"P1", "thick cylinder", false, caseP1},                    {"P2", "hollow sphere", false, caseP2},
       {"P2", "hollow sphere, solid", true, caseP2Solid},          {"P3", "notched strip, solid", true, caseP3Solid},
       {"P3", "notched strip, plane strain limit", true, caseP3},  {"L1", "cantilever bent far", false, caseL1},

@@ -42,7 +42,7 @@ Assembly::Assembly(Problem& problem) : p_(problem) {
 
 void Assembly::setConstraints(const Constraints& constraints) {
   constraints_ = &constraints;
-  cliques_.clear();
+  cliques_.clear(), covered_.clear();
   pattern_ = {};
   analysed_ = false;
 }
@@ -230,11 +230,14 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
   const auto cliques = neighbourhood(parts);
   bool covered = pattern_.size() == constraints_->equations();
   for (const auto& clique : cliques) {
+    if (covered && covered_.count(clique)) continue;
     for (size_t i = 0; covered && i < clique.size(); ++i)
       for (size_t j = 0; covered && j < clique.size(); ++j) covered = pattern_.find(clique[i], clique[j]) >= 0;
     if (!covered) break;
+    covered_.insert(clique);
   }
   if (!covered) {
+    covered_.clear();
     const std::vector<double> old = values_;
     const SparsePattern was = pattern_;
     if (cliques_.size() > 20 * (cliques.size() + 10)) cliques_.clear();

@@ -1,5 +1,6 @@
 // Residual and tangent of the whole problem at given displacements.
 #pragma once
+#include <set>
 #include <vector>
 
 #include "core/analysis/constraints.hpp"
@@ -79,6 +80,7 @@ private:
   std::vector<double> values_;
   std::vector<BlockMap> maps_;
   std::vector<std::vector<int>> cliques_;    ///< contact couplings in the pattern, as equations
+  std::set<std::vector<int>> covered_;       ///< couplings known to be in the pattern
   DirectSolver solver_;
   bool symmetric_ = false, analysed_ = false;
   VectorXd residual_, external_, rhs_, viscous_;

@@ -334,7 +334,10 @@ private:
     inc.residuals = a.residuals;
     const auto c = configuration(trial_, u_);
     collectPoints(inc);
-    for (auto& pair : p_.pairs) energies_.friction += pair.resultant(c).slipWork;
+    for (auto& pair : p_.pairs) {
+      const auto r = pair.resultant(c);
+      energies_.friction += r.slipWork, energies_.external += r.overlapWork;
+    }
     inc.histories = historyRow(p_, trial_, reaction, c, energies_, s, target);
     double greatest = 0;
     for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);

@@ -470,7 +470,7 @@ void Pair::begin() {
 }
 
 void Pair::accept() {
-  old_ = now_;
+  old_ = now_, oldInterference_ = interference_, oldResolved_ = resolved_;
   for (size_t a = 0; a < corners_.size(); ++a)
     if (corners_[a].kappa > 0 && now_[a].status != Status::open) totalSlip_[a] += (dim_ == 2 ? corners_[a].slip.x() : corners_[a].slip.norm()) / corners_[a].kappa;
 }
@@ -493,6 +493,8 @@ PairResultant Pair::resultant(const Configuration& c) {
       r.normalForce[int(d) % dim_] -= s.pressure * k.row(I, 2);    // residual is minus the force on the slave
       if (k.row.cols() > 3) r.frictionForce[int(d) % dim_] -= k.row.row(I).tail(tangents_).dot(s.friction.head(tangents_));
     }
+    const double taken = interference_ - oldInterference_ + (resolves_ ? initialOverlap_[a] * (resolved_ - oldResolved_) : 0);
+    r.overlapWork += 0.5 * (s.pressure + old_[a].pressure) * taken * k.kappa;
     if (s.status == Status::open) continue;
     r.area += k.kappa;
     r.pressureIntegral += s.pressure * k.kappa;
@@ -506,7 +508,7 @@ PairResultant Pair::resultant(const Configuration& c) {
 }
 
 std::vector<double> Pair::save() const {
-  std::vector<double> v;
+  std::vector<double> v{oldInterference_, oldResolved_};
   for (size_t a = 0; a < old_.size(); ++a) {
     const auto& o = old_[a];
     v.insert(v.end(), {o.pressure, o.friction.x(), o.friction.y(), o.friction.z(), double(int(o.status)), closed_[a], initialOverlap_[a], totalSlip_[a]});
@@ -515,13 +517,13 @@ std::vector<double> Pair::save() const {
 }
 
 void Pair::restore(const std::vector<double>& v) {
-  if (v.size() != 8 * old_.size()) throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
+  if (v.size() != 2 + 8 * old_.size()) throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
   for (size_t a = 0; a < old_.size(); ++a) {
-    const double* p = v.data() + 8 * a;
+    const double* p = v.data() + 2 + 8 * a;
     old_[a] = {p[0], {p[1], p[2], p[3]}, Status(int(p[4]))};
     closed_[a] = p[5], initialOverlap_[a] = p[6], totalSlip_[a] = p[7];
   }
-  now_ = old_;
+  now_ = old_, oldInterference_ = v[0], oldResolved_ = v[1];
 }
 
 }  // namespace anvil::contact

@@ -63,6 +63,7 @@ struct NodeState {
 struct PairResultant {
   Point3 force{0, 0, 0}, normalForce{0, 0, 0}, frictionForce{0, 0, 0};
   double area = 0, pressureIntegral = 0, frictionIntegral = 0, greatestPressure = 0, greatestPenetration = 0, slipWork = 0;
+  double overlapWork = 0;         ///< put in during the increment by overlaps that grow (given as a number or resolved)
 };
 
 /// Node places and rigid places, now and at the start of the increment.
@@ -158,6 +159,7 @@ private:
   double epsilon_ = 0;
   bool active_ = true, resolves_ = false;
   double interference_ = 0, resolved_ = 1;
+  double oldInterference_ = 0, oldResolved_ = 0;   ///< at the start of the increment
   std::vector<NodeState> old_, now_, base_;
   /// How a node's old friction, turned with the surface, changes with the places of three nodes.
   struct Turned {
