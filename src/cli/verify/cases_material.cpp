@@ -298,12 +298,12 @@ void caseP2Solid(Study& study) {
 
 void caseP3Solid(Study& study) {
   for (const std::string element : {"hex8", "hex20", "tet10"})
-    for (int n : {8, 16}) {
+    for (int n : {5, 8}) {
       const auto s = study.solve("P3-solid", {"n=" + std::to_string(n)}, [&](model::Document& d) { d.parts.front().second.element = element; });
       const auto force = s.reader().history("motions/pull/force y");
       const double limit = (1 + std::numbers::pi / 2) * 2 / std::sqrt(3.), last = force.back() / 0.2 / 450, before = force[force.size() - 2] / 0.2 / 450;
-      study.row("P3", element + " solid, " + std::to_string(n) + " elements in the half ligament: mean ligament stress over yield", limit, last, n == 16 ? 0.01 : 0.03, &s);
-      if (n == 16) study.row("P3", element + " solid: rise over the last tenth (plateau)", 0, (last - before) / last, 2e-3, &s);
+      study.row("P3", element + " solid, " + std::to_string(n) + " elements in the half ligament: mean ligament stress over yield", limit, last, n == 8 ? 0.01 : 0.03, &s);
+      if (n == 8) study.row("P3", element + " solid: rise over the last tenth (plateau)", 0, (last - before) / last, 2e-3, &s);
     }
 }
 

@@ -41,7 +41,7 @@ inline Rule<3> tetrahedronRule() {
 
 /// Bilinear quadrilateral.
 struct Quad4 {
-  static constexpr int nodes = 4, points = 4, dim = 2;
+  static constexpr int nodes = 4, corners = 4, points = 4, dim = 2;
   static constexpr bool bar = true;   ///< volumetric part of F taken from its mean
   static Rule<2> rule() { return squareRule(); }
   static Shape<4> shape(const Local<2>& p) {
@@ -58,7 +58,7 @@ struct Quad4 {
 
 /// Serendipity quadrilateral, 2x2 (reduced) points.
 struct Quad8 {
-  static constexpr int nodes = 8, points = 4, dim = 2;
+  static constexpr int nodes = 8, corners = 4, points = 4, dim = 2;
   static constexpr bool bar = false;
   static constexpr double S[4] = {-1, 1, 1, -1}, T[4] = {-1, -1, 1, 1};
   static Rule<2> rule() { return squareRule(); }
@@ -87,7 +87,7 @@ struct Quad8 {
 
 /// Quadratic triangle, 3 points.
 struct Tri6 {
-  static constexpr int nodes = 6, points = 3, dim = 2;
+  static constexpr int nodes = 6, corners = 3, points = 3, dim = 2;
   static constexpr bool bar = true;
   static Rule<2> rule() { return triangleRule(); }
   static Shape<6> shape(const Local<2>& p) {
@@ -112,7 +112,7 @@ inline constexpr double hexCorner[8][3] = {{-1, -1, -1}, {1, -1, -1}, {1, 1, -1}
 
 /// Trilinear hexahedron.
 struct Hex8 {
-  static constexpr int nodes = 8, points = 8, dim = 3;
+  static constexpr int nodes = 8, corners = 8, points = 8, dim = 3;
   static constexpr bool bar = true;
   static Rule<3> rule() { return cubeRule(); }
   static Shape<8> shape(const Local<3>& p) {
@@ -133,7 +133,7 @@ struct Hex8 {
 
 /// Serendipity hexahedron, 2x2x2 (reduced) points.
 struct Hex20 {
-  static constexpr int nodes = 20, points = 8, dim = 3;
+  static constexpr int nodes = 20, corners = 8, points = 8, dim = 3;
   static constexpr bool bar = false;
   static constexpr double mid[12][3] = {{0, -1, -1}, {1, 0, -1}, {0, 1, -1}, {-1, 0, -1}, {0, -1, 1}, {1, 0, 1}, {0, 1, 1}, {-1, 0, 1}, {-1, -1, 0}, {1, -1, 0}, {1, 1, 0}, {-1, 1, 0}};
   static Rule<3> rule() { return cubeRule(); }
@@ -176,7 +176,7 @@ struct Hex20 {
 
 /// Quadratic tetrahedron, 4 points.
 struct Tet10 {
-  static constexpr int nodes = 10, points = 4, dim = 3;
+  static constexpr int nodes = 10, corners = 4, points = 4, dim = 3;
   static constexpr bool bar = true;
   static constexpr int end[6][2] = {{0, 1}, {1, 2}, {2, 0}, {0, 3}, {1, 3}, {2, 3}};
   static Rule<3> rule() { return tetrahedronRule(); }
@@ -200,7 +200,7 @@ struct Tet10 {
 
 /// Linear wedge.
 struct Wedge6 {
-  static constexpr int nodes = 6, points = 6, dim = 3;
+  static constexpr int nodes = 6, corners = 6, points = 6, dim = 3;
   static constexpr bool bar = true;
   static Rule<3> rule() { return wedgeRule(); }
   static Shape<6> shape(const Local<3>& p) {
@@ -223,7 +223,7 @@ struct Wedge6 {
 
 /// Serendipity wedge, 3x2 (reduced) points.
 struct Wedge15 {
-  static constexpr int nodes = 15, points = 6, dim = 3;
+  static constexpr int nodes = 15, corners = 6, points = 6, dim = 3;
   static constexpr bool bar = false;
   static Rule<3> rule() { return wedgeRule(); }
   static Shape<15> shape(const Local<3>& p) {

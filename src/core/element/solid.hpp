@@ -2,8 +2,8 @@
 //
 // Linear cells are freed from volumetric locking by a modified gradient (as E. de Souza Neto, D. Perić et al., IJSS 33,
 // 1996): F̄ = (J0/J)^⅓ F with J0 the determinant of the mean of F over the cell (at the centre in the paper; the mean
-// passes the patch test on distorted hexes too); so are quadratic triangles and tetrahedra, where it keeps the dilatation
-// constant. The residual is taken as the exact variation of F̄ (so r = [dev τ] F⁻ᵀ : δF + p F0⁻ᵀ : δF0), which keeps the
+// passes the patch test on distorted hexes too). So are quadratic triangles and tetrahedra of materials that flow or are
+// nearly incompressible, where it keeps the dilatation constant; others keep it linear, which bends better. The residual is taken as the exact variation of F̄ (so r = [dev τ] F⁻ᵀ : δF + p F0⁻ᵀ : δF0), which keeps the
 // element's stiffness symmetric wherever the material's is.
 #pragma once
 #include <Eigen/LU>
@@ -15,6 +15,9 @@
 #include "core/element/shapes.hpp"
 
 namespace anvil::element {
+
+/// True for laws whose flow or stiffness keeps the volume: plasticity, rubber, Poisson's ratios above 0.4.
+bool keepsVolume(const material::AnyLaw& law);
 
 template <class Type> class Solid final : public Block {
 public:
@@ -29,7 +32,7 @@ public:
 
   Solid(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law)
       : Block(cells), setting_(setting), material_(makePoints<dim>(cells.count() * P, setting, law)) {
-    bar_ = Type::bar && setting.space != Space::planeStress;
+    bar_ = Type::bar && setting.space != Space::planeStress && (Type::corners == N || keepsVolume(law));
     precompute(x);
   }
 
