@@ -74,7 +74,7 @@ private:
 
 /// A rigid body's surface for display: its outline, in space swept.
 static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
-  results::RigidShape shape{body.name, body.reference, {}, body.closed, {}};
+  results::RigidShape shape{body.name, body.pivot, {}, body.closed, {}};
   std::vector<Eigen::Vector2d> line;
   for (const auto& c : body.curves) {
     const int n = c.arc ? std::max(6, int(std::abs(c.sweep) / 0.08)) : 1;

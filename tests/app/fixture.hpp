@@ -90,5 +90,6 @@ QObject* makeWindowTest();
 QObject* makeHistoryTest();
 QObject* makeDeskTest();
 QObject* makeReviewTest();
+QObject* makeSolidTest();
 
 }  // namespace anvil::app

@@ -134,7 +134,7 @@ class AgainstBody : public ::testing::TestWithParam<std::tuple<bool, bool>> {};
 TEST_P(AgainstBody, DerivativesMatchFiniteDifferences) {
   const auto [revolved, quadratic] = GetParam();
   RigidBody body;
-  body.reference = {0.3, 0.2, 1};
+  body.pivot = {0.3, 0.2, 1};
   if (revolved) {  // a ball of radius 2 resting above the face: sphere, and a cone beside it
     body.curves = {anvil::geometry::Curve2::arcTo({0, -2}, {1.4, -1.42828568570857}, {0, 0}, true), anvil::geometry::Curve2::line({1.4, -1.42828568570857}, {3, 0.4})};
     body.sweep = {anvil::geometry::Sweep::Kind::revolve, 0, 2 * std::acos(-1.), 0, 1};

@@ -314,7 +314,7 @@ void Scene::fillRigid(const SceneState& s) {
     const Eigen::Matrix3d R = contact::rotationOf(turn);
     std::vector<Eigen::Vector3d> path;
     for (size_t i = 0; i + 2 < body.points.size(); i += 3)
-      path.push_back(body.reference + shift + R * (Eigen::Vector3d(body.points[i], body.points[i + 1], body.points[i + 2]) - body.reference));
+      path.push_back(body.pivot + shift + R * (Eigen::Vector3d(body.points[i], body.points[i + 1], body.points[i + 2]) - body.pivot));
     rigidPaths_.push_back(path);
     if (solid()) {
       bool hiddenBody = false;

@@ -282,8 +282,9 @@ void caseP2Solid(Study& study) {
   const double a = 40, b = 90, yield = 260;
   const auto pressureFor = [&](double c) { return 2 * yield * std::log(c / a) + 2 * yield / 3 * (1 - c * c * c / (b * b * b)); };
   for (const std::string element : {"hex20", "hex8", "tet10"})
-    for (int n : {6, 10}) {
-      const auto s = study.solve("P2-solid", {"p=" + std::to_string(pressureFor(60)), "n=" + std::to_string(n), "m=" + std::to_string(n == 6 ? 4 : 8)},
+    for (const bool fine : {false, true}) {
+      const int n = element == "hex20" ? (fine ? 10 : 6) : fine ? 18 : 8, m = element == "hex20" ? (fine ? 8 : 4) : fine ? 16 : 6;
+      const auto s = study.solve("P2-solid", {"p=" + std::to_string(pressureFor(60)), "n=" + std::to_string(n), "m=" + std::to_string(m)},
                                  [&](model::Document& d) { d.parts.front().second.element = element; });
       // the outer surface of the elastic shell moves out by b (1-ν) σθ / E, and σθ there is σy c³/b³
       const auto& x = s.reader().header().mesh.x;
@@ -292,7 +293,7 @@ void caseP2Solid(Study& study) {
       for (size_t i = 0; i < x.size(); ++i)
         if (std::abs(x[i].norm() - b) < 1e-3) out += (u[3 * i] * x[i].x() + u[3 * i + 1] * x[i].y() + u[3 * i + 2] * x[i].z()) / b, ++nodes;
       const double found = b * std::cbrt(out / nodes * 205000 / (b * 0.7) / yield);
-      study.row("P2", element + " solid, " + std::to_string(n) + " elements: pressure for the plastic radius found (" + std::to_string(found).substr(0, 5) + ")", pressureFor(60), pressureFor(found), n == 10 ? 0.005 : 0.03, &s);
+      study.row("P2", element + " solid, " + std::to_string(n) + " elements: pressure for the plastic radius found (" + std::to_string(found).substr(0, 5) + ")", pressureFor(60), pressureFor(found), fine ? 0.005 : 0.03, &s);
     }
 }
 

@@ -1,5 +1,7 @@
 #include "core/analysis/histories.hpp"
 
+#include <set>
+
 #include "core/analysis/run.hpp"
 
 namespace anvil::analysis {
@@ -64,8 +66,11 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
       else add(contact::spatialMoment(u.segment<3>(dof + 3), reaction.segment<3>(dof + 3)));
       continue;
     }
+    std::set<int> nodes;   // of all motions of this name
+    for (const auto& other : p.motions)
+      if (other.name == m.name && other.support == m.support) nodes.insert(other.nodes.begin(), other.nodes.end());
     Vector3d force = Vector3d::Zero();
-    for (int n : m.nodes) force += p.at(reaction, n);
+    for (int n : nodes) force += p.at(reaction, n);
     add(force);
     if (m.turn) {
       row.push_back(m.course.curve(time));

@@ -112,7 +112,7 @@ private:
       body.sweep = geometry::sweep(part, q, path);
       if (p->dim() == 3 && body.sweep.kind == geometry::Sweep::Kind::none) throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
       if (p->dim() == 2 && body.sweep.kind != geometry::Sweep::Kind::none) throw Error("only parts of solid models are extruded or revolved", path, "Set \"space\": \"solid\".");
-      if (!part.pivot.empty()) body.reference = pointOf(part.pivot, path + "/pivot");
+      if (!part.pivot.empty()) body.pivot = pointOf(part.pivot, path + "/pivot");
       p->rigid.push_back(body);
       p->rigidPart.push_back(int(i));
     }
@@ -259,6 +259,16 @@ private:
       p->motions.push_back(m);
     }
     if (soft.empty()) return;
+    if (along.axis == "normal") {  // each face by its own normal: where two meet, both are held
+      std::vector<std::string> faces;
+      for (const auto& name : soft)
+        if (const auto* region = d.regions.find(name)) faces.insert(faces.end(), region->edges.begin(), region->edges.end());
+        else faces.push_back(name);
+      if (faces.size() > 1) {
+        for (const auto& face : faces) addMotion(name, support, {face}, along, course, path, about);
+        return;
+      }
+    }
     const auto facets = facetsOf(soft, d, p->mesh, path + "/on");
     Motion m;
     m.name = name, m.support = support, m.nodes = p->mesh.nodesOf(facets), m.course = course;

@@ -239,7 +239,7 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
   for (size_t i = 0; i < 3; ++i) S.x[i] = variable(slave.node[i + 1].now, 2 * int(i));
   const Dual ux(place.now[0], maxDofs, 6), uy(place.now[1], maxDofs, 7), turn(place.now[2], maxDofs, 8);
   const Dual c = cos(turn), sn = sin(turn);
-  const Vec pivot{Dual(ux + body.reference.x()), Dual(uy + body.reference.y())};
+  const Vec pivot{Dual(ux + body.pivot.x()), Dual(uy + body.pivot.y())};
   const double c0 = std::cos(place.before[2]), s0 = std::sin(place.before[2]);
 
   const auto rule = gauss(6);
@@ -248,15 +248,15 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
     const Dual s = constant(rule.x[g]);
     const Vec x = S.at(s), slope = S.slope(s), arm = x - pivot;
     // the point in the body's own frame
-    const Vec own{Dual(c * arm.x() + sn * arm.y() + body.reference.x()), Dual(c * arm.y() - sn * arm.x() + body.reference.y())};
+    const Vec own{Dual(c * arm.x() + sn * arm.y() + body.pivot.x()), Dual(c * arm.y() - sn * arm.x() + body.pivot.y())};
     const Feature f = nearestFeature(body, valueOf(own));
     if (f.kind == Feature::Kind::none || f.distance > reach) continue;
     if (f.distance < -reach) {  // inside the body: of no concern, unless it has just got there
       Point2 was(0, 0);
       const auto shape = edgeShape(slave.quadratic, s.value());
       for (size_t i = 0; i < 3; ++i) was += shape[i] * slave.node[i + 1].before;
-      const Point2 d = was - body.reference.head<2>() - place.before.head<2>();
-      const Feature then = nearestFeature(body, Point2(body.reference.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
+      const Point2 d = was - body.pivot.head<2>() - place.before.head<2>();
+      const Feature then = nearestFeature(body, Point2(body.pivot.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
       if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach) out.leastGap = std::min(out.leastGap, f.distance);
       continue;
     }
@@ -278,9 +278,9 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
     q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
     const Vec y = x + scaled<Dual>(q.normal, q.gap);
     // where the touched point of the body was at the start of the increment
-    const Vec touched{Dual(own.x() - q.gap * out2.x() - body.reference.x()), Dual(own.y() - q.gap * out2.y() - body.reference.y())};
-    const Vec wasAt{Dual(touched.x() * c0 - touched.y() * s0 + (body.reference.x() + place.before[0])),
-                    Dual(touched.x() * s0 + touched.y() * c0 + (body.reference.y() + place.before[1]))};
+    const Vec touched{Dual(own.x() - q.gap * out2.x() - body.pivot.x()), Dual(own.y() - q.gap * out2.y() - body.pivot.y())};
+    const Vec wasAt{Dual(touched.x() * c0 - touched.y() * s0 + (body.pivot.x() + place.before[0])),
+                    Dual(touched.x() * s0 + touched.y() * c0 + (body.pivot.y() + place.before[1]))};
     const auto ns = edgeShape(slave.quadratic, s);
     Vec moved = x - y + wasAt;
     for (size_t i = 0; i < 3; ++i) moved -= scaled<Dual>(constant(slave.node[i + 1].before), ns[i]);

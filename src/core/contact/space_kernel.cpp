@@ -474,7 +474,7 @@ public:
   AgainstRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out)
       : slave_(slave), body_(body), place_(place), S_{slave, 0}, at_(3 * slave.nodes), traction_(traction), reach_(reach), friction_(friction), out_(out) {
     R_ = rotationOf(place.now.template tail<3>()), T_ = spinOf(place.now.template tail<3>());
-    pivot_ = body.reference + place.now.template head<3>();
+    pivot_ = body.pivot + place.now.template head<3>();
     const double h = 1e-5;
     for (int j = 0; j < 3; ++j) {
       const Point3 e = h * Point3::Unit(j);
@@ -496,7 +496,7 @@ private:
   Vec3<D> toOwn(const Vec3<D>& x) const {
     const Point3 arm = plain(x) - pivot_, own = R_.transpose() * arm;
     const Eigen::Matrix3d P = body_.place.turn.transpose() * R_.transpose();
-    const Point3 value = body_.place.turn.transpose() * (own + body_.reference - body_.place.shift);
+    const Point3 value = body_.place.turn.transpose() * (own + body_.pivot - body_.place.shift);
     Vec3<D> r;
     for (int k = 0; k < 3; ++k) {
       r[k] = constant(value[k]);
@@ -573,8 +573,8 @@ private:
   }
 
   Point3 wasAt(const Point3& own) const {
-    const Point3 inPlace = body_.place.turn * own + body_.place.shift - body_.reference;
-    return rotationOf(place_.before.template tail<3>()) * inPlace + body_.reference + place_.before.template head<3>();
+    const Point3 inPlace = body_.place.turn * own + body_.place.shift - body_.pivot;
+    return rotationOf(place_.before.template tail<3>()) * inPlace + body_.pivot + place_.before.template head<3>();
   }
 
   /// Force -q on the body at y, and the moment that works on its rotation vector.

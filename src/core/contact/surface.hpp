@@ -36,12 +36,12 @@ struct Surface {
 /// Builds a surface from facets of the mesh.
 Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::vector<mesh::Facet>& facets, double young);
 
-/// A rigid body in its undeformed place; moves by a translation and a turn about `reference`. In space its outline is
+/// A rigid body in its undeformed place; moves by a translation and a turn about `pivot`. In space its outline is
 /// swept in the body's own frame and then placed.
 struct RigidBody {
   std::string name;
   std::vector<geometry::Curve2> curves;   ///< material on the left
-  Point3 reference{0, 0, 0};
+  Point3 pivot{0, 0, 0};
   bool closed = false;
   geometry::Sweep sweep;
   geometry::Placement place;              ///< in space; plane outlines are placed already

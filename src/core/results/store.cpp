@@ -64,7 +64,7 @@ void writeHeader(hid_t f, const Header& h) {
     const auto& r = h.rigid[i];
     hdf::writeFixed(f, numbered("rigid/points ", i), r.points, 3);
     hdf::writeFixed(f, numbered("rigid/quads ", i), r.quads, 4);
-    hdf::writeFixed(f, numbered("rigid/about ", i), std::vector<double>{r.reference.x(), r.reference.y(), r.reference.z(), double(r.closed)}, 4);
+    hdf::writeFixed(f, numbered("rigid/about ", i), std::vector<double>{r.pivot.x(), r.pivot.y(), r.pivot.z(), double(r.closed)}, 4);
   }
   hdf::writeText(f, "contacts/names", joined(contactNames));
   hdf::writeText(f, "rigid/names", joined(rigidNames));

@@ -20,7 +20,7 @@ struct ContactSurface {
 /// A rigid body for display: a plane outline in order, or quads in space.
 struct RigidShape {
   std::string name;
-  Eigen::Vector3d reference{0, 0, 0};
+  Eigen::Vector3d pivot{0, 0, 0};
   std::vector<double> points;   ///< x, y, z in turn
   bool closed = false;
   std::vector<int> quads;       ///< four point numbers each
