@@ -307,7 +307,7 @@ void Scene::fillRigid(const SceneState& s) {
     Eigen::Vector3d shift = Eigen::Vector3d::Zero(), turn = shift;
     if (s.rigid && s.rigid->size() >= width * (k + 1)) {
       const double* r = s.rigid->data() + width * k;
-      shift.head(header_.mesh.dim) = Eigen::Map<const Eigen::VectorXd>(r, header_.mesh.dim);
+      for (int i = 0; i < header_.mesh.dim; ++i) shift[i] = r[i];
       if (solid()) turn = Eigen::Vector3d(r[3], r[4], r[5]);
       else turn.z() = r[2];
     }

@@ -157,7 +157,10 @@ void Constraints::prescribe(double time, const VectorXd& start, VectorXd& u) con
     for (Eigen::Index r = 0; r < k; ++r) {
       const auto& g = list[size_t(r)];
       b[r] = value(g.motion, i, g.direction, time, start);
-      for (Eigen::Index c = 0; c < k; ++c) A(r, c) = framed(i) ? g.direction.head(dim).dot(frame(i).col(c)) : g.direction[c];
+      for (Eigen::Index c = 0; c < k; ++c) {
+        A(r, c) = framed(i) ? 0 : g.direction[c];
+        for (int j = 0; framed(i) && j < dim; ++j) A(r, c) += g.direction[j] * frame(i)(j, c);
+      }
     }
     u.segment(dim * i, k) = A.fullPivLu().solve(b);
   }

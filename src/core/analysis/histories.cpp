@@ -59,7 +59,7 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
     if (m.rigid >= 0) {
       const int dof = p.rigidDof(m.rigid, 0);
       Vector3d force = Vector3d::Zero();
-      force.head(p.dim()) = reaction.segment(dof, p.dim());
+      for (int k = 0; k < p.dim(); ++k) force[k] = reaction[dof + k];
       add(force);
       row.push_back(u[dof + m.rigidAxis]);
       if (p.dim() == 2) row.push_back(reaction[dof + 2]);

@@ -64,14 +64,16 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
       for (const auto& q : points) {
         const double scale = q.weight * scaleOf(q.x);
         const Vector3d normal = q.t1.cross(q.t2), traction = load.pressure ? Vector3d(-value * normal) : Vector3d(value / area * normal.norm() * load.direction);
-        for (Eigen::Index a = 0; a < m; ++a) force.segment(dim * a, dim) += (scale * q.shape.N[size_t(a)]) * traction.head(dim);
+        for (Eigen::Index a = 0; a < m; ++a)
+          for (int k = 0; k < dim; ++k) force[dim * a + k] += scale * q.shape.N[size_t(a)] * traction[k];
         if (!follow || !tangent) continue;
         for (Eigen::Index b = 0; b < m; ++b) {  // minus the derivative of the force: d(t1 x t2) = -[t2] dt1 + [t1] dt2
           const auto B = size_t(b);
           const Eigen::Matrix3d dNormal = dim == 3 ? Eigen::Matrix3d(q.shape.d2[B] * cross(q.t1) - q.shape.d1[B] * cross(q.t2)) : Eigen::Matrix3d(-q.shape.d1[B] * cross(q.t2));
           for (Eigen::Index a = 0; a < m; ++a) {
-            K.block(dim * a, dim * b, dim, dim) += (scale * q.shape.N[size_t(a)] * value) * dNormal.topLeftCorner(dim, dim);
-            if (axisymmetric) K.block(dim * a, dim * b, dim, 1) -= (q.weight * q.shape.N[size_t(a)] * 2 * std::numbers::pi * q.shape.N[B]) * traction.head(dim);
+            for (int i = 0; i < dim; ++i)
+              for (int k = 0; k < dim; ++k) K(dim * a + i, dim * b + k) += scale * q.shape.N[size_t(a)] * value * dNormal(i, k);
+            for (int k = 0; axisymmetric && k < dim; ++k) K(dim * a + k, dim * b) -= q.weight * q.shape.N[size_t(a)] * 2 * std::numbers::pi * q.shape.N[B] * traction[k];
           }
         }
       }

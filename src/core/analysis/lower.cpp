@@ -152,7 +152,9 @@ private:
     for (const auto& b : p->mesh.blocks)
       if (b.part == part)
         for (int n : b.nodes) low = low.cwiseMin(p->mesh.x[size_t(n)]), high = high.cwiseMax(p->mesh.x[size_t(n)]);
-    return (high - low).head(p->dim()).minCoeff() / 2;
+    double least = 1e300;
+    for (int k = 0; k < p->dim(); ++k) least = std::min(least, (high[k] - low[k]) / 2);
+    return least;
   }
 
   void contacts() {

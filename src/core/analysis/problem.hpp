@@ -104,7 +104,7 @@ struct Problem {
   /// A node's part of a vector over dofs; the third component is 0 in the plane.
   Vector3d at(const VectorXd& v, int node) const {
     Vector3d r = Vector3d::Zero();
-    r.head(dim()) = v.segment(dim() * node, dim());
+    for (int k = 0; k < dim(); ++k) r[k] = v[dim() * node + k];
     return r;
   }
   contact::Measure measure() const { return {setting.space == element::Space::axisymmetric, setting.thickness}; }

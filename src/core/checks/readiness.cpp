@@ -51,7 +51,7 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
     for (int k = 0; k < dim; ++k) {
       if (c.equation(dim * n + k) >= 0) continue;
       Eigen::Vector3d d = Eigen::Vector3d::Unit(k);
-      if (c.framed(n)) d.head(dim) = c.frame(n).col(k);
+      for (int i = 0; c.framed(n) && i < dim; ++i) d[i] = c.frame(n)(i, k);
       const Eigen::Vector3d turn = arm.cross(d);
       Eigen::VectorXd row(modes);
       if (dim == 2) row << d.x(), d.y(), turn.z();

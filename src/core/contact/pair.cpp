@@ -452,7 +452,7 @@ void Pair::solveMultipliers(const Eigen::VectorXd& du) {
     for (Eigen::Index i = 0; i < local.size(); ++i) local[i] = du[k.dofs[size_t(i)]];
     stepN_[a] = k.add + k.b.dot(local);
     stepT_[a] = k.addT;
-    if (local.size()) stepT_[a].head(tangents_) += k.bT.transpose() * local;
+    for (int t = 0; local.size() && t < tangents_; ++t) stepT_[a][t] += k.bT.col(t).dot(local);
     base_[a] = now_[a];
   }
 }
@@ -491,7 +491,7 @@ PairResultant Pair::resultant(const Configuration& c) {
       if (d >= onSlave.size() || !onSlave[d]) continue;
       const auto I = Eigen::Index(i);
       r.normalForce[int(d) % dim_] -= s.pressure * k.row(I, 2);    // residual is minus the force on the slave
-      if (k.row.cols() > 3) r.frictionForce[int(d) % dim_] -= k.row.row(I).tail(tangents_).dot(s.friction.head(tangents_));
+      for (int t = 0; k.row.cols() > 3 && t < tangents_; ++t) r.frictionForce[int(d) % dim_] -= k.row(I, 3 + tangents_ + t) * s.friction[t];
     }
     const double taken = interference_ - oldInterference_ + (resolves_ ? initialOverlap_[a] * (resolved_ - oldResolved_) : 0);
     r.overlapWork += 0.5 * (s.pressure + old_[a].pressure) * taken * k.kappa;

@@ -76,7 +76,8 @@ struct Configuration {
   Measure measure;
   Point3 place(int node, bool old) const {
     Point3 p = (*x)[size_t(node)];
-    p.head(dim) += (old ? *before : *now).segment(dim * node, dim);
+    const Eigen::VectorXd& u = old ? *before : *now;
+    for (int k = 0; k < dim; ++k) p[k] += u[dim * node + k];
     return p;
   }
   int rigidDof(int body) const { return dim * int(x->size()) + (dim == 2 ? 3 : 6) * body; }
