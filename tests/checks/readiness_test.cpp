@@ -115,7 +115,8 @@ TEST(Readiness, AToolThatTravelsFarInOneIncrementIsDoubted) {
     d.contacts("under") = {};
     d.contacts.back().second.between = {"high.top", "tool"};
     d.motions.clear();
-    d.motions("far") = {{"tool"}, {"y", {}}, {}};
+    auto& far = d.motions("far");
+    far.on = {"tool"}, far.along.axis = "y";
     d.motions.front().second.course.value = -50;
     d.steps.front().second.increments.largest = 1;
   });

@@ -238,7 +238,10 @@ void Shelf::add(const QString& kind) {
         if (!part.rigid) return std::vector<std::string>{n + ".bottom"};
       return std::vector<std::string>{};
     };
-    if (kind == "materials") fresh(d.materials, "material").elastic = {model::Entry("205 GPa"), 0.3};
+    if (kind == "materials") {
+      auto& elastic = fresh(d.materials, "material").elastic;
+      elastic.E = "205 GPa", elastic.nu = 0.3;
+    }
     if (kind == "parts") {
       auto& part = fresh(d.parts, "part");
       if (!d.materials.empty()) part.material = d.materials.front().first;
