@@ -123,7 +123,8 @@ TEST(Temperature, FreeExpansionIsWithoutStress) {
     m.time = 1, m.before = &before;
     VectorXd u(p->dofs());
     const double growth = std::exp(200 * 1e-4) - 1;
-    for (int n = 0; n < p->nodeCount(); ++n) u.segment(p->dim() * n, p->dim()) = growth * p->mesh.x[size_t(n)].head(p->dim());
+    for (int n = 0; n < p->nodeCount(); ++n)
+      for (int k = 0; k < p->dim(); ++k) u[p->dim() * n + k] = growth * p->mesh.x[size_t(n)][k];
     a.evaluate(u, m, false, false, false, nullptr);
     EXPECT_LT(a.residual().norm(), 1e-9) << space;
   }

@@ -113,7 +113,8 @@ void rotationChangesNothing(mesh::Cell type, element::Space space) {
   if (dim == 2) F << 1.1, 0.2, 0, -0.1, 0.9, 0, 0, 0, 1;
   for (int a = 0; a < n / dim; ++a) {
     const Eigen::Vector3d X = m.x[size_t(a)];
-    u.segment(dim * a, dim) = (F * X - X).head(dim), turned.segment(dim * a, dim) = (R * F * X - X).head(dim);
+    const Eigen::Vector3d moved = F * X - X, alsoTurned = R * F * X - X;
+    for (int k = 0; k < dim; ++k) u[dim * a + k] = moved[k], turned[dim * a + k] = alsoTurned[k];
   }
   block->integrate(0, u.data(), r.data(), nullptr, false);
   std::vector<element::PointOutput> before{size_t(points)}, after{size_t(points)};
