@@ -34,11 +34,11 @@ double plasticRadius(const Solved& s, size_t row) {
   return outer > 1e299 ? inner : (inner + outer) / 2;
 }
 
-void caseC1(Study& study) {
-  for (const std::string element : {"quad4", "quad8"})
+static void contactPatch(Study& study, const std::string& model, const std::vector<std::string>& elements) {
+  for (const auto& element : elements)
     for (const std::string side : {"first", "second"})
       for (const std::string angle : {"0", "0.6"}) {
-        const auto s = study.solve("C1-patch", {"angle=" + angle}, [&](model::Document& d) {
+        const auto s = study.solve(model, {"angle=" + angle}, [&](model::Document& d) {
           for (auto& [n, p] : d.parts) p.element = element;
           d.contacts.front().second.pressureOn = side;
         });
@@ -52,23 +52,8 @@ void caseC1(Study& study) {
       }
 }
 
-void caseC1Solid(Study& study) {
-  for (const std::string element : {"hex8", "hex20", "tet10"})
-    for (const std::string side : {"first", "second"})
-      for (const std::string angle : {"0", "0.6"}) {
-        const auto s = study.solve("C1-solid", {"angle=" + angle}, [&](model::Document& d) {
-          for (auto& [n, p] : d.parts) p.element = element;
-          d.contacts.front().second.pressureOn = side;
-        });
-        const auto state = s.reader().contact(0, s.last());
-        double low = 1e300, high = 0;
-        for (size_t i = 0; i + 4 < state.size(); i += 5) low = std::min(low, double(state[i])), high = std::max(high, double(state[i]));
-        const auto [least, most] = s.range("von Mises stress", s.last());
-        const std::string name = element + ", pressure on the " + side + " side, turned by " + angle;
-        study.row("C1", name + ": spread of the contact pressure", 0, (high - low) / 100, 1e-6, &s);
-        study.row("C1", name + ": spread of the von Mises stress", 0, (most - least) / most, 1e-6, &s);
-      }
-}
+void caseC1(Study& study) { contactPatch(study, "C1-patch", {"quad4", "quad8"}); }
+void caseC1Solid(Study& study) { contactPatch(study, "C1-solid", {"hex8", "hex20", "tet10"}); }
 
 namespace {
 
