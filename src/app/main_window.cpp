@@ -40,7 +40,7 @@ MainWindow::MainWindow() : document_(this), preparation_(document_, this), resul
     if (run_.state() == RunControl::State::failed) notice(run_.message());
   });
   connect(&run_, &RunControl::incremented, this, [this] {
-    if (!results_.reader()) results_.open(run_.results());
+    if (!results_.isOpen() && !results_.busy()) results_.open(run_.results());
     results_.refresh(run_.active() || run_.state() == RunControl::State::finished);
   });
   connect(desk_->monitor(), &Monitor::continueAsked, this, [this] { run(true); });
@@ -72,16 +72,34 @@ void MainWindow::buildPages() {
   pages_->addWidget(start_), pages_->addWidget(whole), pages_->addWidget(curves_);
 
   connect(shelf_, &Shelf::picked, this, &MainWindow::select);
-  connect(shelf_, &Shelf::eyeToggled, view_, &ModelView::setHidden);
+  connect(shelf_, &Shelf::sightChanged, view_, &ModelView::setSight);
   connect(history_, &HistoryView::selected, this, &MainWindow::select);
   connect(history_, &HistoryView::said, this, &MainWindow::notice);
   connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
   connect(desk_, &Desk::removed, this, [this] { select("model", {}); });
-  connect(view_, &ModelView::facePicked, this, [this](const QString& face) {
-    if (face.isEmpty()) return;
-    notice("Edge " + face);
-    shelf_->choose("parts", face.section('.', 0, 0));
-    desk_->showThing("parts", face.section('.', 0, 0));
+  connect(view_, &ModelView::facesPicked, this, [this](const QStringList& faces) {
+    shelf_->setPickedFaces(faces);
+    if (faces.isEmpty()) {
+      notice({});
+      return;
+    }
+    const QString word = document_.document().space == "solid" ? "face" : "edge";
+    notice((faces.size() == 1 ? "Picked " + word + " " : QString("Picked %1 %2s: ").arg(faces.size()).arg(word)) + faces.join(", ") + ".  + on the shelf adds what acts there; Ctrl picks more, Shift draws a box.");
+    shelf_->choose("parts", faces.back().section('.', 0, 0));
+    desk_->showThing("parts", faces.back().section('.', 0, 0));
+  });
+  connect(view_, &ModelView::boxRead, this, &MainWindow::notice);
+  connect(view_, &ModelView::pinsSent, this, [this] { showPage(2); });
+  connect(&results_, &ResultStore::tracesChanged, this, [this] {
+    QStringList names;
+    for (const auto& t : results_.traces()) names << t.name();
+    if (!names.isEmpty() && page() == 2) curves_->plot("time", names);
+  });
+  connect(&results_, &ResultStore::refused, this, &MainWindow::notice);
+  connect(&results_, &ResultStore::opened, this, [this] {
+    if (run_.active()) return;
+    const bool same = results_.header().model == model::print(document_.document());
+    notice(same ? "Results of an earlier run are on show at the playhead's right." : "The stored results belong to an earlier version of this model.");
   });
   connect(start_, &StartPage::openAsked, this, &MainWindow::openModel);
   connect(start_, &StartPage::openDialogAsked, this, [this] {
@@ -209,6 +227,7 @@ void MainWindow::buildCommands() {
   look("Look from the corner", "C", Eigen::Vector3d(0.7, 0.45, 0.8), Eigen::Vector3d::UnitY());
   command("Pin the greatest value", "G", [this] { view_->pinExtreme(true); });
   command("Pin the least value", "L", [this] { view_->pinExtreme(false); });
+  command("Send the pins to Curves", "P", [this] { view_->sendPins(); });
   fixedCommands_ = commands_.size();
   connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);
   connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] { commandList_->hide(), commandBox_->clear(), setFocus(); });
@@ -230,8 +249,8 @@ void MainWindow::filterCommands(const QString& text) {
   };
   things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()), things("steps", d.steps.names());
   things("motions", d.motions.names()), things("loads", d.loads.names()), things("supports", d.supports.names());
-  if (results_.reader())
-    for (const auto& f : results::fieldList(results_.reader()->header())) {
+  if (results_.isOpen())
+    for (const auto& f : results::fieldList(results_.header())) {
       const auto name = QString::fromStdString(f.name);
       commands_.push_back({name + "  (result)", {}, [this, name] {
         showPage(1);
@@ -317,16 +336,8 @@ bool MainWindow::openModel(const QString& path) {
   }
   StartPage::remember(QFileInfo(path).absoluteFilePath());
   results_.close();
-  if (QFileInfo::exists(resultsPath())) {
-    QString why;
-    if (results_.open(resultsPath(), &why)) {
-      notice("Results of an earlier run are on show at the playhead's right.");
-      if (results_.reader()->header().model != model::print(document_.document())) notice("The stored results belong to an earlier version of this model.");
-    } else {
-      notice(why);
-    }
-  }
   showPage(1);
+  if (QFileInfo::exists(resultsPath())) results_.open(resultsPath());
   return true;
 }
 
@@ -378,7 +389,7 @@ void MainWindow::startRun(bool resume) {
     notice(e.what());
     return;
   }
-  results_.close();  // the run needs the file to itself to open it; it is on show again with the next increment
+  results_.close(true);  // the run needs the file to itself to open it; it is on show again with the next increment
   if (!resume) QFile::remove(file);
   showPage(1);
   desk_->showMonitor();

@@ -2,107 +2,278 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 #include "core/base/error.hpp"
 
 namespace anvil::app {
 
-bool ResultStore::open(const QString& path, QString* why) {
-  try {
-    reader_ = std::make_unique<results::Reader>(path.toStdString());
-  } catch (const Error& e) {
-    reader_.reset();
-    if (why) *why = e.what();
-  }
-  row_ = -1, locked_.reset(), values_.clear();
-  emit changed();
-  emit rowChanged();
-  return reader_ != nullptr;
+namespace {
+constexpr int patience = 40;   ///< ms that a wish may be waited for, so that quick ones are fulfilled at once
 }
 
-void ResultStore::close() {
-  reader_.reset();
-  row_ = -1, values_.clear(), locked_.reset();
+/// What the worker is to do, in this order.
+struct ResultStore::Job {
+  quint64 generation = 0;
+  std::optional<QString> path;
+  bool refresh = false, follow = false;
+  std::optional<std::pair<int, QString>> moment;
+  std::vector<Trace> traces;   ///< to be made as long as the history
+  std::shared_ptr<std::atomic<bool>> stop;
+  bool empty() const { return !path && !refresh && !moment && traces.empty(); }
+};
+
+struct ResultStore::Outcome {
+  quint64 generation = 0;
+  bool opened = false, follow = false;
+  QString refused;
+  std::shared_ptr<const Series> series;
+  std::optional<Moment> moment;
+  std::vector<Trace> traces;
+};
+
+struct ResultStore::Hands {
+  std::unique_ptr<results::Reader> reader;
+  std::shared_ptr<const results::Header> header;
+};
+
+namespace {
+
+std::shared_ptr<const Series> seriesOf(const results::Reader& reader, std::shared_ptr<const results::Header> header) {
+  auto s = std::make_shared<Series>();
+  s->header = std::move(header), s->rows = reader.rows();
+  const auto table = reader.histories();
+  const auto& names = s->header->historyNames;
+  for (size_t k = 0; k < names.size(); ++k) {
+    auto& column = s->histories[QString::fromStdString(names[k])];
+    for (size_t r = 0; (r + 1) * names.size() <= table.size(); ++r) column.push_back(table[r * names.size() + k]);
+  }
+  return s;
+}
+
+Moment momentOf(const results::Reader& reader, int row, const QString& field) {
+  Moment m;
+  m.row = row, m.field = field;
+  const auto at = size_t(row);
+  try {
+    m.displacement = reader.field("displacement", at), m.rigid = reader.rigid(at);
+    for (size_t k = 0; k < reader.header().contacts.size(); ++k) m.contacts.push_back(reader.contact(k, at));
+    m.values = results::nodalField(reader, field.toStdString(), at);
+  } catch (const Error& e) {
+    m.trouble = e.what();
+    return m;
+  }
+  m.least = 1e300, m.greatest = -1e300;
+  for (const auto& b : reader.header().mesh.blocks)
+    for (int n : b.nodes) m.least = std::min(m.least, m.values[size_t(n)]), m.greatest = std::max(m.greatest, m.values[size_t(n)]);
+  return m;
+}
+
+}  // namespace
+
+ResultStore::ResultStore(QObject* parent) : QObject(parent), hands_(std::make_shared<Hands>()), wanted_(std::make_unique<Job>()), stop_(std::make_shared<std::atomic<bool>>(false)) { pool_.setMaxThreadCount(1); }
+
+ResultStore::~ResultStore() {
+  *stop_ = true;
+  pool_.waitForDone();
+}
+
+ResultStore::Outcome ResultStore::work(Hands& hands, const Job& job) {
+  Outcome out;
+  out.generation = job.generation, out.follow = job.follow;
+  try {
+    if (job.path) {
+      hands.reader.reset();
+      hands.reader = std::make_unique<results::Reader>(job.path->toStdString());
+      hands.header = std::make_shared<results::Header>(hands.reader->header());
+      out.opened = true;
+    }
+    if (!hands.reader) return out;
+    if (job.refresh && !job.path) hands.reader->refresh();
+    if (job.path || job.refresh) out.series = seriesOf(*hands.reader, hands.header);
+  } catch (const Error& e) {
+    if (job.path) out.refused = e.what();
+    return out;   // the writer is just adding a row: the next event looks again
+  }
+  const int last = int(hands.reader->rows().size()) - 1;
+  if (job.moment) {
+    const int row = job.follow ? last : std::min(job.moment->first, last);
+    if (row >= 0) out.moment = momentOf(*hands.reader, row, job.moment->second);
+  }
+  try {
+    for (auto t : job.traces) {
+      for (int row = int(t.values.size()); row <= last && !*job.stop; ++row) t.values.push_back(results::nodalField(*hands.reader, t.field.toStdString(), size_t(row)).at(size_t(t.node)));
+      out.traces.push_back(std::move(t));
+    }
+  } catch (const Error&) {
+    out.traces.clear();
+  }
+  return out;
+}
+
+void ResultStore::ask(const std::function<void(Job&)>& wish) {
+  wish(*wanted_);
+  wanted_->generation = generation_, wanted_->stop = stop_;
+  start();
+  if (busy_ && pool_.waitForDone(patience)) take();
+}
+
+void ResultStore::start() {
+  if (busy_ || wanted_->empty()) return;
+  busy_ = true;
+  auto job = std::make_shared<Job>(std::move(*wanted_));
+  *wanted_ = {};
+  pool_.start([this, job, hands = hands_]() mutable {
+    auto outcome = std::make_shared<Outcome>(work(*hands, *job));
+    hands.reset();
+    const std::lock_guard lock(mutex_);
+    done_ = outcome;
+    QMetaObject::invokeMethod(this, [this] { take(); }, Qt::QueuedConnection);
+  });
+}
+
+/// Takes up what the worker has brought, once, and gives it the next job.
+void ResultStore::take() {
+  std::shared_ptr<Outcome> outcome;
+  {
+    const std::lock_guard lock(mutex_);
+    outcome.swap(done_);
+  }
+  if (!outcome) return;
+  busy_ = false;
+  start();
+  if (outcome->generation != generation_) return;
+  if (!outcome->refused.isEmpty()) {
+    emit refused(outcome->refused);
+    return;
+  }
+  if (outcome->series) series_ = outcome->series, emit changed();
+  if (outcome->opened) emit opened();
+  if (outcome->moment) {
+    const bool otherField = outcome->moment->field != moment_.field;
+    moment_ = std::move(*outcome->moment);
+    if (outcome->follow) row_ = moment_.row, emit playheadMoved();
+    setRange();
+    emit rowChanged();
+    if (otherField) emit fieldChanged();
+  }
+  for (auto& t : outcome->traces)
+    for (auto& own : traces_)
+      if (own.field == t.field && own.node == t.node) own = std::move(t);
+  if (!outcome->traces.empty()) emit tracesChanged();
+}
+
+void ResultStore::open(const QString& path) {
+  close();
+  ask([&](Job& j) { j.path = path; });
+}
+
+void ResultStore::close(bool wait) {
+  ++generation_;
+  *wanted_ = {};
+  *stop_ = true, stop_ = std::make_shared<std::atomic<bool>>(false);
+  hands_ = std::make_shared<Hands>();   // a job under way keeps the old ones to its end
+  if (wait) pool_.waitForDone(), take();
+  series_.reset(), moment_ = {}, traces_.clear(), row_ = -1, locked_.reset();
   emit changed();
+  emit playheadMoved();
   emit rowChanged();
 }
 
 void ResultStore::refresh(bool follow) {
-  if (!reader_) return;
-  try {
-    reader_->refresh();
-  } catch (const Error&) {
-    return;  // the writer is just adding a row: the next event looks again
-  }
-  emit changed();
-  if (follow && !reader_->rows().empty()) setRow(int(reader_->rows().size()) - 1);
+  if (!series_) return;
+  ask([&](Job& j) {
+    j.refresh = true;
+    if (follow) j.follow = true, j.moment = {0, field_};
+    if (j.traces.empty()) j.traces = traces_;
+  });
+}
+
+const std::vector<results::RowInfo>& ResultStore::rows() const {
+  static const std::vector<results::RowInfo> none;
+  return series_ ? series_->rows : none;
+}
+
+std::vector<double> ResultStore::times() const {
+  std::vector<double> t;
+  for (const auto& r : rows()) t.push_back(r.time);
+  return t;
+}
+
+const std::vector<double>* ResultStore::history(const QString& name) const {
+  if (!series_) return nullptr;
+  const auto it = series_->histories.find(name);
+  return it == series_->histories.end() ? nullptr : &it->second;
 }
 
 void ResultStore::setRow(int row) {
-  const int last = reader_ ? int(reader_->rows().size()) - 1 : -1;
-  row = std::clamp(row, -1, last);
-  row_ = row;
-  load();
-  emit rowChanged();
+  row_ = std::clamp(row, -1, last());
+  emit playheadMoved();
+  if (row_ < 0) {
+    wanted_->moment.reset();
+    moment_ = {};
+    emit rowChanged();
+    return;
+  }
+  ask([&](Job& j) { j.moment = {row_, field_}, j.follow = false; });
 }
 
-double ResultStore::time() const { return row_ < 0 || !has() ? 0 : reader_->rows()[size_t(row_)].time; }
+double ResultStore::time() const { return row_ < 0 || !has() ? 0 : rows()[size_t(row_)].time; }
 
 int ResultStore::rowAt(double time) const {
-  if (!has()) return -1;
-  const auto& rows = reader_->rows();
   int best = -1;
   double least = std::abs(time);
-  for (size_t i = 0; i < rows.size(); ++i)
-    if (std::abs(rows[i].time - time) < least) least = std::abs(rows[i].time - time), best = int(i);
+  for (size_t i = 0; i < rows().size(); ++i)
+    if (std::abs(rows()[i].time - time) < least) least = std::abs(rows()[i].time - time), best = int(i);
   return best;
 }
 
 void ResultStore::setField(const QString& name) {
   field_ = name;
   locked_.reset();
-  load();
-  emit fieldChanged();
+  if (row_ < 0) emit fieldChanged();
+  else ask([&](Job& j) { j.moment = {row_, field_}; });
 }
 
 void ResultStore::lockRange(bool lock) {
   if (lock) locked_ = {low_, high_};
   else locked_.reset();
-  load();
+  setRange();
   emit fieldChanged();
 }
 
 bool ResultStore::isSigned() const {
-  if (!reader_) return false;
-  for (const auto& f : results::fieldList(reader_->header()))
-    if (QString::fromStdString(f.name) == field_) return f.isSigned;
+  if (!series_) return false;
+  for (const auto& f : results::fieldList(header()))
+    if (QString::fromStdString(f.name) == moment_.field) return f.isSigned;
   return false;
 }
 
-QString ResultStore::unit() const {
-  if (reader_)
-    for (const auto& f : results::fieldList(reader_->header()))
-      if (QString::fromStdString(f.name) == field_) return QString::fromStdString(f.unit);
+QString ResultStore::unitOf(const QString& field) const {
+  if (series_)
+    for (const auto& f : results::fieldList(header()))
+      if (QString::fromStdString(f.name) == field) return QString::fromStdString(f.unit);
   return {};
 }
 
-void ResultStore::load() {
-  values_.clear();
-  if (row_ < 0 || !has()) return;
-  try {
-    values_ = results::nodalField(*reader_, field_.toStdString(), size_t(row_));
-  } catch (const Error&) {
-    return;
-  }
-  std::vector<char> used(values_.size(), 0);
-  for (const auto& b : reader_->header().mesh.blocks)
-    for (int n : b.nodes) used[size_t(n)] = 1;
-  low_ = 1e300, high_ = -1e300;
-  for (size_t i = 0; i < values_.size(); ++i)
-    if (used[i]) low_ = std::min(low_, values_[i]), high_ = std::max(high_, values_[i]);
+void ResultStore::setRange() {
+  if (moment_.values.empty()) return;
+  low_ = moment_.least, high_ = moment_.greatest;
   if (isSigned()) high_ = std::max(std::abs(low_), std::abs(high_)), low_ = -high_;
   if (locked_) std::tie(low_, high_) = *locked_;
   if (high_ - low_ < 1e-12 * std::max(1., std::abs(high_))) high_ = low_ + std::max(1e-9, std::abs(low_) * 1e-6);
+}
+
+void ResultStore::trace(const std::vector<int>& nodes) {
+  if (!has()) return;
+  for (int n : nodes)
+    if (std::none_of(traces_.begin(), traces_.end(), [&](const Trace& t) { return t.node == n && t.field == field_; })) traces_.push_back({field_, n, {}});
+  ask([&](Job& j) { j.traces = traces_; });
+}
+
+void ResultStore::clearTraces() {
+  traces_.clear();
+  emit tracesChanged();
 }
 
 }  // namespace anvil::app

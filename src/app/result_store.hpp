@@ -1,7 +1,13 @@
-// The results on show: file, moment, field. Reads while the run writes.
+// The results on show: file, moment, field. All reading goes on beside the window, while the run writes; the newest
+// wish wins.
 #pragma once
 #include <QObject>
+#include <QStringList>
+#include <QThreadPool>
+#include <atomic>
+#include <map>
 #include <memory>
+#include <mutex>
 #include <optional>
 
 #include "core/results/fields.hpp"
@@ -9,25 +15,66 @@
 
 namespace anvil::app {
 
+/// What is small enough to be kept of a whole run.
+struct Series {
+  std::shared_ptr<const results::Header> header;
+  std::vector<results::RowInfo> rows;
+  std::map<QString, std::vector<double>> histories;   ///< per increment
+};
+
+/// One stored increment, with one field.
+struct Moment {
+  int row = -1;
+  QString field;
+  std::vector<double> values;                 ///< of the field, per node
+  double least = 0, greatest = 1;
+  std::vector<float> displacement;
+  std::vector<double> rigid;
+  std::vector<std::vector<float>> contacts;   ///< per contact: pressure, friction, status, gap, slip per node
+  QString trouble;
+};
+
+/// A field's value at a node over the history: a pin sent to Curves.
+struct Trace {
+  QString field;
+  int node = -1;
+  std::vector<double> values;
+  QString name() const { return QString("%1 at node %2").arg(field).arg(node + 1); }
+};
+
 class ResultStore : public QObject {
   Q_OBJECT
 public:
-  using QObject::QObject;
+  explicit ResultStore(QObject* parent = nullptr);
+  ~ResultStore() override;
 
-  bool has() const { return reader_ != nullptr && !reader_->rows().empty(); }
-  const results::Reader* reader() const { return reader_.get(); }
-  /// Opens a file; false (and nothing on show) when there is none or it cannot be read; `why` says it.
-  bool open(const QString& path, QString* why = nullptr);
-  void close();
+  /// Opens a file; `opened` or `refused` follows, at once when the file is quickly read.
+  void open(const QString& path);
+  /// Lets the file go; with `wait`, nobody here holds it when this returns.
+  void close(bool wait = false);
   /// Looks for new increments; follows the last one when `follow`.
   void refresh(bool follow);
+  bool isOpen() const { return series_ != nullptr; }
+  bool has() const { return series_ && !series_->rows.empty(); }
+  /// True while something asked for has not come yet.
+  bool busy() const { return busy_; }
 
-  /// Stored increment on show; -1 is "as built".
+  /// To be called only while a file is open.
+  const results::Header& header() const { return *series_->header; }
+  const std::vector<results::RowInfo>& rows() const;
+  int last() const { return int(rows().size()) - 1; }
+  std::vector<double> times() const;
+  /// Null when there is no such history.
+  const std::vector<double>* history(const QString& name) const;
+
+  /// Increment of the playhead; -1 is "as built". What is on show follows as soon as it is read.
   int row() const { return row_; }
   void setRow(int row);
   double time() const;
   /// The row nearest to a time; -1 at or before zero.
   int rowAt(double time) const;
+  /// What is on show.
+  const Moment& moment() const { return moment_; }
 
   const QString& field() const { return field_; }
   void setField(const QString& name);
@@ -35,23 +82,51 @@ public:
   void lockRange(bool lock);
 
   /// Nodal values on show and their range (the locked one if so).
-  const std::vector<double>& values() const { return values_; }
+  const std::vector<double>& values() const { return moment_.values; }
   double low() const { return low_; }
   double high() const { return high_; }
   bool isSigned() const;
-  QString unit() const;
+  QString unit() const { return unitOf(moment_.field); }
+  QString unitOf(const QString& field) const;
+
+  /// Follows the field on show at nodes over the history; `tracesChanged` follows.
+  void trace(const std::vector<int>& nodes);
+  const std::vector<Trace>& traces() const { return traces_; }
+  void clearTraces();
 
 signals:
-  void changed();      ///< other results, or more increments
-  void rowChanged();
+  void opened();
+  void refused(const QString& why);
+  void changed();        ///< other results, or more increments
+  void playheadMoved();
+  void rowChanged();     ///< another moment is on show
   void fieldChanged();
+  void tracesChanged();
 
 private:
-  void load();
-  std::unique_ptr<results::Reader> reader_;
+  struct Job;
+  struct Outcome;
+  struct Hands;          // the reader, touched by the worker only
+  void ask(const std::function<void(Job&)>& wish);
+  void start();
+  void take();
+  void setRange();
+  static Outcome work(Hands& hands, const Job& job);
+
+  QThreadPool pool_;
+  std::shared_ptr<Hands> hands_;
+  std::unique_ptr<Job> wanted_;
+  std::mutex mutex_;
+  std::shared_ptr<Outcome> done_;
+  std::shared_ptr<std::atomic<bool>> stop_;   ///< of the file that is open
+  bool busy_ = false;
+  quint64 generation_ = 0;
+
+  std::shared_ptr<const Series> series_;
+  Moment moment_;
+  std::vector<Trace> traces_;
   QString field_ = "von Mises stress";
   int row_ = -1;
-  std::vector<double> values_;
   double low_ = 0, high_ = 1;
   std::optional<std::pair<double, double>> locked_;
 };

@@ -39,7 +39,7 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   QElapsedTimer timer;
   timer.start();
   while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
-  while (timer.elapsed() < 60000 && w.control().active() && (!w.results().has() || w.results().reader()->rows().size() < 22)) settle(50);
+  while (timer.elapsed() < 60000 && w.control().active() && (!w.results().has() || w.results().rows().size() < 22)) settle(50);
   good &= take("running");
   while (timer.elapsed() < 300000 && w.control().active()) settle(50);
   if (w.control().state() != RunControl::State::finished) {
@@ -72,10 +72,10 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   while (timer.elapsed() < 300000 && w.control().active()) settle(50);
   w.results().setField("von Mises stress");
   good &= take("solid-result");
-  w.view()->setHidden(0, true);
+  w.view()->setSight(0, Sight::faded);
   w.select("contacts", "seam");
   good &= take("solid-contact");
-  w.view()->setHidden(0, false);
+  w.view()->setSight(0, Sight::shown);
   return good ? 0 : 1;
 }
 

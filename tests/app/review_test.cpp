@@ -16,7 +16,7 @@ class ReviewTest : public QObject, WindowFixture {
   Q_OBJECT
   QString results_;
 
-  int last() const { return int(w_->results().reader()->rows().size()) - 1; }
+  int last() const { return int(w_->results().rows().size()) - 1; }
   QImage picture() {
     QTest::qWait(60);
     return w_->view()->canvas()->grabFramebuffer();
@@ -38,7 +38,8 @@ private slots:
   }
   void init() {
     open();
-    QVERIFY(w_->results().open(results_));
+    w_->results().open(results_);
+    QTRY_VERIFY(w_->results().has());
     w_->results().setRow(last());
   }
   void cleanup() { w_.reset(); }
@@ -50,7 +51,7 @@ private slots:
       w_->results().setField(box->itemText(i));
       QCOMPARE(box->currentText(), box->itemText(i));
       QVERIFY(w_->results().low() < w_->results().high());
-      for (const auto& b : w_->results().reader()->header().mesh.blocks)
+      for (const auto& b : w_->results().header().mesh.blocks)
         for (int n : b.nodes) {
           const double v = w_->results().values()[size_t(n)], slack = 1e-9 * (1 + std::abs(v));
           QVERIFY2(v >= w_->results().low() - slack && v <= w_->results().high() + slack, qPrintable(box->itemText(i)));
@@ -83,10 +84,10 @@ private slots:
   }
 
   void theShapeOnShowIsTheDeformedOneAtTrueScale() {
-    const auto& mesh = w_->results().reader()->header().mesh;
+    const auto& mesh = w_->results().header().mesh;
     const auto row = size_t(w_->results().rowAt(1));
     w_->results().setRow(int(row));
-    const auto u = w_->results().reader()->field("displacement", row);
+    const auto u = w_->results().moment().displacement;
     auto* canvas = w_->view()->canvas();
     size_t lowest = 0;
     for (size_t i = 0; i < mesh.x.size(); ++i)
@@ -103,7 +104,7 @@ private slots:
     QVERIFY(plain != without);
     w_->view()->findChild<QToolButton*>("undeformed")->click();
     QVERIFY(picture() != without);
-    w_->view()->setHidden(0, true);
+    w_->view()->setSight(0, Sight::hidden);
     QVERIFY(colouredPixels(picture(), theme().paper) > colouredPixels(plain, theme().paper));
   }
 
@@ -171,6 +172,57 @@ private slots:
     QCOMPARE(w_->curves()->plotWidget()->plottableCount(), before + 1);
   }
 
+  void pinsAreSentToCurvesAndKeepTheirField() {
+    w_->results().setField("displacement y");
+    const int pin = w_->view()->nodeAt(w_->view()->canvas()->toScreen(5, 4.7, 0));
+    QVERIFY(pin >= 0);
+    w_->view()->togglePin(pin);
+    w_->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_P);
+    QTRY_VERIFY(!w_->results().busy());
+    QCOMPARE(w_->page(), 2);
+    QCOMPARE(int(w_->results().traces().size()), 1);
+    const auto& trace = w_->results().traces().front();
+    QCOMPARE(int(trace.values.size()), last() + 1);
+    QCOMPARE(w_->curves()->plotWidget()->plottableCount(), 1);
+    // the same numbers as on show, moment by moment
+    w_->showPage(1);
+    for (int row : {0, last() / 2, last()}) {
+      w_->results().setRow(row);
+      QTRY_VERIFY(!w_->results().busy());
+      QCOMPARE(w_->results().values()[size_t(pin)], trace.values[size_t(row)]);
+    }
+    w_->results().setField("von Mises stress");
+    w_->view()->sendPins();
+    QTRY_VERIFY(!w_->results().busy());
+    QCOMPARE(int(w_->results().traces().size()), 2);
+    QVERIFY(w_->results().traces()[1].name().startsWith("von Mises stress at node"));
+    QCOMPARE(w_->curves()->csv().split('\n').front().count(','), 2);
+  }
+
+  void scrubbingFastEndsOnTheNewestMoment() {
+    for (int k = 0; k < 60; ++k) w_->results().setRow(k % (last() + 1));
+    w_->results().setRow(1);
+    QTRY_VERIFY(!w_->results().busy());
+    QCOMPARE(w_->results().moment().row, 1);
+    w_->results().setRow(-1);
+    QCOMPARE(w_->results().moment().row, -1);
+    QCOMPARE(w_->view()->shownTime(), 0.);
+  }
+
+  void aContactCardTellsItsForce() {
+    auto* press = card("contacts", "press");
+    const auto row = w_->results().rowAt(1);
+    w_->results().setRow(row);
+    QTRY_VERIFY(!w_->results().busy());
+    const double force = std::abs((*w_->results().history("contacts/press/force y"))[size_t(row)]);
+    QVERIFY(force > 100);
+    QVERIFY2(press->statusWords().contains("N, "), qPrintable(press->statusWords()));
+    w_->results().setRow(last());
+    QTRY_VERIFY(!w_->results().busy());
+    QCOMPARE(press->statusWords(), QString("open"));
+  }
+
   void theDarkThemeCarriesOver() {
     applyTheme(*qApp, true);
     w_->view()->fit();
@@ -190,7 +242,7 @@ private slots:
     QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 60000);
     QCOMPARE(int(w_->control().state()), int(RunControl::State::finished));
     QVERIFY(w_->results().has());
-    QVERIFY(w_->results().reader()->header().model.find("Edited meanwhile") == std::string::npos);
+    QVERIFY(w_->results().header().model.find("Edited meanwhile") == std::string::npos);
   }
 
   void theNewestEditWinsInThePreparation() {

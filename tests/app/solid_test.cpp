@@ -40,18 +40,18 @@ private slots:
   void facesArePickedWhereTheyAreSeen() {
     auto* canvas = w_->view()->canvas();
     QVERIFY(!canvas->plane());
-    QString picked;
-    connect(w_->view(), &ModelView::facePicked, this, [&](const QString& f) { picked = f; });
-    w_->view()->setHidden(1, true);
+    QStringList picked;
+    connect(w_->view(), &ModelView::facesPicked, this, [&](const QStringList& f) { picked = f; });
+    w_->view()->setSight(1, Sight::hidden);
     const auto at = [&](Qt::Key key, const Eigen::Vector3d& x) {
       look(key);
       QTest::mouseClick(canvas, Qt::LeftButton, {}, canvas->toScreen(x).toPoint());
       return picked;
     };
-    QCOMPARE(at(Qt::Key_Z, {4, 2, 8}), QString("block.back"));
-    QCOMPARE(at(Qt::Key_X, {0, 2, 4}), QString("block.left"));
-    QCOMPARE(at(Qt::Key_C, {4, 4, 4}), QString("block.top"));
-    QCOMPARE(at(Qt::Key_C, {8, 2, 4}), QString("block.right"));
+    QCOMPARE(at(Qt::Key_Z, {4, 2, 8}), QStringList("block.back"));
+    QCOMPARE(at(Qt::Key_X, {0, 2, 4}), QStringList("block.left"));
+    QCOMPARE(at(Qt::Key_C, {4, 4, 4}), QStringList("block.top"));
+    QCOMPARE(at(Qt::Key_C, {8, 2, 4}), QStringList("block.right"));
   }
 
   void draggingTurnsTheViewAndTheRightButtonMovesIt() {
@@ -71,14 +71,14 @@ private slots:
     w_->results().setField("displacement y");
     QVERIFY(w_->results().low() < -0.15);
     look(Qt::Key_C);
-    w_->view()->setHidden(1, true);
+    w_->view()->setSight(1, Sight::hidden);
     auto* canvas = w_->view()->canvas();
     // the node under the ball is nearest to the viewer there
-    const auto& mesh = w_->results().reader()->header().mesh;
+    const auto& mesh = w_->results().header().mesh;
     int under = -1;
     for (size_t i = 0; i < mesh.x.size(); ++i)
       if ((mesh.x[i] - Eigen::Vector3d(4, 4, 4)).norm() < 1e-9) under = int(i);
-    const auto u = w_->results().reader()->field("displacement", size_t(w_->results().row()));
+    const auto u = w_->results().moment().displacement;
     const auto at = canvas->toScreen(mesh.x[size_t(under)] + Eigen::Vector3d(u[3 * size_t(under)], u[3 * size_t(under) + 1], u[3 * size_t(under) + 2]));
     QCOMPARE(w_->view()->nodeAt(at), under);
     QTest::mouseClick(canvas, Qt::LeftButton, {}, at.toPoint());

@@ -116,7 +116,7 @@ private slots:
     runToEnd();
     QCOMPARE(int(w_->control().state()), int(RunControl::State::finished));
     QVERIFY(w_->results().has());
-    const int last = int(w_->results().reader()->rows().size()) - 1;
+    const int last = int(w_->results().rows().size()) - 1;
     QCOMPARE(w_->results().row(), last);
     QVERIFY(!w_->control().iterations().isEmpty());
     w_->setFocus();
@@ -156,7 +156,11 @@ private slots:
 
   void hidingAPartTakesItOutOfThePicture() {
     QTest::mouseClick(card("parts", "block"), Qt::LeftButton, {}, QPoint(card("parts", "block")->width() - 21, 18));
-    QVERIFY(w_->view()->isHidden(0));
+    QCOMPARE(int(w_->view()->sight(0)), int(Sight::faded));
+    QTest::qWait(50);
+    QVERIFY(w_->view()->canvas()->grabFramebuffer().pixel(w_->view()->canvas()->toScreen(5, 2, 0).toPoint()) == theme().paper.rgb());
+    QTest::mouseClick(card("parts", "block"), Qt::LeftButton, {}, QPoint(card("parts", "block")->width() - 21, 18));
+    QCOMPARE(int(w_->view()->sight(0)), int(Sight::hidden));
     QTest::qWait(50);
     auto* canvas = w_->view()->canvas();
     QVERIFY(canvas->grabFramebuffer().pixel(canvas->toScreen(5, 2, 0).toPoint()) == theme().paper.rgb());
@@ -164,10 +168,38 @@ private slots:
 
   void clickingAnEdgeInTheViewNamesIt() {
     auto* canvas = w_->view()->canvas();
-    QString picked;
-    connect(w_->view(), &ModelView::facePicked, this, [&](const QString& f) { picked = f; });
+    QStringList picked;
+    connect(w_->view(), &ModelView::facesPicked, this, [&](const QStringList& f) { picked = f; });
     QTest::mouseClick(canvas, Qt::LeftButton, {}, canvas->toScreen(10, 2.6, 0).toPoint());
-    QCOMPARE(picked, QString("block.right"));
+    QCOMPARE(picked, QStringList("block.right"));
+    QTest::mouseClick(canvas, Qt::LeftButton, Qt::ControlModifier, canvas->toScreen(0, 2.6, 0).toPoint());
+    QCOMPARE(picked, (QStringList{"block.right", "block.left"}));
+    // what is added acts on what is picked
+    QTest::mouseClick(w_->shelf()->findChild<QToolButton*>("add-supports"), Qt::LeftButton);
+    QCOMPARE(document().supports.find("support")->on, (std::vector<std::string>{"block.right", "block.left"}));
+  }
+
+  void aBoxPicksEdgesAndReadsAResult() {
+    auto* canvas = w_->view()->canvas();
+    const auto drag = [&](QPoint a, QPoint b) {
+      QTest::mousePress(canvas, Qt::LeftButton, Qt::ShiftModifier, a);
+      QMouseEvent move(QEvent::MouseMove, QPointF(b), canvas->mapToGlobal(QPointF(b)), Qt::NoButton, Qt::LeftButton, Qt::ShiftModifier);
+      QApplication::sendEvent(canvas, &move);
+      QTest::mouseRelease(canvas, Qt::LeftButton, Qt::ShiftModifier, b);
+    };
+    const auto at = [&](double x, double y) { return canvas->toScreen(x, y, 0).toPoint(); };
+    drag(at(9.5, 6), at(10.5, -0.5));
+    QCOMPARE(w_->view()->pickedFaces(), QStringList("block.right"));
+    drag(at(-1, 6), at(11, -1));
+    QCOMPARE(int(w_->view()->pickedFaces().size()), 4);
+    runToEnd();
+    w_->results().setField("displacement y");
+    QTRY_VERIFY(!w_->results().busy());
+    drag(at(-1, 0.4), at(11, -1));   // the held edge: eleven nodes that do not move
+    QCOMPARE(int(w_->view()->boxedNodes().size()), 11);
+    QVERIFY2(w_->noticeText().startsWith("11 nodes: displacement y from 0 to 0, mean 0 mm"), qPrintable(w_->noticeText()));
+    drag(at(30, 30), at(31, 31));
+    QCOMPARE(w_->noticeText(), QString("No nodes in the box."));
   }
 
   void curvesShowForceAgainstTravelAndReadOff() {
@@ -177,14 +209,14 @@ private slots:
     const double f = w_->curves()->readOff(-0.25);
     QVERIFY(std::isfinite(f) && std::abs(f) > 100);
     const auto lines = w_->curves()->csv().split('\n', Qt::SkipEmptyParts);
-    QCOMPARE(int(lines.size()), int(w_->results().reader()->rows().size()) + 1);
-    for (double v : w_->results().reader()->history("motions/push/force y")) QVERIFY(std::abs(v) < 1e6);
+    QCOMPARE(int(lines.size()), int(w_->results().rows().size()) + 1);
+    for (double v : *w_->results().history("motions/push/force y")) QVERIFY(std::abs(v) < 1e6);
   }
 
   void stoppingKeepsWhatIsSolvedAndContinues() {
     QVERIFY(w_->openModel(StartPage::examplesFolder() + "/ferrule-crimp/ferrule-crimp.anvil"));
     clickRun();
-    QTRY_VERIFY_WITH_TIMEOUT(w_->results().has() && w_->results().reader()->rows().size() >= 3, 30000);
+    QTRY_VERIFY_WITH_TIMEOUT(w_->results().has() && w_->results().rows().size() >= 3, 30000);
     w_->control().pause();
     QCOMPARE(int(w_->control().state()), int(RunControl::State::paused));
     QTest::qWait(600);
@@ -195,10 +227,10 @@ private slots:
     QTRY_VERIFY_WITH_TIMEOUT(int(w_->control().iterations().size()) > paused, 20000);
     QTest::mouseClick(w_->findChild<QPushButton*>("run"), Qt::LeftButton);
     QTRY_COMPARE_WITH_TIMEOUT(int(w_->control().state()), int(RunControl::State::stopped), 20000);
-    const auto kept = w_->results().reader()->rows().size();
+    const auto kept = w_->results().rows().size();
     QVERIFY(kept >= 3);
     w_->run(true);
-    QTRY_VERIFY_WITH_TIMEOUT(w_->results().has() && w_->results().reader()->rows().size() > kept, 30000);
+    QTRY_VERIFY_WITH_TIMEOUT(w_->results().has() && w_->results().rows().size() > kept, 30000);
     w_->control().stop();
     QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 20000);
   }

@@ -71,6 +71,7 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
   connect(x_, &QComboBox::textActivated, this, &CurvesPage::redraw);
   connect(y_, &QListWidget::itemChanged, this, [this] { if (!filling_) redraw(); });
   connect(&results_, &ResultStore::changed, this, &CurvesPage::reload);
+  connect(&results_, &ResultStore::tracesChanged, this, &CurvesPage::reload);
   connect(plot_, &QCustomPlot::mouseMove, this, [this](QMouseEvent* e) { cursor(plot_->xAxis->pixelToCoord(e->position().x())); });
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, [this] { plot_->rescaleAxes(), plot_->replot(); });
   connect(copy_, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(csv()); });
@@ -87,15 +88,21 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
 }
 
 void CurvesPage::reload() {
-  if (!results_.reader()) {
-    filling_ = true, x_->clear(), y_->clear(), filling_ = false;
+  if (!results_.isOpen()) {
+    filling_ = true, x_->clear(), y_->clear(), names_.clear(), filling_ = false;
     redraw();
     return;
   }
-  const auto& names = results_.reader()->header().historyNames;
-  if (y_->count() != int(names.size())) {
+  std::vector<std::string> names = results_.header().historyNames;
+  for (const auto& t : results_.traces()) names.push_back(t.name().toStdString());
+  if (names != names_) {
+    const bool fresh = names_.empty();
+    names_ = names;
     filling_ = true;
     const QString x = x_->currentText();
+    QStringList ticked;
+    for (int i = 0; i < y_->count(); ++i)
+      if (y_->item(i)->checkState() == Qt::Checked) ticked << y_->item(i)->text();
     x_->clear(), y_->clear();
     x_->addItem("time");
     QString firstForce, firstTravel;
@@ -104,12 +111,12 @@ void CurvesPage::reload() {
       x_->addItem(name);
       auto* item = new QListWidgetItem(name, y_);
       item->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled);
-      item->setCheckState(Qt::Unchecked);
+      item->setCheckState(ticked.contains(name) ? Qt::Checked : Qt::Unchecked);
       if (firstTravel.isEmpty() && name.startsWith("motions/") && name.endsWith("travel")) firstTravel = name;
     }
     x_->setCurrentText(x.isEmpty() ? "time" : x);
     // force against displacement of the first motion to begin with
-    if (!firstTravel.isEmpty()) {
+    if (fresh && !firstTravel.isEmpty()) {
       const auto prefix = firstTravel.chopped(6);
       double most = -1;
       for (const auto& n : names) {
@@ -128,13 +135,11 @@ void CurvesPage::reload() {
 }
 
 std::vector<double> CurvesPage::column(const QString& name) const {
-  if (!results_.reader()) return {};
-  if (name == "time") return results_.reader()->times();
-  try {
-    return results_.reader()->history(name.toStdString());
-  } catch (const Error&) {
-    return {};
-  }
+  if (name == "time") return results_.times();
+  for (const auto& t : results_.traces())
+    if (t.name() == name) return t.values;
+  const auto* values = results_.history(name);
+  return values ? *values : std::vector<double>{};
 }
 
 void CurvesPage::plot(const QString& x, const QStringList& y) {
@@ -177,7 +182,7 @@ void CurvesPage::redraw() {
   if (n == 0) {
     auto* hint = new QCPItemText(plot_);
     hint->position->setType(QCPItemPosition::ptAxisRectRatio), hint->position->setCoords(0.5, 0.5);
-    hint->setText(results_.reader() ? "Tick a quantity on the left." : "Curves of the results appear here after a run."), hint->setColor(theme().faint);
+    hint->setText(results_.isOpen() ? "Tick a quantity on the left." : "Curves of the results appear here after a run."), hint->setColor(theme().faint);
   }
   plot_->rescaleAxes();
   for (auto* axis : {plot_->xAxis, plot_->yAxis}) axis->scaleRange(1.08);

@@ -36,6 +36,7 @@ private:
   QCustomPlot* plot_;
   QLabel* read_;
   QPushButton *copy_, *save_;
+  std::vector<std::string> names_;   ///< offered
   bool filling_ = false;
 };
 

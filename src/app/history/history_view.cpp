@@ -42,13 +42,12 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
   });
   timer_.setInterval(90);
   connect(&timer_, &QTimer::timeout, this, [this] {
-    const int last = results_.has() ? int(results_.reader()->rows().size()) - 1 : -1;
-    if (results_.row() >= last) timer_.stop();
-    else results_.setRow(results_.row() + 1);
+    if (results_.row() >= results_.last()) timer_.stop();
+    else if (!results_.busy()) results_.setRow(results_.row() + 1);
   });
   connect(&document_, &DocumentStore::changed, this, &HistoryView::rebuild);
   connect(&results_, &ResultStore::changed, this, [this] { findMarks(), update(); });
-  connect(&results_, &ResultStore::rowChanged, this, qOverload<>(&QWidget::update));
+  connect(&results_, &ResultStore::playheadMoved, this, qOverload<>(&QWidget::update));
   connect(&run_, &RunControl::iterated, this, qOverload<>(&QWidget::update));
 }
 
@@ -59,7 +58,7 @@ void HistoryView::play(bool on) {
     timer_.stop();
     return;
   }
-  if (results_.has() && results_.row() + 1 >= int(results_.reader()->rows().size())) results_.setRow(-1);
+  if (results_.has() && results_.row() >= results_.last()) results_.setRow(-1);
   timer_.start();
 }
 
@@ -216,12 +215,12 @@ void HistoryView::strip(QPainter& p) {
   p.setPen(th.faint);
   QFont small = font();
   small.setPixelSize(12), p.setFont(small);
-  const QString state = run_.active() ? "running" : results_.has() ? QString("%1 increments").arg(results_.reader()->rows().size()) : "not run yet";
+  const QString state = run_.active() ? "running" : results_.has() ? QString("%1 increments").arg(results_.rows().size()) : "not run yet";
   p.drawText(QRectF(16, top - 4, nameWidth - 24, 18), state);
   if (results_.has()) p.drawText(QRectF(16, top + 12, nameWidth - 24, 18), "height: iterations");
   p.setFont(font());
   if (!results_.has()) return;
-  const auto& rows = results_.reader()->rows();
+  const auto& rows = results_.rows();
   int most = 8;
   for (const auto& r : rows) most = std::max(most, r.iterations);
   double before = 0;
@@ -251,26 +250,21 @@ void HistoryView::strip(QPainter& p) {
 void HistoryView::findMarks() {
   marks_.clear();
   if (!results_.has()) return;
-  try {
-    const auto& reader = *results_.reader();
-    const auto t = reader.times();
-    for (const auto& contact : reader.header().contacts) {
-      const auto area = reader.history("contacts/" + contact.name + "/area");
-      for (size_t i = 0; i < area.size(); ++i) {
-        const bool now = area[i] > 0, before = i > 0 && area[i - 1] > 0;
-        if (now != before) marks_.push_back({t[i], QString::fromStdString(contact.name) + (now ? " closes" : " opens"), laneColor("contacts")});
-      }
+  const auto t = results_.times();
+  for (const auto& contact : results_.header().contacts) {
+    const auto* area = results_.history(QString::fromStdString("contacts/" + contact.name + "/area"));
+    for (size_t i = 0; area && i < area->size(); ++i) {
+      const bool now = (*area)[i] > 0, before = i > 0 && (*area)[i - 1] > 0;
+      if (now != before) marks_.push_back({t[i], QString::fromStdString(contact.name) + (now ? " closes" : " opens"), laneColor("contacts")});
     }
-    const auto strain = reader.history("plasticity/greatest plastic strain");
-    for (size_t i = 0; i < strain.size(); ++i)
-      if (strain[i] > 0) {
-        marks_.push_back({t[i], "yielding begins", theme().accent});
-        break;
-      }
-    std::stable_sort(marks_.begin(), marks_.end(), [](const Mark& a, const Mark& b) { return a.time < b.time; });
-  } catch (const Error&) {
-    marks_.clear();  // the file is just growing: the next look finds them
   }
+  const auto* strain = results_.history("plasticity/greatest plastic strain");
+  for (size_t i = 0; strain && i < strain->size(); ++i)
+    if ((*strain)[i] > 0) {
+      marks_.push_back({t[i], "yielding begins", theme().accent});
+      break;
+    }
+  std::stable_sort(marks_.begin(), marks_.end(), [](const Mark& a, const Mark& b) { return a.time < b.time; });
 }
 
 void HistoryView::movePlayhead(double x) {

@@ -56,12 +56,13 @@ Card::Card(DocumentStore& document, ResultStore& results, QString k, QString n, 
     : QWidget(parent), kind(std::move(k)), name(std::move(n)), document_(document), results_(results), index_(index) {
   setFixedHeight(kind == "parts" || kind == "materials" || kind == "contacts" ? 62 : 34);
   setCursor(Qt::PointingHandCursor);
+  if (kind == "parts") setToolTip("The eye fades the part to its outline, then hides it, then shows it again.");
 }
 
 void Card::mousePressEvent(QMouseEvent* e) {
   if (kind == "parts" && e->position().x() > width() - 38 && e->position().y() < 30) {
-    hiddenPart = !hiddenPart;
-    emit eyeToggled(index_, hiddenPart);
+    sight = sight == Sight::shown ? Sight::faded : sight == Sight::faded ? Sight::hidden : Sight::shown;
+    emit sightChanged(index_, sight);
     update();
     return;
   }
@@ -111,12 +112,12 @@ void Card::part(QPainter& p) {
   twoLines(p, rect(), 62, name, part->rigid ? "rigid" : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + part->element));
   // the eye
   const QPointF c(width() - 21, 18);
-  p.setPen(QPen(hiddenPart ? theme().line : theme().faint, 1.4)), p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(sight == Sight::hidden ? theme().line : theme().faint, 1.4)), p.setBrush(Qt::NoBrush);
   QPainterPath eye(c - QPointF(8, 0));
   eye.quadTo(c - QPointF(0, 8), c + QPointF(8, 0)), eye.quadTo(c + QPointF(0, 8), c - QPointF(8, 0));
   p.drawPath(eye);
-  if (hiddenPart) p.drawLine(c + QPointF(-7, 6), c + QPointF(7, -6));
-  else p.setBrush(theme().faint), p.drawEllipse(c, 2.4, 2.4);
+  if (sight == Sight::hidden) p.drawLine(c + QPointF(-7, 6), c + QPointF(7, -6));
+  else if (sight == Sight::shown) p.setBrush(theme().faint), p.drawEllipse(c, 2.4, 2.4);
 }
 
 void Card::material(QPainter& p) {
@@ -154,18 +155,33 @@ void Card::material(QPainter& p) {
   twoLines(p, rect(), 62, name, about);
 }
 
+/// Size of the contact's force at the moment on show.
+QString Card::forceWords() const {
+  double sum = 0;
+  for (const char* axis : {"x", "y", "z", "r"})
+    if (const auto* f = results_.history(QString("contacts/%1/force %2").arg(name, axis)); f && size_t(results_.moment().row) < f->size()) sum += std::pow((*f)[size_t(results_.moment().row)], 2);
+  const double force = std::sqrt(sum);
+  return QString::fromStdString(force >= 1e4 ? shortNumber(force / 1e3, 3) + " kN" : shortNumber(force, 3) + " N") + ", ";
+}
+
+QString Card::statusWords() const {
+  const auto* c = document_.document().contacts.find(name.toStdString());
+  if (!c) return {};
+  QString kindWords = c->kind == "touching" ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shortWords(c->friction)) : QString::fromStdString(c->kind);
+  if (results_.isOpen() && results_.moment().row >= 0)
+    for (size_t i = 0; i < results_.header().contacts.size(); ++i)
+      if (results_.header().contacts[i].name == name.toStdString() && i < results_.moment().contacts.size()) {
+        const auto& state = results_.moment().contacts[i];
+        int slides = 0, sticks = 0;
+        for (size_t k = 0; k + 4 < state.size(); k += 5) slides += state[k + 2] == 1, sticks += state[k + 2] == 2;
+        kindWords = slides + sticks == 0 ? "open" : forceWords() + (sticks == 0 ? "sliding" : slides == 0 ? "sticking" : QString("%1 % sticks").arg(std::lround(100. * sticks / (slides + sticks))));
+      }
+  return kindWords;
+}
+
 void Card::contact(QPainter& p) {
   const auto* c = document_.document().contacts.find(name.toStdString());
   if (!c) return;
-  QString kindWords = c->kind == "touching" ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shortWords(c->friction)) : QString::fromStdString(c->kind);
-  if (results_.has() && results_.row() >= 0)
-    for (size_t i = 0; i < results_.reader()->header().contacts.size(); ++i)
-      if (results_.reader()->header().contacts[i].name == name.toStdString()) {
-        const auto state = results_.reader()->contact(i, size_t(results_.row()));
-        int slides = 0, sticks = 0;
-        for (size_t k = 0; k + 4 < state.size(); k += 5) slides += state[k + 2] == 1, sticks += state[k + 2] == 2;
-        kindWords = slides + sticks == 0 ? "open" : QString("%1 sliding, %2 sticking").arg(slides).arg(sticks);
-      }
   for (int i = 0; i < 2 && i < int(c->between.size()); ++i) {
     const auto part = c->between[size_t(i)].substr(0, c->between[size_t(i)].find('.'));
     int index = 0;
@@ -176,7 +192,7 @@ void Card::contact(QPainter& p) {
     p.setPen(QPen(theme().raised, 1.5)), p.setBrush(partColor(index, owner ? QString::fromStdString(owner->color) : QString()));
     p.drawEllipse(QPointF(24 + 14 * i, 31), 11, 11);
   }
-  twoLines(p, rect(), 62, name, kindWords);
+  twoLines(p, rect(), 62, name, statusWords());
 }
 
 void Card::acting(QPainter& p) {
@@ -213,7 +229,7 @@ Shelf::Shelf(DocumentStore& document, ResultStore& results, QWidget* parent) : Q
   layout->addWidget(area);
   connect(search_, &QLineEdit::textChanged, this, &Shelf::rebuild);
   connect(&document_, &DocumentStore::changed, this, &Shelf::rebuild);
-  connect(&document_, &DocumentStore::opened, this, [this] { hidden_.clear(); });
+  connect(&document_, &DocumentStore::opened, this, [this] { sights_.clear(), pickedFaces_.clear(); });
   connect(&results_, &ResultStore::rowChanged, this, [this] {
     for (auto* c : cards_) c->update();
   });
@@ -233,7 +249,12 @@ void Shelf::add(const QString& kind) {
       made = QString::fromStdString(name);
       return list(name);
     };
-    const auto firstEdge = [&] {
+    const auto firstEdge = [&] {   // what is picked in the view, else any
+      if (!pickedFaces_.isEmpty()) {
+        std::vector<std::string> on;
+        for (const auto& f : pickedFaces_) on.push_back(f.toStdString());
+        return on;
+      }
       for (const auto& [n, part] : d.parts)
         if (!part.rigid) return std::vector<std::string>{n + ".bottom"};
       return std::vector<std::string>{};
@@ -249,7 +270,10 @@ void Shelf::add(const QString& kind) {
       s.rectangle = model::Rectangle{{0, 0}, {20, 10}};
       part.shape = {s};
     }
-    if (kind == "contacts") fresh(d.contacts, "contact");
+    if (kind == "contacts") {
+      auto& c = fresh(d.contacts, "contact");
+      if (pickedFaces_.size() == 2) c.between = firstEdge();
+    }
     if (kind == "supports") fresh(d.supports, "support") = {firstEdge(), {"y"}, {}, {}};
     if (kind == "motions") {
       auto& m = fresh(d.motions, "motion");
@@ -286,12 +310,12 @@ void Shelf::rebuild() {
       if (!search_->text().isEmpty() && !name.contains(search_->text(), Qt::CaseInsensitive)) continue;
       auto* card = new Card(document_, results_, kind, name, int(i), body_);
       card->chosen = kind == kind_ && name == name_;
-      if (kind == "parts") card->hiddenPart = i < hidden_.size() && hidden_[i];
+      if (kind == "parts") card->sight = i < sights_.size() ? sights_[i] : Sight::shown;
       connect(card, &Card::picked, this, [this](const QString& k, const QString& n) { choose(k, n), emit picked(k, n); });
-      connect(card, &Card::eyeToggled, this, [this](int index, bool hidden) {
-        if (hidden_.size() <= size_t(index)) hidden_.resize(size_t(index) + 1, false);
-        hidden_[size_t(index)] = hidden;
-        emit eyeToggled(index, hidden);
+      connect(card, &Card::sightChanged, this, [this](int index, Sight sight) {
+        if (sights_.size() <= size_t(index)) sights_.resize(size_t(index) + 1, Sight::shown);
+        sights_[size_t(index)] = sight;
+        emit sightChanged(index, sight);
       });
       list_->addWidget(card);
       cards_ << card;

@@ -4,6 +4,7 @@
 
 #include "app/document_store.hpp"
 #include "app/result_store.hpp"
+#include "app/view/scene.hpp"
 
 class QLineEdit;
 class QVBoxLayout;
@@ -16,11 +17,15 @@ class Card : public QWidget {
 public:
   Card(DocumentStore& document, ResultStore& results, QString kind, QString name, int index, QWidget* parent = nullptr);
   QString kind, name;
-  bool chosen = false, hiddenPart = false;
+  bool chosen = false;
+  Sight sight = Sight::shown;
+
+  /// A contact's kind, or with a result its force and status.
+  QString statusWords() const;
 
 signals:
   void picked(const QString& kind, const QString& name);
-  void eyeToggled(int index, bool hidden);
+  void sightChanged(int index, Sight sight);
 
 protected:
   void paintEvent(QPaintEvent*) override;
@@ -32,6 +37,7 @@ private:
   void part(class QPainter& p);
   void material(QPainter& p);
   void contact(QPainter& p);
+  QString forceWords() const;
   void acting(QPainter& p);
   DocumentStore& document_;
   ResultStore& results_;
@@ -45,11 +51,13 @@ public:
   Shelf(DocumentStore& document, ResultStore& results, QWidget* parent = nullptr);
   void choose(const QString& kind, const QString& name);
   QLineEdit* search() { return search_; }
+  /// Faces that something added next is to act on.
+  void setPickedFaces(const QStringList& names) { pickedFaces_ = names; }
   QList<Card*> cards() const { return cards_; }
 
 signals:
   void picked(const QString& kind, const QString& name);
-  void eyeToggled(int index, bool hidden);
+  void sightChanged(int index, Sight sight);
 
 private:
   void rebuild();
@@ -60,7 +68,8 @@ private:
   QWidget* body_;
   QVBoxLayout* list_;
   QList<Card*> cards_;
-  std::vector<bool> hidden_;
+  std::vector<Sight> sights_;
+  QStringList pickedFaces_;
   QString kind_, name_;
 };
 

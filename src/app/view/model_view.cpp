@@ -8,7 +8,7 @@
 
 #include "app/theme.hpp"
 #include "app/view/overlay.hpp"
-#include "core/base/error.hpp"
+#include "core/base/text.hpp"
 
 namespace anvil::app {
 
@@ -40,12 +40,15 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   undeformed_ = toggle("Undeformed", "Outline of the undeformed shape (U)", "undeformed", false);
   sweep_ = toggle("Swept", "Axisymmetric model turned about its axis (W)", "sweep", false);
   lock_ = toggle("Hold range", "Keep the legend's range over all moments", "lock", false);
+  send_ = new QToolButton(bar);
+  send_->setText("Pins to Curves"), send_->setToolTip("Plot the result on show at the pins over the whole history (P)"), send_->setObjectName("sendPins"), send_->hide();
+  connect(send_, &QToolButton::clicked, this, &ModelView::sendPins);
   auto* whole = new QToolButton(bar);
   whole->setText("Fit"), whole->setToolTip("Show everything (F)");
-  row->addWidget(whole);
+  row->addWidget(whole), row->addWidget(send_);
   row->addStretch();
   bar->move(0, 0);
-  bar->setGeometry(0, 0, 760, 44);
+  bar->setGeometry(0, 0, 860, 44);
   bar->raise();
 
   connect(edges_, &QToolButton::toggled, this, &ModelView::setEdges);
@@ -59,14 +62,15 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     overlay_->update();
   });
   connect(canvas_, &VtkCanvas::clicked, this, &ModelView::click);
+  connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
-  connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), state_.hidden.clear(); });
+  connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), state_.highlight.clear(); });
   connect(&results_, &ResultStore::changed, this, [this] {
     if (!results_.has() && showsResult_) rebuild();
     const QSignalBlocker block(field_);
-    if (results_.reader() && field_->count() == 0)
-      for (const auto& f : results::fieldList(results_.reader()->header())) field_->addItem(QString::fromStdString(f.name));
-    if (!results_.reader()) field_->clear();
+    if (results_.isOpen() && field_->count() == 0)
+      for (const auto& f : results::fieldList(results_.header())) field_->addItem(QString::fromStdString(f.name));
+    if (!results_.isOpen()) field_->clear();
     field_->setVisible(field_->count() > 0), lock_->setVisible(field_->count() > 0), undeformed_->setVisible(field_->count() > 0);
   });
   connect(&results_, &ResultStore::rowChanged, this, &ModelView::refresh);
@@ -95,9 +99,11 @@ void ModelView::rebuild() {
 }
 
 void ModelView::refresh() {
-  const bool result = results_.has() && results_.row() >= 0;
+  const auto& moment = results_.moment();
+  const bool result = results_.isOpen() && moment.row >= 0;
   if (result != showsResult_) {
-    if (result) scene_->setHeader(results_.reader()->header());
+    boxed_.clear();
+    if (result) scene_->setHeader(results_.header());
     else if (showsResult_) {
       showsResult_ = false;
       rebuild();
@@ -107,17 +113,12 @@ void ModelView::refresh() {
   }
   state_.displacement = nullptr, state_.rigid = nullptr, state_.values = nullptr;
   if (result) {
-    try {
-      displacement_ = results_.reader()->field("displacement", size_t(results_.row()));
-      rigid_ = results_.reader()->rigid(size_t(results_.row()));
-      state_.displacement = &displacement_, state_.rigid = &rigid_;
-    } catch (const Error& e) {
-      trouble_ = e.what();
-    }
+    state_.displacement = &moment.displacement, state_.rigid = &moment.rigid, trouble_ = moment.trouble;
     if (!results_.values().empty()) state_.values = &results_.values();
     state_.low = results_.low(), state_.high = results_.high(), state_.isSigned = results_.isSigned();
   }
   state_.status = contactStatus();
+  send_->setVisible(showsResult_ && !pins_.empty());
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
   scene_->update(state_);
   if (!fitted_ && preparation_.current() && !scene_->header().mesh.x.empty() && canvas_->width() > 250) fit(), fitted_ = true;
@@ -132,19 +133,28 @@ void ModelView::fit() {
   canvas_->fit(b, Overlay::legendWidth, Overlay::barHeight);
 }
 
-void ModelView::setHidden(int part, bool hidden) {
-  if (state_.hidden.size() <= size_t(part)) state_.hidden.resize(size_t(part) + 1, false);
-  state_.hidden[size_t(part)] = hidden;
+void ModelView::setSight(int part, Sight sight) {
+  if (state_.sight.size() <= size_t(part)) state_.sight.resize(size_t(part) + 1, Sight::shown);
+  state_.sight[size_t(part)] = sight;
   refresh();
 }
 
-void ModelView::highlightFace(const QString& name) {
-  state_.highlight = -1;
+void ModelView::highlightFaces(const QStringList& names) {
+  state_.highlight.clear();
   const auto& faces = scene_->header().mesh.faces;
   for (size_t i = 0; i < faces.size(); ++i)
-    if (faces[i].name == name.toStdString()) state_.highlight = int(i);
+    if (names.contains(QString::fromStdString(faces[i].name))) state_.highlight.push_back(int(i));
   refresh();
 }
+
+QStringList ModelView::pickedFaces() const {
+  QStringList names;
+  for (int k : state_.highlight)
+    if (size_t(k) < scene_->header().mesh.faces.size()) names << QString::fromStdString(scene_->header().mesh.faces[size_t(k)].name);
+  return names;
+}
+
+double ModelView::shownTime() const { return showsResult_ ? results_.rows()[size_t(results_.moment().row)].time : 0; }
 
 void ModelView::showContact(const QString& name) {
   contact_ = name;
@@ -159,12 +169,9 @@ std::vector<int> ModelView::contactStatus() const {
     const auto& c = header.contacts[k];
     if (QString::fromStdString(c.name) != contact_) continue;
     std::vector<int> status(header.mesh.x.size(), -1);
-    try {
-      const auto state = results_.reader()->contact(k, size_t(results_.row()));
-      for (size_t i = 0; i < c.nodes.size() && 5 * i + 2 < state.size(); ++i) status[size_t(c.nodes[i])] = int(state[5 * i + 2]);
-    } catch (const Error&) {
-      return {};  // the file is just growing: the next look finds it
-    }
+    if (k >= results_.moment().contacts.size()) return {};
+    const auto& state = results_.moment().contacts[k];
+    for (size_t i = 0; i < c.nodes.size() && 5 * i + 2 < state.size(); ++i) status[size_t(c.nodes[i])] = int(state[5 * i + 2]);
     return status;
   }
   return {};
@@ -193,34 +200,43 @@ void ModelView::setSweep(bool on) {
 void ModelView::setEdges(bool on) { state_.edges = on, refresh(); }
 void ModelView::setUndeformed(bool on) { state_.undeformed = on, refresh(); }
 
-int ModelView::nodeAt(const QPointF& at) const {
+/// Nodes that can be picked: in space those of faces that look at the viewer.
+std::vector<int> ModelView::nodesInSight() const {
   const auto& mesh = scene_->header().mesh;
   std::vector<char> used(mesh.x.size(), 0);
-  if (scene_->solid()) {  // nodes of faces that look at the viewer
+  if (scene_->solid()) {
     const auto viewer = canvas_->viewer();
-    for (size_t p = 0; p < mesh.parts.size(); ++p)
+    for (size_t p = 0; p < mesh.parts.size(); ++p) {
+      if (isHidden(int(p))) continue;
       for (const auto& f : scene_->boundary(p)) {
         Eigen::Vector3d middle, normal;
         scene_->facetFrame(f, middle, normal);
-        if (isHidden(int(p)) || normal.dot(viewer) < 0) continue;
+        if (normal.dot(viewer) < 0) continue;
         for (int n : mesh.nodesOf(f)) used[size_t(n)] = 1;
       }
+    }
   } else {
     for (const auto& b : mesh.blocks)
       if (!isHidden(b.part))
         for (int n : b.nodes) used[size_t(n)] = 1;
   }
+  std::vector<int> nodes;
+  for (size_t n = 0; n < used.size(); ++n)
+    if (used[n]) nodes.push_back(int(n));
+  return nodes;
+}
+
+int ModelView::nodeAt(const QPointF& at) const {
   int best = -1;
   double least = 1e300;
-  for (size_t n = 0; n < used.size(); ++n) {
-    if (!used[n]) continue;
-    const auto x = scene_->place(int(n));
+  for (int n : nodesInSight()) {
+    const auto x = scene_->place(n);
     const QPointF d = canvas_->toScreen(x) - at;
     const double r = std::hypot(d.x(), d.y());
     if (r > 14) continue;
     // a node far behind the picked place is worth less than one a few pixels off
     const double cost = r - (scene_->solid() ? canvas_->nearness(x) / canvas_->pixelLength() : 0);
-    if (cost < least) least = cost, best = int(n);
+    if (cost < least) least = cost, best = n;
   }
   return best;
 }
@@ -255,19 +271,60 @@ void ModelView::togglePin(int node) {
   const auto it = std::find(pins_.begin(), pins_.end(), node);
   if (it != pins_.end()) pins_.erase(it);
   else pins_.push_back(node);
+  send_->setVisible(showsResult_ && !pins_.empty());
   overlay_->update();
   emit pinned(node);
 }
 
-void ModelView::click(const QPointF& at) {
+void ModelView::sendPins() {
+  if (!showsResult_ || pins_.empty()) return;
+  emit pinsSent();
+  results_.trace(pins_);
+}
+
+void ModelView::click(const QPointF& at, bool more) {
+  boxed_.clear();
   if (showsResult_) {
     if (const int n = nodeAt(at); n >= 0) togglePin(n);
+    overlay_->update();
     return;
   }
   if (state_.sweep) return;
   const auto face = faceAt(at);
-  highlightFace(face);
-  emit facePicked(face);
+  auto names = more ? pickedFaces() : QStringList();
+  if (names.contains(face)) names.removeAll(face);
+  else if (!face.isEmpty()) names << face;
+  highlightFaces(names);
+  emit facesPicked(names);
+}
+
+/// A box takes the nodes inside while a result is on show, else the named faces that lie wholly inside.
+void ModelView::drawBox(const QRectF& box, bool done) {
+  box_ = done ? QRectF() : box;
+  overlay_->update();
+  if (!done || state_.sweep) return;
+  const auto inside = [&](int n) { return box.contains(canvas_->toScreen(scene_->place(n))); };
+  if (!showsResult_) {
+    QStringList names;
+    const auto& mesh = scene_->header().mesh;
+    for (const auto& f : mesh.faces) {
+      bool whole = !f.facets.empty() && !isHidden(f.part);
+      for (const auto& facet : f.facets)
+        for (int n : mesh.nodesOf(facet)) whole = whole && inside(n);
+      if (whole) names << QString::fromStdString(f.name);
+    }
+    highlightFaces(names);
+    emit facesPicked(names);
+    return;
+  }
+  boxed_.clear();
+  std::vector<double> values;
+  for (int n : nodesInSight())
+    if (inside(n) && size_t(n) < results_.values().size()) boxed_.push_back(n), values.push_back(results_.values()[size_t(n)]);
+  const auto s = results::statistics(values, {});
+  const auto number = [](double v) { return QString::fromStdString(shortNumber(v, 4)); };
+  emit boxRead(boxed_.empty() ? QString("No nodes in the box.")
+                              : QString("%1 nodes: %2 from %3 to %4, mean %5 %6").arg(s.count).arg(results_.moment().field, number(s.least), number(s.greatest), number(s.mean), results_.unit()));
 }
 
 }  // namespace anvil::app

@@ -22,10 +22,14 @@ class ModelView : public QWidget {
 public:
   ModelView(DocumentStore& document, Preparation& preparation, ResultStore& results, QWidget* parent = nullptr);
 
-  /// Hides or shows a part by index.
-  void setHidden(int part, bool hidden);
-  bool isHidden(int part) const { return size_t(part) < state_.hidden.size() && state_.hidden[size_t(part)]; }
-  void highlightFace(const QString& name);
+  /// Shows, fades (outline only) or hides a part by index.
+  void setSight(int part, Sight sight);
+  Sight sight(int part) const { return state_.sightOf(part); }
+  /// Neither picked nor coloured: faded or hidden.
+  bool isHidden(int part) const { return sight(part) != Sight::shown; }
+  void highlightFace(const QString& name) { highlightFaces(name.isEmpty() ? QStringList() : QStringList(name)); }
+  void highlightFaces(const QStringList& names);
+  QStringList pickedFaces() const;
   /// Colours a contact's surface by status while a result is on show; empty: none.
   void showContact(const QString& name);
   /// Pins the node with the greatest (least) value on show.
@@ -34,6 +38,11 @@ public:
   void fit();
   const std::vector<int>& pins() const { return pins_; }
   void togglePin(int node);
+  /// Sends the field's history at the pins to Curves.
+  void sendPins();
+  const std::vector<int>& boxedNodes() const { return boxed_; }
+  /// Time of the moment on show.
+  double shownTime() const;
   void setSweep(bool on);
   void setEdges(bool on);
   void setUndeformed(bool on);
@@ -44,14 +53,18 @@ public:
   QString trouble() const { return trouble_; }
 
 signals:
-  void facePicked(const QString& name);
+  void facesPicked(const QStringList& names);
+  void boxRead(const QString& words);   ///< what the field is over the nodes in a box
+  void pinsSent();
   void pinned(int node);
 
 private:
   friend class Overlay;
   void rebuild();
   void refresh();
-  void click(const QPointF& at);
+  void click(const QPointF& at, bool more);
+  void drawBox(const QRectF& box, bool done);
+  std::vector<int> nodesInSight() const;
   QString faceAt(const QPointF& at) const;
   std::vector<int> contactStatus() const;
 
@@ -61,12 +74,11 @@ private:
   VtkCanvas* canvas_;
   Overlay* overlay_;
   QComboBox* field_;
-  QToolButton *edges_, *undeformed_, *sweep_, *lock_;
+  QToolButton *edges_, *undeformed_, *sweep_, *lock_, *send_;
   std::unique_ptr<Scene> scene_;
   SceneState state_;
-  std::vector<float> displacement_;
-  std::vector<double> rigid_;
-  std::vector<int> pins_;
+  std::vector<int> pins_, boxed_;
+  QRectF box_;
   QString contact_;
   int marked_ = -1;
   QString trouble_;

@@ -29,7 +29,19 @@ void Overlay::paintEvent(QPaintEvent*) {
   if (v_.showsResult_) extremes(p), legend(p);
   else symbols(p);
   pins(p);
+  box(p);
   words(p);
+}
+
+/// The box while it is drawn, and the nodes that were in it.
+void Overlay::box(QPainter& p) {
+  p.setPen(Qt::NoPen), p.setBrush(theme().accent);
+  for (int n : v_.boxed_)
+    if (size_t(n) < v_.scene_->header().mesh.x.size()) p.drawEllipse(v_.canvas_->toScreen(v_.scene_->place(n)), 2.2, 2.2);
+  if (v_.box_.isEmpty()) return;
+  QColor fill = theme().accent;
+  fill.setAlpha(28);
+  p.setPen(QPen(theme().accent, 1.2, Qt::DashLine)), p.setBrush(fill), p.drawRect(v_.box_);
 }
 
 void Overlay::legend(QPainter& p) {
@@ -64,7 +76,7 @@ void Overlay::legend(QPainter& p) {
     p.drawText(QRectF(bar.right() + 5, y(value) - 9, 60, 18), Qt::AlignVCenter, number(value));
   }
   const double yield = v_.scene_->header().yieldStress;
-  if (r.field() == "von Mises stress" && yield > low && yield < high) {
+  if (r.moment().field == "von Mises stress" && yield > low && yield < high) {
     p.setPen(QPen(theme().accent, 2));
     p.drawLine(QPointF(bar.left() - 50, y(yield)), QPointF(bar.right() + 2, y(yield)));
     p.drawText(QRectF(bar.left() - 172, y(yield) - 9, 118, 18), Qt::AlignRight | Qt::AlignVCenter, "first yield " + number(yield));
@@ -76,7 +88,7 @@ void Overlay::legend(QPainter& p) {
   QFont f = p.font();
   f.setWeight(QFont::DemiBold);
   p.setFont(f);
-  p.drawText(QRectF(width() - 240, 38, 232, 18), Qt::AlignRight, r.field() + (r.unit().isEmpty() ? "" : "  " + r.unit()));
+  p.drawText(QRectF(width() - 240, 38, 232, 18), Qt::AlignRight, r.moment().field + (r.unit().isEmpty() ? "" : "  " + r.unit()));
 }
 
 /// Thick outline with hatching on the material's side.
@@ -142,12 +154,15 @@ void Overlay::triad(QPainter& p) {
 void Overlay::marked(QPainter& p) {
   const auto& header = v_.scene_->header();
   if (contactStatus(p)) return;
-  if (v_.scene_->solid() || v_.state_.highlight < 0 || size_t(v_.state_.highlight) >= header.mesh.faces.size()) return;
+  if (v_.scene_->solid()) return;
   p.setPen(QPen(theme().accent, 3.5, Qt::SolidLine, Qt::RoundCap));
-  for (const auto& f : header.mesh.faces[size_t(v_.state_.highlight)].facets) {
-    const auto n = header.mesh.nodesOf(f);
-    const auto a = v_.scene_->place(n[0]), b = v_.scene_->place(n[1]);
-    p.drawLine(v_.canvas_->toScreen(a.x(), a.y(), 0), v_.canvas_->toScreen(b.x(), b.y(), 0));
+  for (int k : v_.state_.highlight) {
+    if (size_t(k) >= header.mesh.faces.size()) continue;
+    for (const auto& f : header.mesh.faces[size_t(k)].facets) {
+      const auto n = header.mesh.nodesOf(f);
+      const auto a = v_.scene_->place(n[0]), b = v_.scene_->place(n[1]);
+      p.drawLine(v_.canvas_->toScreen(a.x(), a.y(), 0), v_.canvas_->toScreen(b.x(), b.y(), 0));
+    }
   }
 }
 
@@ -283,7 +298,7 @@ void Overlay::pins(QPainter& p) {
 void Overlay::words(QPainter& p) {
   p.setPen(theme().faint);
   const auto& r = v_.results_;
-  const QString left = v_.showsResult_ ? QString("time %1 s   ·   deformation true to scale").arg(number(r.time())) : QString("as built");
+  const QString left = v_.showsResult_ ? QString("time %1 s   ·   deformation true to scale").arg(number(v_.shownTime())) : QString("as built");
   p.drawText(QRectF(16, height() - 30, width() / 2., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;
   if (!v_.state_.sweep && !x.empty()) {  // a length to go by

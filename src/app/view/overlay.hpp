@@ -24,6 +24,7 @@ private:
   void triad(QPainter& p);
   void extremes(QPainter& p);
   void pins(QPainter& p);
+  void box(QPainter& p);
   void words(QPainter& p);
   void arrow(QPainter& p, QPointF tip, QPointF direction, const QColor& c);
   ModelView& v_;

@@ -43,14 +43,14 @@ int polygons(vtkCellArray* cells, const int* node, int corners, int nodes, vtkId
 }  // namespace
 
 Scene::Scene(vtkRenderer* renderer) {
-  for (Layer* l : {&ghost_, &surface_, &edges_, &outlines_, &rigid_, &highlight_}) connect(*l, renderer);
+  for (Layer* l : {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_}) connect(*l, renderer);
   surface_.mapper->SetInterpolateScalarsBeforeMapping(true);
   surface_.mapper->SetLookupTable(table_);
   surface_.mapper->SetUseLookupTableScalarRange(true);
   // lines lie just in front of the surface
   vtkMapper::SetResolveCoincidentTopologyToPolygonOffset();
   vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 4);
-  for (Layer* l : {&edges_, &outlines_, &ghost_, &rigid_, &highlight_}) l->actor->GetProperty()->SetLighting(false);
+  for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_}) l->actor->GetProperty()->SetLighting(false);
   outlines_.actor->GetProperty()->SetLineWidth(1.6f);
   rigid_.actor->GetProperty()->SetLineWidth(3);
   highlight_.actor->GetProperty()->SetLineWidth(4);
@@ -154,7 +154,7 @@ void Scene::colours(const SceneState& s) {
   table_->SetRange(s.low, s.high);
   const auto paint = [](Layer& l, const QColor& c) { l.actor->GetProperty()->SetColor(c.redF(), c.greenF(), c.blueF()); };
   // opaque colours: a translucent line would let the window shine through
-  paint(edges_, s.values ? QColor("#4A4643") : QColor("#77716A")), paint(outlines_, theme().ink), paint(ghost_, theme().faint);
+  paint(edges_, s.values ? QColor("#4A4643") : QColor("#77716A")), paint(outlines_, theme().ink), paint(ghost_, theme().faint), paint(faded_, theme().faint);
   paint(rigid_, QColor("#5B6470")), paint(highlight_, theme().accent);
 }
 
@@ -165,7 +165,7 @@ void Scene::fillSurface(const SceneState& s) {
   vtkNew<vtkUnsignedCharArray> colors;
   colors->SetNumberOfComponents(3);
   const auto& mesh = header_.mesh;
-  const auto isHidden = [&](int part) { return size_t(part) < s.hidden.size() && s.hidden[size_t(part)]; };
+  const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   const auto value = [&](size_t n) { return s.values && n < s.values->size() ? (*s.values)[n] : 0.; };
   const auto paint = [&](int part) {
     const QColor c = size_t(part) < s.colors.size() ? s.colors[size_t(part)] : partColor(part);
@@ -228,7 +228,7 @@ void Scene::fillSurface(const SceneState& s) {
 
 void Scene::fillLines(const SceneState& s) {
   const auto& mesh = header_.mesh;
-  const auto isHidden = [&](int part) { return size_t(part) < s.hidden.size() && s.hidden[size_t(part)]; };
+  const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   const auto set = [](Layer& l, vtkPoints* points, vtkCellArray* lines) {
     l.data->SetPoints(points), l.data->SetLines(lines), l.data->Modified();
   };
@@ -240,7 +240,7 @@ void Scene::fillLines(const SceneState& s) {
   double b[6];
   bounds(b);
   const double lift = s.sweep || solid() ? 0 : 1e-3 * std::max(b[1] - b[0], b[3] - b[2]);
-  vtkNew<vtkCellArray> edges, outline, ghost;
+  vtkNew<vtkCellArray> edges, outline, faded, ghost;
   const auto side = [](vtkCellArray* lines, const std::vector<int>& n) {
     if (n.size() == 3) cell(lines, {n[0], n[2], n[1]});
     else cell(lines, {n[0], n[1]});
@@ -248,12 +248,12 @@ void Scene::fillLines(const SceneState& s) {
   for (const auto& line : edgeLines_)
     if (s.edges && !isHidden(line.part)) side(edges, line.nodes);
   for (const auto& line : outlineLines_) {
-    if (isHidden(line.part)) continue;
-    side(outline, line.nodes);
+    if (s.sightOf(line.part) == Sight::hidden) continue;
+    side(isHidden(line.part) ? faded : outline, line.nodes);
     if (s.undeformed) side(ghost, line.nodes);
   }
   const auto placed = nodes(place_, lift);
-  set(edges_, placed, edges), set(outlines_, placed, outline);
+  set(edges_, placed, edges), set(outlines_, placed, outline), set(faded_, placed, faded);
   set(ghost_, nodes(mesh.x, lift), ghost);
 }
 
@@ -277,7 +277,7 @@ void Scene::fillFaces(const SceneState& s) {
     const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
     for (int k = polygons(cells, local.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) colors->InsertNextTypedTuple(rgb);
   };
-  const auto isHidden = [&](int part) { return size_t(part) < s.hidden.size() && s.hidden[size_t(part)]; };
+  const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   if (solid() && !s.status.empty()) {
     for (size_t p = 0; p < outline_.size(); ++p)
       for (const auto& f : outline_[p]) {
@@ -289,8 +289,10 @@ void Scene::fillFaces(const SceneState& s) {
           add(f, contactColor(status));
         }
       }
-  } else if (solid() && s.highlight >= 0 && size_t(s.highlight) < mesh.faces.size() && !isHidden(mesh.faces[size_t(s.highlight)].part)) {
-    for (const auto& f : mesh.faces[size_t(s.highlight)].facets) add(f, theme().accent);
+  } else if (solid()) {
+    for (int k : s.highlight)
+      if (size_t(k) < mesh.faces.size() && !isHidden(mesh.faces[size_t(k)].part))
+        for (const auto& f : mesh.faces[size_t(k)].facets) add(f, theme().accent);
   }
   highlight_.data->SetPoints(points), highlight_.data->SetPolys(cells), highlight_.data->SetLines(lines);
   highlight_.data->GetCellData()->SetScalars(colors), highlight_.data->Modified();
@@ -318,7 +320,7 @@ void Scene::fillRigid(const SceneState& s) {
     rigidPaths_.push_back(path);
     if (solid()) {
       bool hiddenBody = false;
-      for (size_t i = 0; i < header_.mesh.parts.size(); ++i) hiddenBody |= header_.mesh.parts[i] == body.name && i < s.hidden.size() && s.hidden[i];
+      for (size_t i = 0; i < header_.mesh.parts.size(); ++i) hiddenBody |= header_.mesh.parts[i] == body.name && s.sightOf(int(i)) != Sight::shown;
       const vtkIdType base = points->GetNumberOfPoints();
       for (const auto& p : path) points->InsertNextPoint(p.data());
       for (size_t i = 0; !hiddenBody && i + 3 < body.quads.size(); i += 4) cell(faces, {base + body.quads[i], base + body.quads[i + 1], base + body.quads[i + 2], base + body.quads[i + 3]});

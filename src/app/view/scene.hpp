@@ -17,6 +17,9 @@
 
 namespace anvil::app {
 
+/// How much of a part is drawn: all, its outline only, nothing.
+enum class Sight { shown, faded, hidden };
+
 /// What the view draws.
 struct SceneState {
   const std::vector<float>* displacement = nullptr;   ///< 2 or 3 per node
@@ -24,9 +27,10 @@ struct SceneState {
   const std::vector<double>* values = nullptr;        ///< nodal field; null: part colours
   double low = 0, high = 1, scale = 1;
   bool isSigned = false, edges = true, undeformed = false, sweep = false, bands = false;
-  std::vector<bool> hidden;                           ///< per part
+  std::vector<Sight> sight;                           ///< per part; all shown when missing
+  Sight sightOf(int part) const { return size_t(part) < sight.size() ? sight[size_t(part)] : Sight::shown; }
   std::vector<QColor> colors;                         ///< per part; by their order when missing
-  int highlight = -1;                                 ///< named face
+  std::vector<int> highlight;                         ///< named faces
   std::vector<int> status;                            ///< contact status per node (-1: none), to colour a contact's faces in space
 };
 
@@ -74,7 +78,7 @@ private:
   std::vector<std::vector<Eigen::Vector3d>> rigidPaths_;
   std::vector<std::vector<mesh::Facet>> outline_;   ///< boundary facets per part
   std::vector<Line> edgeLines_, outlineLines_;      ///< element edges in sight; edges of the shape
-  Layer surface_, edges_, outlines_, ghost_, rigid_, highlight_;
+  Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_;
   vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();
 };
 

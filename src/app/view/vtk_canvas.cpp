@@ -161,7 +161,7 @@ QPointF VtkCanvas::toPlane(const QPointF& at) const {
   return {focal[0] + (at.x() - width() / 2.) * pixelLength(), focal[1] - (at.y() - height() / 2.) * pixelLength()};
 }
 
-void VtkCanvas::mousePressEvent(QMouseEvent* e) { last_ = pressed_ = e->position(), moved_ = false; }
+void VtkCanvas::mousePressEvent(QMouseEvent* e) { last_ = pressed_ = e->position(), moved_ = false, boxing_ = e->button() == Qt::LeftButton && e->modifiers() & Qt::ShiftModifier; }
 
 void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
   const QPointF d = e->position() - last_;
@@ -172,6 +172,10 @@ void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
   if ((e->position() - pressed_).manhattanLength() > 3) moved_ = true;
   if (!moved_) return;
   last_ = e->position();
+  if (boxing_) {
+    emit boxDrawn(QRectF(pressed_, last_).normalized(), false);
+    return;
+  }
   auto* camera = renderer_->GetActiveCamera();
   if (!plane_ && e->buttons() & Qt::LeftButton) {
     camera->Azimuth(-d.x() * 0.4);
@@ -194,7 +198,10 @@ void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void VtkCanvas::mouseReleaseEvent(QMouseEvent* e) {
-  if (!moved_ && e->button() == Qt::LeftButton) emit clicked(e->position());
+  if (e->button() != Qt::LeftButton) return;
+  if (!moved_) emit clicked(e->position(), e->modifiers() & Qt::ControlModifier);
+  else if (boxing_) emit boxDrawn(QRectF(pressed_, e->position()).normalized(), true);
+  boxing_ = false;
 }
 
 void VtkCanvas::wheelEvent(QWheelEvent* e) {

@@ -40,8 +40,10 @@ public:
 
 signals:
   void cameraChanged();
-  void clicked(const QPointF& at);
+  void clicked(const QPointF& at, bool more);   ///< `more`: with Ctrl, beside what is picked already
   void hovered(const QPointF& at);
+  /// A box drawn with Shift held; `done` when the button is let go.
+  void boxDrawn(const QRectF& box, bool done);
 
 protected:
   void initializeGL() override;
@@ -57,7 +59,7 @@ private:
   vtkSmartPointer<vtkGenericOpenGLRenderWindow> window_;
   vtkSmartPointer<vtkRenderer> renderer_;
   QPointF last_, pressed_;
-  bool plane_ = true, moved_ = false;
+  bool plane_ = true, moved_ = false, boxing_ = false;
 };
 
 }  // namespace anvil::app

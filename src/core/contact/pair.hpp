@@ -137,10 +137,6 @@ private:
     Eigen::VectorXd b;
     Eigen::MatrixXd bT;
   };
-  struct Local;                               // what one side brings
-  std::vector<std::vector<int>> facingSides(const Configuration& c) const;
-  void integratePlane(const Configuration& c, size_t side, int facing, Local& out) const;
-  void integrateSpace(const Configuration& c, size_t side, int facing, Local& out) const;
   void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap);
   void turnOldFriction(const Configuration& c);
   /// Derivative of the turned old friction on a corner's dofs (n x T).

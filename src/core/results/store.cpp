@@ -271,10 +271,17 @@ std::vector<double> Reader::history(const std::string& name) const {
     const auto near = nearest(name, names);
     throw Error("there is no history '" + name + "'", data_->path, near.empty() ? "Known: " + inProse(names) + "." : "Did you mean '" + near + "'?");
   }
-  const auto all = hdf::readAll<double>(data_->file, "histories");
+  const auto all = histories();
   std::vector<double> values;
   for (size_t r = 0; r < data_->rows.size(); ++r) values.push_back(all.at(r * names.size() + size_t(it - names.begin())));
   return values;
+}
+
+std::vector<double> Reader::histories() const {
+  if (data_->rows.empty()) return {};
+  auto all = hdf::readAll<double>(data_->file, "histories");
+  all.resize(std::min(all.size(), data_->rows.size() * data_->header.historyNames.size()));
+  return all;
 }
 
 std::vector<double> Reader::times() const {

@@ -94,6 +94,8 @@ public:
   std::vector<double> residuals(size_t row) const;
   /// One history over all increments. Throws Error naming the nearest known one.
   std::vector<double> history(const std::string& name) const;
+  /// All histories, row by row: as many numbers per increment as the header has names.
+  std::vector<double> histories() const;
   std::vector<double> times() const;
   std::vector<std::vector<double>> restart(size_t row) const;
   Row whole(size_t row) const;       ///< all that is stored of an increment

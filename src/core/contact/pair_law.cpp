@@ -1,0 +1,114 @@
+// Contact law at a slave corner node: its status, and the elimination of its multipliers.
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+
+#include "core/contact/pair.hpp"
+
+namespace anvil::contact {
+
+double Pair::frictionBound(double pressure) const { return std::min(setup_.friction * std::max(pressure, 0.), setup_.shearLimit); }
+
+double Pair::elasticSlip() const { return setup_.elasticSlip * setup_.slave.meanLength; }
+
+Point3 Pair::frictionTrial(size_t a, double bound) const {
+  return oldFriction_[a] + bound / (corners_[a].kappa * elasticSlip()) * corners_[a].slip;
+}
+
+bool Pair::decideNode(size_t a, double largest) {
+  auto& state = now_[a];
+  const auto& k = corners_[a];
+  const Status previous = state.status;
+  if (!active_ || k.kappa <= 0) {
+    state.status = Status::open;
+    return previous != state.status;
+  }
+  const double violation = gap_[a] + offset(a) + state.pressure / epsilon_;
+  const bool wasActive = previous != Status::open;
+  const bool keeps = setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding;
+  const double h = setup_.slave.meanLength;
+  // An active node's gap condition holds but for second-order terms, so its pressure alone decides; an open node's gap
+  // does. Changes that mean nothing at this accuracy are not made: no chatter at the rim of the contact.
+  bool active = wasActive ? state.pressure >= -1e-7 * largest : violation < -1e-7 * h;
+  if (keeps) active = true;
+  if (!active) {
+    state.status = Status::open;
+    return previous != state.status;
+  }
+  const bool rough = setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied;
+  if (rough) {
+    state.status = Status::sticking;
+  } else if (setup_.friction == 0 || setup_.behaviour == Behaviour::sliding) {
+    state.status = Status::sliding;
+  } else if (old_[a].status == Status::open) {
+    state.status = Status::sliding;  // touches for the first time: smoothed sliding, see condense
+  } else {
+    const double bound = frictionBound(state.pressure);
+    direction_[a] = frictionTrial(a, bound);
+    state.status = direction_[a].norm() <= bound * (1 + 1e-9) ? Status::sticking : Status::sliding;
+  }
+  return previous != state.status;
+}
+
+void Pair::condense(size_t a, std::vector<Contribution>& out) {
+  auto& k = corners_[a];
+  const auto& state = now_[a];
+  const auto n = Eigen::Index(k.dofs.size());
+  const int T = tangents_;
+  const bool friction = k.row.cols() > 3;
+  k.b = Eigen::VectorXd::Zero(n), k.bT = Eigen::MatrixXd::Zero(n, T);
+  k.addT = -state.friction;
+  if (state.status == Status::open || k.kappa <= 0) {
+    k.add = -state.pressure;
+  } else {
+    const double compress = offset(a) + state.pressure / epsilon_, factor = epsilon_ / k.kappa;
+    k.add = -factor * (k.gap + k.kappa * compress);
+    k.b = -factor * (k.row.col(1) + compress * k.row.col(0));
+    const Point3 slip = k.slip / k.kappa;
+    Eigen::MatrixXd dSlip;   // of the mean slip
+    if (friction) dSlip = (k.row.middleCols(3, T) - k.row.col(0) * slip.head(T).transpose()) / k.kappa;
+    const bool limited = setup_.friction * state.pressure > setup_.shearLimit;
+    const double bound = frictionBound(state.pressure), rise = limited || state.pressure < 0 ? 0 : setup_.friction;
+    if (state.status == Status::sticking && !coulomb()) {
+      const Point3 stretch = (state.friction - oldFriction_[a]) / epsilon_;
+      k.addT = factor * (k.slip - k.kappa * stretch);
+      k.bT = factor * (k.row.middleCols(3, T) - k.row.col(0) * stretch.head(T).transpose()) + oldFrictionSlope(a);
+    } else if (coulomb() && old_[a].status == Status::open) {
+      // The slip of the increment includes the way before touching: no place to stick to. Friction against the slip,
+      // smoothed over a small part of the element length.
+      const double reference = 0.02 * setup_.slave.meanLength, size = std::hypot(slip.norm(), reference);
+      const Point3 share = slip / size;
+      const Eigen::MatrixXd slope = (Eigen::MatrixXd::Identity(T, T) - share.head(T) * share.head(T).transpose()) / size;
+      k.addT += (bound + rise * k.add) * share;
+      k.bT = rise * k.b * share.head(T).transpose() + bound * dSlip * slope;
+    } else if (coulomb() && state.status == Status::sticking) {
+      const double reference = elasticSlip();
+      k.addT += frictionTrial(a, bound) + rise * k.add / reference * slip;
+      k.bT = rise / reference * k.b * slip.head(T).transpose() + bound / reference * dSlip + oldFrictionSlope(a);
+    } else if (coulomb()) {
+      const double size = direction_[a].norm();
+      const Point3 d = size > 0 ? Point3(direction_[a] / size) : Point3::UnitX();
+      k.addT += (bound + rise * k.add) * d;
+      k.bT = rise * k.b * d.head(T).transpose();
+      if (T > 1 && size > 0) {  // the direction turns with the trial
+        const double reference = elasticSlip();
+        const Eigen::Matrix3d across = (Eigen::Matrix3d::Identity() - d * d.transpose()) * (bound / size);
+        k.bT += (bound / reference * dSlip + rise / reference * k.b * slip.transpose() + oldFrictionSlope(a)) * across;
+      }
+    }
+  }
+  if (n == 0) return;
+  Contribution part;
+  part.dofs = k.dofs;
+  part.force = Eigen::VectorXd::Zero(n);
+  part.condensed = k.row.col(2) * k.add;
+  part.left.resize(n, friction ? 1 + T : 1), part.right.resize(n, part.left.cols());
+  part.left.col(0) = k.row.col(2), part.right.col(0) = k.b;
+  if (friction) {
+    part.condensed += k.row.middleCols(3 + T, T) * k.addT.head(T);
+    part.left.rightCols(T) = k.row.middleCols(3 + T, T), part.right.rightCols(T) = k.bT;
+  }
+  out.push_back(std::move(part));
+}
+
+}  // namespace anvil::contact

@@ -1,0 +1,128 @@
+#include "core/contact/side_integral.hpp"
+
+namespace anvil::contact {
+namespace {
+
+LocalNode local(const Configuration& c, int node) { return {c.place(node, false).head<2>(), c.place(node, true).head<2>()}; }
+
+SlavePatch slavePatch(const Configuration& c, const Side& s) {
+  SlavePatch p;
+  p.quadratic = s.quadratic();
+  p.hasBefore = s.before >= 0, p.hasAfter = s.after >= 0;
+  p.node[1] = local(c, s.node[0]), p.node[2] = local(c, s.node[1]);
+  p.node[3] = p.quadratic ? local(c, s.node[2]) : p.node[1];
+  p.node[0] = p.hasBefore ? local(c, s.before) : p.node[1];
+  p.node[4] = p.hasAfter ? local(c, s.after) : p.node[2];
+  return p;
+}
+
+SpaceFace spaceFace(const Configuration& c, const Side& s) {
+  SpaceFace f;
+  f.corners = s.corners, f.nodes = s.nodes;
+  for (size_t i = 0; i < size_t(s.nodes); ++i) f.now[i] = c.place(s.node[i], false), f.before[i] = c.place(s.node[i], true);
+  return f;
+}
+
+void integratePlane(const SideContext& context, size_t side, int facing, SideIntegral& out) {
+  const auto& setup = context.setup;
+  const auto& c = context.place;
+  const auto& g = setup.slave.sides[side];
+  const auto patch = slavePatch(c, g);
+  std::array<double, 2> ln, lt;
+  for (size_t a = 0; a < 2; ++a) {
+    const auto& state = context.state(g.node[a]);
+    ln[a] = state.pressure, lt[a] = state.friction.x();
+  }
+  std::vector<int> dofs(maxDofs, -1);
+  const auto put = [&](int node, size_t at) {
+    if (node >= 0) dofs[at] = 2 * node, dofs[at + 1] = 2 * node + 1;
+  };
+  SegmentIntegral q;
+  const int mid = g.quadratic() ? g.node[2] : -1;
+  if (facing < 0) {
+    q.clear(9);
+    const RigidPlace place{c.rigidPlace(setup.rigid, false), c.rigidPlace(setup.rigid, true)};
+    integrateRigid(patch, (*c.rigid)[size_t(setup.rigid)], place, ln, lt, setup.reach, c.measure, q);
+    put(g.node[0], 0), put(g.node[1], 2), put(mid, 4);
+    for (int i = 0; i < 3; ++i) dofs[size_t(6 + i)] = c.rigidDof(setup.rigid) + i;
+  } else {
+    const auto& o = setup.master.sides[size_t(facing)];
+    MasterPatch master;
+    master.quadratic = o.quadratic();
+    master.node[0] = local(c, o.node[0]), master.node[1] = local(c, o.node[1]);
+    master.node[2] = master.quadratic ? local(c, o.node[2]) : master.node[0];
+    q.clear(maxDofs);
+    integrateFacing(patch, master, ln, lt, setup.reach, c.measure, q);
+    put(g.before, 0), put(g.node[0], 2), put(g.node[1], 4), put(mid, 6), put(g.after, 8);
+    put(o.node[0], 10), put(o.node[1], 12), put(master.quadratic ? o.node[2] : -1, 14);
+  }
+  out.leastGap = q.leastGap;
+  if (!q.touched) return;
+  out.touched = true;
+  std::vector<int> used;
+  for (int i = 0; i < q.dofs; ++i)
+    if (dofs[size_t(i)] >= 0) used.push_back(i), out.dofs.push_back(dofs[size_t(i)]);
+  const auto n = Eigen::Index(used.size());
+  for (auto* m : {&out.dKappa, &out.dGap, &out.normal, &out.dSlip, &out.tangential}) m->resize(n, 2);
+  out.force.resize(n), out.stiffness.resize(n, n);
+  for (size_t a = 0; a < 2; ++a) {
+    out.kappa[a] = q.kappa[a], out.gap[a] = q.gap[a], out.slip[a] = {q.slip[a], 0, 0};
+    for (Eigen::Index i = 0; i < n; ++i) {
+      const int k = used[size_t(i)];
+      const auto A = Eigen::Index(a);
+      out.dKappa(i, A) = q.dKappa[a][k], out.dGap(i, A) = q.dGap[a][k], out.dSlip(i, A) = q.dSlip[a][k];
+      out.normal(i, A) = q.normal[a][k], out.tangential(i, A) = q.tangential[a][k];
+    }
+  }
+  for (Eigen::Index i = 0; i < n; ++i) {
+    out.force[i] = q.force[used[size_t(i)]];
+    for (Eigen::Index j = 0; j < n; ++j) out.stiffness(i, j) = q.stiffness(used[size_t(i)], used[size_t(j)]);
+  }
+}
+
+void integrateSpace(const SideContext& context, size_t side, int facing, SideIntegral& out) {
+  const auto& setup = context.setup;
+  const auto& c = context.place;
+  const auto& g = setup.slave.sides[side];
+  const auto slave = spaceFace(c, g);
+  std::array<CornerTraction, 4> traction;
+  for (size_t a = 0; a < size_t(g.corners); ++a) {
+    const auto& state = context.state(g.node[a]);
+    traction[a] = {state.pressure, state.friction};
+  }
+  FaceIntegral q;
+  const auto put = [&](const Side& s) {
+    for (size_t i = 0; i < size_t(s.nodes); ++i)
+      for (int k = 0; k < 3; ++k) out.dofs.push_back(3 * s.node[i] + k);
+  };
+  bool near;
+  if (facing < 0) {
+    SpacePlace place;
+    place.now = c.rigidPlace(setup.rigid, false), place.before = c.rigidPlace(setup.rigid, true);
+    near = integrateFaceRigid(slave, (*c.rigid)[size_t(setup.rigid)], place, traction, setup.reach, context.friction, q);
+  } else {
+    near = integrateFaces(slave, spaceFace(c, setup.master.sides[size_t(facing)]), traction, setup.reach, context.friction, q);
+  }
+  if (!near) return;
+  out.leastGap = q.leastGap;
+  if (!q.touched) return;
+  put(g);
+  if (facing < 0)
+    for (int i = 0; i < 6; ++i) out.dofs.push_back(c.rigidDof(setup.rigid) + i);
+  else put(setup.master.sides[size_t(facing)]);
+  out.touched = true, out.corners = q.corners, out.kappa = q.kappa, out.gap = q.gap, out.slip = q.slip;
+  out.dKappa = std::move(q.dKappa), out.dGap = std::move(q.dGap), out.normal = std::move(q.normal);
+  out.dSlip = std::move(q.dSlip), out.tangential = std::move(q.tangential);
+  out.force = std::move(q.force), out.stiffness = std::move(q.stiffness);
+}
+
+}  // namespace
+
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing) {
+  SideIntegral out;
+  if (context.place.dim == 2) integratePlane(context, side, facing, out);
+  else integrateSpace(context, side, facing, out);
+  return out;
+}
+
+}  // namespace anvil::contact

@@ -1,0 +1,40 @@
+// What one slave side and what lies opposite it bring to a contact, in the plane and in space alike.
+#pragma once
+#include <Eigen/Core>
+#include <array>
+#include <vector>
+
+#include "core/contact/pair.hpp"
+
+namespace anvil::contact {
+
+/// Integrals of one slave side against one facing side or a rigid body, for the side's corner nodes, on global dofs.
+struct SideIntegral {
+  std::vector<int> dofs;
+  bool touched = false;
+  double leastGap = 1e300;
+  int corners = 2;
+  std::array<double, 4> kappa{}, gap{};
+  std::array<Point3, 4> slip;
+  Eigen::MatrixXd dKappa, dGap, normal, dSlip, tangential;   // per dof; friction columns T per corner
+  Eigen::VectorXd force;
+  Eigen::MatrixXd stiffness;
+};
+
+/// What is known of the pair where a side is integrated.
+struct SideContext {
+  const PairSetup& setup;
+  const Configuration& place;
+  bool friction = false;
+  /// Pressure and friction at a slave corner node.
+  std::function<const NodeState&(int node)> state;
+};
+
+/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body).
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing);
+
+/// Indices of the master's sides near each slave side over the way of the increment, by a tree of boxes; {-1} stands
+/// for the rigid body.
+std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c);
+
+}  // namespace anvil::contact

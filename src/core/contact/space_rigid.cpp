@@ -1,0 +1,217 @@
+// Deformable against a rigid body, in space: over the points of the face.
+#include <Eigen/Geometry>
+#include <cmath>
+
+#include "core/contact/overlap.hpp"
+#include "core/contact/rotation.hpp"
+#include "core/contact/space_touch.hpp"
+
+namespace anvil::contact {
+namespace {
+
+/// Points of a face against a rigid body: fine, since the overlap is not cut out.
+const std::vector<std::pair<Eigen::Vector2d, double>>& fineRule(int corners) {
+  static const auto square = [] {
+    static const double x[] = {-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640};
+    static const double w[] = {0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665, 0.2369268850561891};
+    std::vector<std::pair<Eigen::Vector2d, double>> r;
+    for (int i = 0; i < 5; ++i)
+      for (int j = 0; j < 5; ++j) r.push_back({{x[i], x[j]}, w[i] * w[j]});
+    return r;
+  }();
+  static const auto triangle = [] {
+    std::vector<std::pair<Eigen::Vector2d, double>> r;  // four twelve-point triangles
+    const Eigen::Vector2d c[6] = {{0, 0}, {1, 0}, {0, 1}, {0.5, 0}, {0.5, 0.5}, {0, 0.5}};
+    for (const auto& t : {std::array{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {3, 4, 5}})
+      for (const auto& p : triangleRule(true)) r.push_back({p[0] * c[t[0]] + p[1] * c[t[1]] + p[2] * c[t[2]], p[3] / 8});
+    return r;
+  }();
+  return corners == 4 ? square : triangle;
+}
+
+/// Signed distance of a rigid body and its outward normal at a point of its own frame; 2x2 second derivatives come from
+/// the outline's feature (line, arc, corner) in its plane.
+template <int N> bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, Dual<N>& distance, Vec3<Dual<N>>& normal) {
+  using D = Dual<N>;
+  const auto zero = D(0, Eigen::Matrix<double, N, 1>::Zero());
+  const bool revolved = body.sweep.kind == geometry::Sweep::Kind::revolve;
+  D u = x[0], c = zero + 1., s = zero;
+  if (revolved) {
+    u = sqrt(D(x[0] * x[0] + x[2] * x[2]));
+    if (u.value() < 1e-9) return false;
+    c = x[0] / u, s = x[2] / u;
+    double angle = std::atan2(s.value(), c.value());
+    const double full = 2 * 3.14159265358979323846, span = body.sweep.length;
+    angle -= full * std::floor((angle - body.sweep.from + 1e-9) / full);
+    if (span < full * (1 - 1e-9) && angle > body.sweep.from + span) return false;
+  } else if (x[2].value() < body.sweep.from - 1e-9 || x[2].value() > body.sweep.from + body.sweep.length + 1e-9) {
+    return false;
+  }
+  const Feature f = nearestFeature(body, {u.value(), x[1].value()});
+  if (f.kind == Feature::Kind::none) return false;
+  D nu = zero, nv = zero;
+  if (f.kind == Feature::Kind::line) {
+    nu = zero + f.normal.x(), nv = zero + f.normal.y();
+    distance = (u - f.point.x()) * f.normal.x() + (x[1] - f.point.y()) * f.normal.y();
+  } else {
+    const D du = u - f.point.x(), dv = x[1] - f.point.y(), r = sqrt(D(du * du + dv * dv));
+    const double sign = f.kind == Feature::Kind::arc ? f.sign : 1;
+    distance = (r - f.radius) * sign;
+    nu = du * sign / r, nv = dv * sign / r;
+  }
+  normal = revolved ? Vec3<D>{{D(nu * c), nv, D(nu * s)}} : Vec3<D>{{nu, nv, zero}};
+  return true;
+}
+
+template <int N> class AgainstRigid {
+  using D = Dual<N>;
+  using Gradient = Eigen::Matrix<double, N, 1>;
+
+public:
+  AgainstRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out)
+      : slave_(slave), body_(body), place_(place), S_{slave, 0}, at_(3 * slave.nodes), traction_(traction), reach_(reach), friction_(friction), out_(out) {
+    R_ = rotationOf(place.now.template tail<3>()), T_ = spinOf(place.now.template tail<3>());
+    pivot_ = body.pivot + place.now.template head<3>();
+    const double h = 1e-5;
+    for (int j = 0; j < 3; ++j) {
+      const Point3 e = h * Point3::Unit(j);
+      dT_[size_t(j)] = (spinOf(place.now.template tail<3>() + e) - spinOf(place.now.template tail<3>() - e)) / (2 * h);
+    }
+  }
+
+  bool run() {
+    clear(out_, slave_, at_ + 6, friction_);
+    for (const auto& [xi, weight] : fineRule(slave_.corners)) point(xi, weight);
+    out_.stiffness.transposeInPlace();
+    return out_.touched || out_.leastGap < 1e300;
+  }
+
+private:
+  static D constant(double v) { return D(v, Gradient::Zero()); }
+
+  /// y in space, taken to the body's drawing frame.
+  Vec3<D> toOwn(const Vec3<D>& x) const {
+    const Point3 arm = plain(x) - pivot_, own = R_.transpose() * arm;
+    const Eigen::Matrix3d P = body_.place.turn.transpose() * R_.transpose();
+    const Point3 value = body_.place.turn.transpose() * (own + body_.pivot - body_.place.shift);
+    Vec3<D> r;
+    for (int k = 0; k < 3; ++k) {
+      r[k] = constant(value[k]);
+      for (int j = 0; j < 3; ++j) {
+        r[k].derivatives() += P(k, j) * x[j].derivatives();
+        r[k].derivatives()[at_ + j] -= P(k, j);
+        r[k].derivatives()[at_ + 3 + j] += P.row(k).dot(arm.cross(T_.col(j)));  // d(Rᵀy) = Rᵀ (y × spin)
+      }
+    }
+    return r;
+  }
+  /// A direction of the drawing frame, taken to space.
+  Vec3<D> toSpace(const Vec3<D>& d) const {
+    const Eigen::Matrix3d Q = R_ * body_.place.turn;
+    const Point3 value = Q * plain(d);
+    Vec3<D> r;
+    for (int k = 0; k < 3; ++k) {
+      r[k] = constant(value[k]);
+      for (int j = 0; j < 3; ++j) {
+        r[k].derivatives() += Q(k, j) * d[j].derivatives();
+        r[k].derivatives()[at_ + 3 + j] += T_.col(j).cross(value)[k];
+      }
+    }
+    return r;
+  }
+
+  void point(const Eigen::Vector2d& xi, double weight) {
+    const auto s = shapeAt(slave_, xi);
+    const Vec3<D> x = S_.blend(s.at.N, {}, {}, nullptr);
+    const Vec3<D> own = toOwn(x);
+    D distance;
+    Vec3<D> ownNormal;
+    if (!distanceTo<N>(body_, own, distance, ownNormal) || distance.value() > reach_) return;
+    const Point3 area = sum(slave_, s.at.d1, slave_.now).cross(sum(slave_, s.at.d2, slave_.now));
+    Vec3<D> away = toSpace(ownNormal);
+    if (plain(away).dot(area) > -0.1 * area.norm()) return;
+    // the touched point of the body, and where it was at the start of the increment
+    const Point3 before = wasAt(plain(own) - distance.value() * plain(ownNormal));
+    if (distance.value() < -reach_) {  // inside the body: of no concern, unless it has just got there
+      if ((sum(slave_, s.at.N, slave_.before) - before).dot(plain(away)) > -0.5 * reach_) out_.leastGap = std::min(out_.leastGap, distance.value());
+      return;
+    }
+    Touch<N> q;
+    q.friction = friction_, q.gap = distance;
+    for (int k = 0; k < 3; ++k) q.normal[k] = -away[k];
+    const Vec3<D> normal = cross(S_.blend(s.at.d1, {}, {}, nullptr), S_.blend(s.at.d2, {}, {}, nullptr));
+    q.weight = sqrt(dot(normal, normal)) * weight;
+    q.carrier = carriers<N>(slave_, xi, nullptr);
+    Vec3<D> y;
+    for (int k = 0; k < 3; ++k) y[k] = x[k] + q.gap * q.normal[k];
+    if (friction_) {
+      const Eigen::Matrix3d Q = rotationOf(place_.before.template tail<3>()) * body_.place.turn;
+      const Point3 then = sum(slave_, s.at.N, slave_.before);
+      Vec3<D> touched;
+      for (int k = 0; k < 3; ++k) touched[k] = own[k] - distance * ownNormal[k];
+      for (int k = 0; k < 3; ++k) {
+        D moved = constant(before[k]);
+        for (int j = 0; j < 3; ++j) moved.derivatives() += Q(k, j) * touched[j].derivatives();
+        q.moved[k] = x[k] - y[k] + moved - then[k];
+      }
+    }
+    struct Rows {
+      NodeRows<N> slave;
+      const AgainstRigid& self;
+      const Vec3<D>& y;
+      void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), self.addBodyForce(f, y, o); }
+      void addUnit(const Point3& f, Eigen::MatrixXd::ColXpr c) const {
+        slave.addUnit(f, c);
+        c.template segment<3>(self.at_) -= f;
+        c.template segment<3>(self.at_ + 3) -= self.T_.transpose() * (plain(y) - self.pivot_).cross(f);
+      }
+    } const rows{{slave_, s, nullptr, 0, 1}, *this, y};
+    q.add(slave_, traction_, rows, out_);
+  }
+
+  Point3 wasAt(const Point3& own) const {
+    const Point3 inPlace = body_.place.turn * own + body_.place.shift - body_.pivot;
+    return rotationOf(place_.before.template tail<3>()) * inPlace + body_.pivot + place_.before.template head<3>();
+  }
+
+  /// Force -q on the body at y, and the moment that works on its rotation vector.
+  void addBodyForce(const Vec3<D>& q, const Vec3<D>& y, FaceIntegral& o) const {
+    const auto n = o.dofs;
+    Vec3<D> lever;
+    for (int k = 0; k < 3; ++k) {
+      lever[k] = y[k] - pivot_[k];
+      lever[k].derivatives()[at_ + k] -= 1;
+      o.force[at_ + k] -= q[k].value();
+      o.stiffness.col(at_ + k) -= q[k].derivatives().head(n);
+    }
+    const Vec3<D> moment = cross(lever, q);
+    const Point3 m = plain(moment);
+    for (int j = 0; j < 3; ++j) {
+      o.force[at_ + 3 + j] -= T_.col(j).dot(m);
+      for (int k = 0; k < 3; ++k) o.stiffness.col(at_ + 3 + j) -= T_(k, j) * moment[k].derivatives().head(n);
+      for (int i = 0; i < 3; ++i) o.stiffness(at_ + 3 + i, at_ + 3 + j) -= dT_[size_t(i)].col(j).dot(m);
+    }
+  }
+
+  const SpaceFace& slave_;
+  const RigidBody& body_;
+  const SpacePlace& place_;
+  DualFace<N> S_;
+  int at_;
+  const std::array<CornerTraction, 4>& traction_;
+  double reach_;
+  bool friction_;
+  FaceIntegral& out_;
+  Eigen::Matrix3d R_, T_;
+  std::array<Eigen::Matrix3d, 3> dT_;
+  Point3 pivot_;
+};
+
+}  // namespace
+
+bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out) {
+  if (slave.nodes <= 4) return AgainstRigid<18>(slave, body, place, traction, reach, friction, out).run();
+  return AgainstRigid<30>(slave, body, place, traction, reach, friction, out).run();
+}
+
+}  // namespace anvil::contact
