@@ -249,6 +249,7 @@ void MainWindow::filterCommands(const QString& text) {
   };
   things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()), things("steps", d.steps.names());
   things("motions", d.motions.names()), things("loads", d.loads.names()), things("supports", d.supports.names());
+  things("carriers", d.carriers.names()), things("springs", d.springs.names()), things("temperatures", d.temperatures.names()), things("stabilisations", d.stabilisations.names());
   if (results_.isOpen())
     for (const auto& f : results::fieldList(results_.header())) {
       const auto name = QString::fromStdString(f.name);
@@ -283,6 +284,7 @@ void MainWindow::select(const QString& kind, const QString& name) {
   if (kind == "supports" && d.supports.find(n)) face = first(d.supports.find(n)->on);
   if (kind == "motions" && d.motions.find(n)) face = first(d.motions.find(n)->on);
   if (kind == "loads" && d.loads.find(n)) face = first(d.loads.find(n)->on);
+  if (kind == "carriers" && d.carriers.find(n)) face = first(d.carriers.find(n)->on);
   if (kind == "contacts" && d.contacts.find(n)) face = first(d.contacts.find(n)->between);
   view_->highlightFace(face);
   view_->showContact(kind == "contacts" ? name : QString());

@@ -95,6 +95,8 @@ QColor laneColor(const QString& kind) {
   if (kind == "motions") return QColor("#8A5A9E");
   if (kind == "loads") return QColor("#B0482C");
   if (kind == "contacts") return QColor("#2B7F74");
+  if (kind == "carriers" || kind == "springs") return QColor("#5A6B3C");
+  if (kind == "temperatures") return QColor("#B8862D");
   return QColor("#8A7A4A");
 }
 

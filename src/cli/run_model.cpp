@@ -16,7 +16,7 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   const auto n = Eigen::Index(p.nodeDofs());
   row.displacement.assign(inc.displacement.begin(), inc.displacement.begin() + n);
   row.reaction.assign(inc.reaction.begin(), inc.reaction.begin() + n);
-  row.rigid.assign(inc.displacement.begin() + n, inc.displacement.end());
+  row.rigid.assign(inc.displacement.begin() + n, inc.displacement.begin() + p.bodyEnd());
   for (const auto& q : inc.points) {
     for (int k = 0; k < (p.dim() == 2 ? 4 : 6); ++k) {
       const double root = k >= 3 ? material::root2 : 1;

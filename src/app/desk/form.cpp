@@ -29,6 +29,9 @@ template <class D, class F> void withList(D& d, const QString& kind, const F& f)
   else if (kind == "supports") f(d.supports);
   else if (kind == "motions") f(d.motions);
   else if (kind == "loads") f(d.loads);
+  else if (kind == "temperatures") f(d.temperatures);
+  else if (kind == "carriers") f(d.carriers);
+  else if (kind == "springs") f(d.springs);
   else if (kind == "stabilisations") f(d.stabilisations);
 }
 
@@ -233,12 +236,15 @@ void renameThing(Document& d, const QString& kind, const QString& from, const QS
   if (kind == "materials")
     for (auto& [n, p] : d.parts)
       if (p.material == old) p.material = fresh;
-  if (kind == "parts") {
+  if (kind == "parts" || kind == "carriers") {
     for (auto& [n, c] : d.contacts) follow(c.between);
+    for (auto& [n, s] : d.springs) follow(s.between);
     for (auto& [n, s] : d.supports) follow(s.on);
     for (auto& [n, m] : d.motions) follow(m.on);
     for (auto& [n, l] : d.loads) follow(l.on);
     for (auto& [n, s] : d.stabilisations) follow(s.on);
+    for (auto& [n, t] : d.temperatures) follow(t.on);
+    for (auto& [n, c] : d.carriers) follow(c.on);
     for (auto& [n, r] : d.regions) follow(r.edges);
     for (auto& [n, w] : d.watch)
       if (w.part == old) w.part = fresh;
@@ -250,6 +256,7 @@ void renameThing(Document& d, const QString& kind, const QString& from, const QS
     };
     for (auto& [n, m] : d.motions) course(m.course);
     for (auto& [n, l] : d.loads) course(l.course);
+    for (auto& [n, t] : d.temperatures) course(t.rise);
     for (auto& [n, c] : d.contacts) {
       course(c.interference), follow(c.during);
       if (c.start.resolveOver == old) c.start.resolveOver = fresh;

@@ -100,7 +100,8 @@ void HistoryView::rebuild() {
     lanes_.push_back(lane);
   };
   for (const auto& [n, m] : d.motions) add("motions", n, &m.course, nullptr, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
-  for (const auto& [n, l] : d.loads) add("loads", n, &l.course, nullptr, l.kind == "pressure" ? Kind::stress : Kind::force);
+  for (const auto& [n, l] : d.loads) add("loads", n, &l.course, nullptr, loadKind(l));
+  for (const auto& [n, t] : d.temperatures) add("temperatures", n, &t.rise, nullptr, Kind::number);
   for (const auto& [n, c] : d.contacts) add("contacts", n, c.interference.given() ? &c.interference : nullptr, &c.during, Kind::length);
   for (const auto& [n, s] : d.supports) add("supports", n, nullptr, &s.during, Kind::length);
   for (const auto& [n, s] : d.stabilisations) add("stabilisations", n, nullptr, &s.during, Kind::length);

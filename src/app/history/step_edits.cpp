@@ -7,6 +7,9 @@
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {
+
+Kind loadKind(const model::Load& load) { return load.kind == "pressure" ? Kind::stress : load.kind == "moment" ? Kind::moment : Kind::force; }
+
 namespace {
 
 using model::Course;
@@ -37,7 +40,8 @@ std::string freshName(const Document& d, const std::string& base) {
 /// Calls f(course, kind of value) for every course of the document.
 template <class F> void eachCourse(Document& d, const F& f) {
   for (auto& [n, m] : d.motions) f(m.course, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
-  for (auto& [n, l] : d.loads) f(l.course, l.kind == "pressure" ? Kind::stress : Kind::force);
+  for (auto& [n, l] : d.loads) f(l.course, loadKind(l));
+  for (auto& [n, t] : d.temperatures) f(t.rise, Kind::number);
   for (auto& [n, c] : d.contacts) f(c.interference, Kind::length);
 }
 
@@ -104,6 +108,7 @@ void setCell(Course& c, const std::string& step, size_t index, const QString& te
 Course* courseOf(Document& d, const QString& kind, const QString& name) {
   const auto n = name.toStdString();
   if (kind == "motions") return d.motions.find(n) ? &d.motions.find(n)->course : nullptr;
+  if (kind == "temperatures") return d.temperatures.find(n) ? &d.temperatures.find(n)->rise : nullptr;
   if (kind == "loads") return d.loads.find(n) ? &d.loads.find(n)->course : nullptr;
   if (kind == "contacts") return d.contacts.find(n) ? &d.contacts.find(n)->interference : nullptr;
   return nullptr;

@@ -202,6 +202,10 @@ void Card::acting(QPainter& p) {
   const auto n = name.toStdString();
   if (kind == "supports" && d.supports.find(n)) about = "holds " + words(d.supports.find(n)->fix);
   if (kind == "motions" && d.motions.find(n)) about = words(d.motions.find(n)->on);
+  if (kind == "carriers" && d.carriers.find(n)) about = QString::fromStdString(d.carriers.find(n)->hold) + " on " + words(d.carriers.find(n)->on);
+  if (kind == "springs" && d.springs.find(n)) about = words(d.springs.find(n)->between);
+  if (kind == "temperatures" && d.temperatures.find(n)) about = words(d.temperatures.find(n)->on);
+  if (kind == "stabilisations" && d.stabilisations.find(n)) about = words(d.stabilisations.find(n)->on);
   if (kind == "loads" && d.loads.find(n)) about = QString::fromStdString(d.loads.find(n)->kind);
   p.setPen(theme().ink);
   const int w = p.fontMetrics().horizontalAdvance(name);
@@ -283,6 +287,23 @@ void Shelf::add(const QString& kind) {
       auto& l = fresh(d.loads, "load");
       l.on = firstEdge(), l.course.value = 1;
     }
+    if (kind == "temperatures") {
+      auto& t = fresh(d.temperatures, "warming");
+      for (const auto& [n, part] : d.parts)
+        if (!part.rigid) t.on.push_back(n);
+      t.rise.value = 50;
+    }
+    if (kind == "carriers") fresh(d.carriers, "carrier").on = firstEdge();
+    if (kind == "springs") {
+      auto& s = fresh(d.springs, "spring");
+      if (!d.carriers.empty()) s.between = {d.carriers.front().first};
+      s.along = "x", s.stiffness = 1000;
+    }
+    if (kind == "stabilisations") {
+      auto& s = fresh(d.stabilisations, "stabilisation");
+      for (const auto& [n, part] : d.parts)
+        if (!part.rigid) s.on.push_back(n);
+    }
   });
   if (!made.isEmpty()) emit picked(kind, made);
 }
@@ -327,6 +348,10 @@ void Shelf::rebuild() {
   section("MOTIONS", "motions", d.motions.names(), "Add a motion");
   section("LOADS", "loads", d.loads.names(), "Add a load");
   section("SUPPORTS", "supports", d.supports.names(), "Add a support");
+  section("CARRIERS", "carriers", d.carriers.names(), "Add a carrier: a point that a face follows, for forces, moments and springs");
+  section("SPRINGS", "springs", d.springs.names(), "Add a spring or dashpot");
+  section("TEMPERATURES", "temperatures", d.temperatures.names(), "Add a temperature change");
+  section("STABILISATIONS", "stabilisations", d.stabilisations.names(), "Add viscous help for parts that are loose at first");
   list_->addStretch();
 }
 

@@ -9,6 +9,7 @@
 #include "app/view/model_view.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::app {
 namespace {
@@ -212,6 +213,34 @@ void Overlay::symbols(QPainter& p) {
       }
     }
   };
+  for (const auto& [name, carrier] : d.carriers) {  // threads from the faces to the point
+    const QColor c = laneColor("carriers");
+    std::vector<QPointF> ends;
+    Eigen::Vector3d point = Eigen::Vector3d::Zero();
+    double count = 0;
+    for (const auto& on : carrier.on)
+      if (const auto* face = mesh.face(on))
+        for (const auto& f : face->facets) {
+          Eigen::Vector3d middle, normal;
+          v_.scene_->facetFrame(f, middle, normal);
+          point += middle, count += 1;
+          ends.push_back(v_.canvas_->toScreen(middle));
+        }
+    if (count == 0) continue;
+    point /= count;
+    if (!carrier.at.empty()) try {
+        const model::Quantities q(d);
+        const auto at = q.list(carrier.at, Kind::length, "");
+        for (size_t k = 0; k < at.size() && k < 3; ++k) point[Eigen::Index(k)] = at[k];
+      } catch (const Error&) {
+        continue;  // readiness says what is wrong
+      }
+    const QPointF at = v_.canvas_->toScreen(point);
+    p.setPen(QPen(c, 1, carrier.hold == "rigid" ? Qt::SolidLine : Qt::DotLine));
+    const size_t every = std::max<size_t>(1, ends.size() / 24);
+    for (size_t i = 0; i < ends.size(); i += every) p.drawLine(at, ends[i]);
+    p.setPen(QPen(theme().raised, 1.5)), p.setBrush(c), p.drawEllipse(at, 5, 5);
+  }
   for (const auto& [name, s] : d.supports) {
     const QColor c = laneColor("supports");
     const auto& held = s.fix;
@@ -297,7 +326,6 @@ void Overlay::pins(QPainter& p) {
 
 void Overlay::words(QPainter& p) {
   p.setPen(theme().faint);
-  const auto& r = v_.results_;
   const QString left = v_.showsResult_ ? QString("time %1 s   ·   deformation true to scale").arg(number(v_.shownTime())) : QString("as built");
   p.drawText(QRectF(16, height() - 30, width() / 2., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;

@@ -156,7 +156,7 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
       result.plasticIncrement = std::max(result.plasticIncrement, reports[c].plasticIncrement);
     }
   }
-  const double most = magnitude.maxCoeff();
+  const double most = magnitude.maxCoeff();   // of the parts' nodes; bodies and multipliers have none
   for (double m : magnitude)
     if (m > 1e-5 * most) forceSum += m, ++forceCount;
   result.averageForce = forceCount ? forceSum / double(forceCount) : 0;
@@ -220,13 +220,20 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
       if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach) e.worstPair = int(i);  // a body about to be overshot
       if (p_.pairs[i].active()) e.contact.leastGap = std::min(e.contact.leastGap, r.leastGap / p_.pairs[i].setup().reach);
     }
-    if (constraints_->anyFrame())
-      for (auto& part : parts) intoFrames(part);
-    for (const auto& part : parts)
-      for (size_t i = 0; i < part.dofs.size(); ++i) residual_[part.dofs[i]] += part.force[Eigen::Index(i)];
   }
-  if (!tangent) return;
   Stopwatch watch{timing.assembly};
+  for (const auto& carrier : p_.carriers) carrierParts(p_, carrier, u, tangent, parts);
+  for (const auto& spring : p_.springs) springParts(p_, spring, u, *moment.before, moment.size, tangent, parts);
+  addParts(parts, tangent, du);
+}
+
+/// Adds contributions to residual and matrix; the pattern grows where they couple what it does not hold yet.
+void Assembly::addParts(std::vector<contact::Contribution>& parts, bool tangent, const VectorXd* du) {
+  if (constraints_->anyFrame())
+    for (auto& part : parts) intoFrames(part);
+  for (const auto& part : parts)
+    for (size_t i = 0; i < part.dofs.size(); ++i) residual_[part.dofs[i]] += part.force[Eigen::Index(i)];
+  if (!tangent) return;
   const auto cliques = neighbourhood(parts);
   bool covered = pattern_.size() == constraints_->equations();
   for (const auto& clique : cliques) {
@@ -296,6 +303,7 @@ Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tang
   bool symmetric = true;
   for (const auto& b : p_.blocks) symmetric &= b->symmetric();
   for (const auto& pair : p_.pairs) symmetric &= !pair.active();
+  for (const auto& l : p_.loads) symmetric &= !(l.moment && p_.dim() == 3);
   if (p_.setting.large)
     for (const auto& l : p_.loads) symmetric &= !l.pressure;
   if (symmetric != symmetric_) symmetric_ = symmetric, analysed_ = false;
@@ -320,7 +328,7 @@ int Assembly::nodeOfEquation(int equation, int& axis) const {
   const auto& map = constraints_->equationOfDof();
   const auto it = std::find(map.begin(), map.end(), equation);
   const int dof = int(it - map.begin());
-  axis = dof % p_.dim();
+  axis = dof < p_.nodeDofs() ? dof % p_.dim() : dof;
   return dof < p_.nodeDofs() ? dof / p_.dim() : -1;
 }
 

@@ -52,6 +52,7 @@ public:
   /// Factorises and solves for the free corrections.
   VectorXd solve();
   const std::vector<int>& nullEquations() const { return solver_.nullPivots(); }
+  /// Node and axis of an equation; for a body or multiplier -1 and the dof.
   int nodeOfEquation(int equation, int& axis) const;
   bool symmetric() const { return symmetric_; }
   const SparsePattern& pattern() const { return pattern_; }
@@ -70,6 +71,8 @@ private:
   Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du);
   void contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
   void loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du);
+  void bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);
+  void addParts(std::vector<contact::Contribution>& parts, bool tangent, const VectorXd* du);
   void stabilise(const VectorXd& u, const Moment& moment, bool tangent);
   void addDense(const std::vector<int>& dofs, const Eigen::MatrixXd& K, const VectorXd* du);
   std::vector<std::vector<int>> neighbourhood(const std::vector<contact::Contribution>& parts) const;

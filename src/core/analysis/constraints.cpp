@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/error.hpp"
+#include "core/contact/rotation.hpp"
 
 namespace anvil::analysis {
 namespace {
@@ -56,19 +57,26 @@ void Constraints::give(int node, int m, const Vector3d& direction, int step) {
     }
 }
 
+/// The same for a body's dof.
+void Constraints::giveBody(int body, int axis, int m, int step) {
+  auto& slot = rigidMotion_[size_t(problem_.rigidSize() * body + axis)];
+  const auto& motion = problem_.motions[size_t(m)];
+  if (slot >= 0 && !problem_.motions[size_t(slot)].support && !motion.support)
+    throw Error("'" + motion.name + "' and '" + problem_.motions[size_t(slot)].name + "' both move '" + problem_.bodies[size_t(body)].name + "' the same way",
+                "step '" + problem_.steps[size_t(step)].name + "'", "Take one of them out or let it act in other steps.");
+  if (slot < 0 || problem_.motions[size_t(slot)].support) slot = m;
+}
+
 Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.steps[size_t(step)].begin) {
   const int n = p.nodeCount(), dim = p.dim();
   given_.resize(size_t(n));
-  rigidMotion_.assign(size_t(p.rigidSize()) * p.rigid.size(), -1);
+  rigidMotion_.assign(size_t(p.rigidSize()) * p.bodies.size(), -1);
   for (size_t m = 0; m < p.motions.size(); ++m) {
     const auto& motion = p.motions[m];
     if (!motion.course.active[size_t(step)]) continue;
-    if (motion.rigid >= 0) {
-      auto& slot = rigidMotion_[size_t(p.rigidSize() * motion.rigid + motion.rigidAxis)];
-      if (slot >= 0 && !(p.motions[size_t(slot)].support && motion.support))
-        throw Error("'" + motion.name + "' and '" + p.motions[size_t(slot)].name + "' both move rigid part '" + p.rigid[size_t(motion.rigid)].name + "' the same way",
-                    "step '" + p.steps[size_t(step)].name + "'", "Take one of them out or let it act in other steps.");
-      slot = int(m);
+    if (motion.body >= 0) {
+      for (int k = 0; k < p.rigidSize(); ++k)
+        if (motion.anyAxis ? k >= p.dim() : k == motion.bodyAxis) giveBody(motion.body, k, int(m), step);
       continue;
     }
     for (size_t i = 0; i < motion.nodes.size(); ++i) {
@@ -111,6 +119,30 @@ Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.ste
     for (int k = 0; k < dim; ++k)
       if (isFree[k]) equation_[size_t(dim * i + k)] = count_++;
   }
+  // bodies: free where nothing moves them and they are loose or loaded
+  for (int b = 0; b < int(p.bodies.size()); ++b)
+    for (int k = 0; k < p.rigidSize(); ++k) {
+      const size_t slot = size_t(p.rigidSize() * b + k);
+      if (rigidMotion_[slot] < 0 && (p.bodies[size_t(b)].loose[size_t(k)] || loaded(b, k, step))) equation_[size_t(p.nodeDofs()) + slot] = count_++;
+    }
+  for (const auto& c : p.carriers)
+    if (c.rigid)
+      for (int n : c.nodes)
+        if (!given_[size_t(n)].empty())
+          throw Error("carrier '" + c.name + "' holds " + p.whereIs(n) + ", which a support or motion prescribes as well", "step '" + p.steps[size_t(step)].name + "'",
+                      "Hold or move the carrier itself, or let it hold \"mean\".");
+  for (int m = p.bodyEnd(); m < p.dofs(); ++m) equation_[size_t(m)] = count_++;
+}
+
+/// A force or moment acts on this axis of a body in the step.
+bool Constraints::loaded(int body, int axis, int step) const {
+  for (const auto& l : problem_.loads) {
+    if (l.body != body || !l.course.active[size_t(step)]) continue;
+    const int dim = problem_.dim();
+    if (!l.moment && axis < dim && l.direction[axis] != 0) return true;
+    if (l.moment && axis >= dim && (dim == 2 || l.direction[axis - 3] != 0)) return true;
+  }
+  return false;
 }
 
 void Constraints::toLocal(VectorXd& v) const {
@@ -166,10 +198,19 @@ void Constraints::prescribe(double time, const VectorXd& start, VectorXd& u) con
   }
   for (size_t r = 0; r < rigidMotion_.size(); ++r) {
     const int dof = problem_.nodeDofs() + int(r);
-    u[dof] = start[dof];
+    if (equation_[size_t(dof)] >= 0) continue;
+    const bool turned = rigidMotion_[r] >= 0 && problem_.motions[size_t(rigidMotion_[r])].anyAxis;
+    if (!turned) u[dof] = start[dof];
     if (rigidMotion_[r] < 0) continue;
     const auto& m = problem_.motions[size_t(rigidMotion_[r])];
-    if (!m.support) u[dof] += m.course.curve(time) - m.course.curve(begin_ + 1e-12 * (time - begin_));
+    if (m.support) continue;
+    const double change = m.course.curve(time) - m.course.curve(begin_ + 1e-12 * (time - begin_));
+    if (!m.anyAxis) {
+      u[dof] += change;
+      continue;
+    }
+    const int first = problem_.rigidDof(m.body, 3);
+    if (dof == first) u.segment<3>(first) = contact::rotationVector(contact::rotationOf(change * m.axis) * contact::rotationOf(start.segment<3>(first)), u.segment<3>(first));
   }
 }
 

@@ -7,7 +7,7 @@
 namespace anvil::analysis {
 
 /// Prescribed directions per node. A node with oblique directions gets its own frame, whose first axes span them; others
-/// use the global axes. Rigid dofs are always given (0 when nothing moves them).
+/// use the global axes. A body's dof is given (it stands still) unless it is loose or loaded and nothing moves it.
 class Constraints {
 public:
   /// Gathers the motions that act in a step. Throws Error when two contradict each other at a node.
@@ -37,6 +37,8 @@ private:
   };
   double value(int motion, int node, const Vector3d& direction, double time, const VectorXd& start) const;
   void give(int node, int motion, const Vector3d& direction, int step);
+  void giveBody(int body, int axis, int motion, int step);
+  bool loaded(int body, int axis, int step) const;
   const Problem& problem_;
   double begin_;
   std::vector<int> equation_, frame_;

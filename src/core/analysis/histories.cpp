@@ -1,5 +1,6 @@
 #include "core/analysis/histories.hpp"
 
+#include <algorithm>
 #include <set>
 
 #include "core/analysis/run.hpp"
@@ -15,6 +16,14 @@ static bool firstOfName(const Problem& p, size_t i) {
   return true;
 }
 
+/// A rigid part that something else than a motion moves.
+static bool movesFreely(const Problem& p, int body) {
+  const auto& loose = p.bodies[size_t(body)].loose;
+  bool is = std::any_of(loose.begin(), loose.end(), [](bool b) { return b; });
+  for (const auto& l : p.loads) is |= l.body == body;
+  return is;
+}
+
 std::vector<std::string> historyNames(const Problem& p) {
   std::vector<std::string> names;
   const auto perAxis = [&](const std::string& what) {
@@ -25,7 +34,7 @@ std::vector<std::string> historyNames(const Problem& p) {
     const auto prefix = motionPrefix(p.motions[i]);
     perAxis(prefix + "force ");
     names.push_back(prefix + "travel");
-    if (p.motions[i].rigid < 0 && !p.motions[i].turn) continue;
+    if (p.motions[i].body < 0 && !p.motions[i].turn) continue;
     if (p.dim() == 3) perAxis(prefix + "moment ");
     else names.push_back(prefix + "moment");
   }
@@ -33,11 +42,27 @@ std::vector<std::string> historyNames(const Problem& p) {
   for (const auto& pair : p.pairs) {
     const auto prefix = "contacts/" + pair.setup().name + "/";
     perAxis(prefix + "force "), perAxis(prefix + "normal force "), perAxis(prefix + "friction force ");
+    if (p.dim() == 3) perAxis(prefix + "moment ");
+    else if (p.setting.space != element::Space::axisymmetric) names.push_back(prefix + "moment");
     for (const char* q : {"area", "mean pressure", "greatest pressure", "pressure times area", "friction times area", "greatest penetration", "friction work"})
       names.push_back(prefix + q);
   }
+  for (const auto& c : p.carriers) {
+    const auto prefix = "carriers/" + c.name + "/";
+    perAxis(prefix + "u"), perAxis(prefix + "force ");
+    if (p.dim() == 3) perAxis(prefix + "turn "), perAxis(prefix + "moment ");
+    else names.push_back(prefix + "turn"), names.push_back(prefix + "moment");
+  }
+  for (size_t b = 0; b < p.rigid.size(); ++b) {   // rigid parts that loads or contact may move
+    const auto& body = p.bodies[b];
+    if (!movesFreely(p, int(b))) continue;
+    perAxis("bodies/" + body.name + "/u");
+    if (p.dim() == 3) perAxis("bodies/" + body.name + "/turn ");
+    else names.push_back("bodies/" + body.name + "/turn");
+  }
+  for (const auto& s : p.springs) names.push_back("springs/" + s.name + "/extension"), names.push_back("springs/" + s.name + "/force");
   for (const auto& w : p.watch) perAxis("watch/" + w.name + "/u");
-  for (const char* e : {"external work", "strain", "plastic", "friction", "stabilisation", "imbalance"}) names.push_back(std::string("energy/") + e);
+  for (const char* e : {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "imbalance"}) names.push_back(std::string("energy/") + e);
   names.push_back("plasticity/greatest plastic strain");
   return names;
 }
@@ -56,12 +81,12 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
   for (size_t i = 0; i < p.motions.size(); ++i) {
     if (!firstOfName(p, i)) continue;
     const auto& m = p.motions[i];
-    if (m.rigid >= 0) {
-      const int dof = p.rigidDof(m.rigid, 0);
+    if (m.body >= 0) {
+      const int dof = p.rigidDof(m.body, 0);
       Vector3d force = Vector3d::Zero();
       for (int k = 0; k < p.dim(); ++k) force[k] = reaction[dof + k];
       add(force);
-      row.push_back(u[dof + m.rigidAxis]);
+      row.push_back(m.anyAxis ? m.course.curve(time) : u[dof + m.bodyAxis]);
       if (p.dim() == 2) row.push_back(reaction[dof + 2]);
       else add(contact::spatialMoment(u.segment<3>(dof + 3), reaction.segment<3>(dof + 3)));
       continue;
@@ -87,11 +112,31 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
   for (auto& pair : p.pairs) {
     const auto r = pair.resultant(c);
     add(r.force), add(r.normalForce), add(r.frictionForce);
+    if (p.dim() == 3) add(r.moment);
+    else if (p.setting.space != element::Space::axisymmetric) row.push_back(r.moment.z());
     row.insert(row.end(), {r.area, r.area > 0 ? r.pressureIntegral / r.area : 0, r.greatestPressure, r.pressureIntegral, r.frictionIntegral,
                            r.greatestPenetration, r.slipWork});
   }
+  const auto bodyRow = [&](int b, const CarrierResultant* on) {
+    const int dof = p.rigidDof(b, 0);
+    row.insert(row.end(), u.data() + dof, u.data() + dof + p.dim());
+    if (on) add(on->force);
+    row.insert(row.end(), u.data() + dof + p.dim(), u.data() + dof + p.rigidSize());
+    if (on && p.dim() == 3) add(on->moment);
+    else if (on) row.push_back(on->moment.z());
+  };
+  for (const auto& carrier : p.carriers) {
+    const auto r = carrierResultant(p, carrier, u);
+    bodyRow(carrier.body, &r);
+  }
+  for (size_t b = 0; b < p.rigid.size(); ++b)
+    if (movesFreely(p, int(b))) bodyRow(int(b), nullptr);
+  for (const auto& s : p.springs) {
+    const double e = springExtension(p, s, u);
+    row.push_back(e), row.push_back(springLaw(s.force, e).force);
+  }
   for (const auto& w : p.watch) add(p.at(u, w.node));
-  row.insert(row.end(), {energies.external, energies.strain, energies.plastic, energies.friction, energies.stabilisation, energies.balance()});
+  row.insert(row.end(), {energies.external, energies.strain, energies.plastic, energies.friction, energies.stabilisation, energies.springs, energies.dashpots, energies.balance()});
   return row;
 }
 

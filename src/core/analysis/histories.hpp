@@ -9,8 +9,8 @@ namespace anvil::analysis {
 
 /// Work and energy since the start, N mm.
 struct Energies {
-  double external = 0, strain = 0, plastic = 0, friction = 0, stabilisation = 0;
-  double balance() const { return external - strain - plastic - friction - stabilisation; }
+  double external = 0, strain = 0, plastic = 0, friction = 0, stabilisation = 0, springs = 0, dashpots = 0;
+  double balance() const { return external - strain - plastic - friction - stabilisation - springs - dashpots; }
 };
 
 /// One row of histories; entries follow historyNames(problem) up to the plastic strain, which the caller adds.

@@ -4,6 +4,7 @@
 #include <numbers>
 
 #include "core/analysis/assembly.hpp"
+#include "core/contact/rotation.hpp"
 #include "core/element/face.hpp"
 
 namespace anvil::analysis {
@@ -40,6 +41,29 @@ Eigen::Matrix3d cross(const Vector3d& a) {
 
 }  // namespace
 
+/// Force or moment of fixed direction on a body. A moment m works on the rotation vector through Tᵀ m, which changes
+/// with it.
+void Assembly::bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du) {
+  const int dim = p_.dim();
+  if (!load.moment) {
+    for (int k = 0; k < dim; ++k) external_[p_.rigidDof(load.body, k)] += value * load.direction[k];
+    return;
+  }
+  const int first = p_.rigidDof(load.body, dim);
+  if (dim == 2) {
+    external_[first] += value;
+    return;
+  }
+  const Vector3d theta = u.segment<3>(first), m = value * load.direction;
+  external_.segment<3>(first) += contact::spinOf(theta).transpose() * m;
+  if (!tangent) return;
+  Eigen::MatrixXd K(3, 3);
+  const double h = 1e-5;
+  for (int k = 0; k < 3; ++k)
+    K.col(k) = -(contact::spinOf(theta + h * Vector3d::Unit(k)) - contact::spinOf(theta - h * Vector3d::Unit(k))).transpose() * m / (2 * h);
+  addDense({first, first + 1, first + 2}, K, du);
+}
+
 void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du) {
   external_.setZero();
   const int dim = p_.dim();
@@ -49,6 +73,10 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
   for (const auto& load : p_.loads) {
     const double value = load.course.active[size_t(moment.step)] ? load.course.curve(moment.time) : 0;
     if (value == 0) continue;
+    if (load.body >= 0) {
+      bodyLoad(load, value, u, tangent, du);
+      continue;
+    }
     double area = 0;
     if (!load.pressure)
       for (const auto& f : load.facets)

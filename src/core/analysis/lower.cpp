@@ -1,4 +1,6 @@
 // From the document to the problem: names become numbers.
+#include <Eigen/Geometry>
+#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -7,6 +9,7 @@
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/element/face.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/mesh/part_mesh.hpp"
 
@@ -53,6 +56,8 @@ public:
     blocks();
     steps();
     rigidBodies();
+    carriers();
+    springs();
     contacts();
     motions();
     loads();
@@ -115,7 +120,127 @@ private:
       if (!part.pivot.empty()) body.pivot = pointOf(part.pivot, path + "/pivot");
       p->rigid.push_back(body);
       p->rigidPart.push_back(int(i));
+      Body b;
+      b.name = name, b.pivot = body.pivot;
+      for (const auto& c : body.curves) b.lever = std::max({b.lever, (body.place(Vector3d(c.a.x(), c.a.y(), 0)) - body.pivot).norm(), (body.place(Vector3d(c.b.x(), c.b.y(), 0)) - body.pivot).norm()});
+      for (const auto& word : part.loose) b.loose[size_t(bodyAxis(word, path + "/loose"))] = true;
+      p->bodies.push_back(b);
     }
+  }
+
+  /// Number of a body's dof by word: an axis, or a turn.
+  int bodyAxis(const std::string& word, const std::string& path) const {
+    int axis;
+    if (isTurn(word, axis, path)) return p->dim() == 2 ? 2 : 3 + axis;
+    if (isAxis(word, axis)) return axis;
+    throw Error("the direction '" + word + "' is not understood", path, p->dim() == 3 ? "Give x, y, z, turn x, turn y or turn z." : "Give x, y (r, z in axisymmetric models) or turn.");
+  }
+
+  void carriers() {
+    const int dim = p->dim();
+    for (const auto& [name, c] : d.carriers) {
+      const std::string path = "carriers/" + name;
+      if (p->setting.space == element::Space::axisymmetric) throw Error("axisymmetric models have no carriers", path, "Move the faces themselves, or model the solid.");
+      if (bodyNamed(name) >= 0 || d.parts.find(name)) throw Error("a part has the same name", path, "Give the carrier another name.");
+      const auto facets = facetsOf(c.on, d, p->mesh, path + "/on");
+      Carrier carrier;
+      carrier.name = name, carrier.rigid = c.hold == "rigid", carrier.nodes = p->mesh.nodesOf(facets), carrier.body = int(p->bodies.size());
+      carrier.weight = nodalShares(facets, carrier.nodes);
+      for (size_t i = 0; i < carrier.nodes.size(); ++i) carrier.centre += carrier.weight[i] * p->mesh.x[size_t(carrier.nodes[i])];
+      Body b;
+      b.name = name, b.pivot = c.at.empty() ? carrier.centre : pointOf(c.at, path + "/at");
+      b.loose.fill(true);
+      Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
+      double lever = 0;
+      for (int n : carrier.nodes) {
+        const Vector3d r = p->mesh.x[size_t(n)] - carrier.centre;
+        lever = std::max(lever, r.norm()), spread += r * r.transpose();
+      }
+      const double flat = (spread.trace() * Eigen::Matrix3d::Identity() - spread).determinant();
+      if (lever == 0 || (dim == 3 && flat < 1e-9 * std::pow(spread.trace(), 3)))
+        throw Error("the nodes of the carrier lie on a line or at a point, so nothing makes it turn with them", path + "/on", "Name faces of some extent.");
+      b.lever = lever;
+      carrier.firstMultiplier = p->multipliers, carrier.scale = p->youngScale * (dim == 3 ? p->sizeScale() : p->setting.thickness);
+      p->multipliers += carrier.multipliers(dim);
+      p->bodies.push_back(b), p->carriers.push_back(carrier);
+    }
+    for (auto& c : p->carriers) c.firstMultiplier += p->bodyEnd();
+    std::map<int, std::string> held;
+    for (const auto& c : p->carriers)
+      for (int n : c.nodes)
+        if (c.rigid)
+          if (const auto [it, fresh] = held.try_emplace(n, c.name); !fresh)
+            throw Error("carriers '" + it->second + "' and '" + c.name + "' both hold " + p->whereIs(n), "carriers/" + c.name + "/on", "Let one of them hold \"mean\", or hold faces that do not meet.");
+  }
+
+  /// Share of the facets' undeformed area that belongs to each node.
+  std::vector<double> nodalShares(const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes) const {
+    std::map<int, double> share;
+    double sum = 0;
+    for (const auto& f : facets) {
+      const auto n = p->mesh.nodesOf(f);
+      const int corners = p->mesh.cornersOf(f);
+      for (const auto& [local, weight] : element::faceRule(corners)) {
+        const auto shape = element::faceShape(corners, int(n.size()) > corners, local);
+        Vector3d t1 = Vector3d::Zero(), t2 = Vector3d::Zero();
+        for (size_t a = 0; a < n.size(); ++a) t1 += shape.d1[a] * p->mesh.x[size_t(n[a])], t2 += shape.d2[a] * p->mesh.x[size_t(n[a])];
+        if (corners == 2) t2 = Vector3d::UnitZ();
+        const double area = weight * t1.cross(t2).norm();
+        for (size_t a = 0; a < n.size(); ++a) share[n[a]] += shape.N[a] * area;
+        sum += area;
+      }
+    }
+    std::vector<double> list;
+    for (int n : nodes) list.push_back(share[n] / sum);
+    return list;
+  }
+
+  void springs() {
+    for (const auto& [name, s] : d.springs) {
+      const std::string path = "springs/" + name;
+      if (s.between.empty() || s.between.size() > 2) throw Error("a spring has one or two ends", path + "/between", "Name one or two carriers or rigid parts.");
+      Spring spring;
+      spring.name = name, spring.first = bodyWanted(s.between[0], path + "/between");
+      if (s.between.size() == 2) spring.second = bodyWanted(s.between[1], path + "/between");
+      const auto& a = p->bodies[size_t(spring.first)].pivot;
+      Vector3d b = spring.second >= 0 ? p->bodies[size_t(spring.second)].pivot : a;
+      if (spring.second < 0 && !s.at.empty()) b = spring.ground = pointOf(s.at, path + "/at");
+      if (!s.along.empty()) {
+        const int axis = bodyAxis(s.along, path + "/along");
+        spring.turning = axis >= p->dim(), spring.axis = Vector3d::Unit(!spring.turning ? axis : p->dim() == 2 ? 2 : axis - 3);
+      } else if ((b - a).norm() < 1e-9) {
+        throw Error("the ends of the spring lie at the same point, so it has no line", path, "Give the other end by \"at\", or a direction by \"along\".");
+      }
+      if (s.stiffness.given() == !s.rows.empty() && !(s.damping.given() && !s.stiffness.given())) throw Error("the spring needs a stiffness or rows, not both", path, "Give one of them.");
+      if (s.rows.empty()) {
+        const double k = q.orElse(s.stiffness, Kind::number, 0, path + "/stiffness");
+        spring.force.add(-1, -k), spring.force.add(1, k);
+      }
+      for (size_t i = 0; i < s.rows.size(); ++i) {
+        const std::string place = path + "/rows/" + std::to_string(i + 1);
+        if (s.rows[i].size() != 2) throw Error("a row needs an extension and a force", place, "Write [extension, force].");
+        const double e = q(s.rows[i][0], Kind::number, place), f = q(s.rows[i][1], Kind::number, place);
+        if (!spring.force.empty() && e <= spring.force.x.back()) throw Error("the extension " + shortNumber(e) + " does not rise above the row before", place, "List rows in rising order.");
+        spring.force.add(e, f);
+      }
+      if (s.rows.size() == 1) throw Error("one row is no curve", path + "/rows", "Give at least two.");
+      spring.damping = q(s.damping, Kind::number, path + "/damping");
+      if (spring.damping < 0) throw Error("the damping is below zero", path + "/damping", "Give zero or more.");
+      p->springs.push_back(spring);
+    }
+  }
+
+  int bodyNamed(const std::string& name) const {
+    for (size_t i = 0; i < p->bodies.size(); ++i)
+      if (p->bodies[i].name == name) return int(i);
+    return -1;
+  }
+  int bodyWanted(const std::string& name, const std::string& path) const {
+    if (const int b = bodyNamed(name); b >= 0) return b;
+    std::vector<std::string> known;
+    for (const auto& b : p->bodies) known.push_back(b.name);
+    const auto near = nearest(name, known);
+    throw Error("there is no carrier or rigid part '" + name + "'", path, !near.empty() ? "Did you mean '" + near + "'?" : known.empty() ? "Define a carrier first." : "Known: " + inProse(known) + ".");
   }
 
   /// Puts a plane outline into its place.
@@ -245,19 +370,19 @@ private:
   }
 
   void addMotion(const std::string& name, bool support, const std::vector<std::string>& on, const model::Direction& along,
-                 const model::TimedCourse& course, const std::string& path, const Vector3d& about = Vector3d::Zero()) {
+                 const model::TimedCourse& course, const std::string& path, const Vector3d& about = Vector3d::Zero(), const Vector3d& axisOfTurn = Vector3d::Zero()) {
     if (on.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
     std::vector<std::string> soft;
     for (const auto& target : on) {
-      const int body = rigidNamed(target);
+      const int body = bodyNamed(target);
       if (body < 0) {
         soft.push_back(target);
         continue;
       }
       Motion m;
-      m.name = name, m.support = support, m.rigid = body, m.course = course;
-      if (int axis; isTurn(along.axis, axis, path)) m.rigidAxis = p->dim() == 2 ? 2 : 3 + axis;
-      else if (!isAxis(along.axis, m.rigidAxis)) throw Error("a rigid part moves along an axis or turns", path, "Use an axis name or \"turn\".");
+      m.name = name, m.support = support, m.body = body, m.course = course;
+      if (!axisOfTurn.isZero(0)) m.anyAxis = true, m.axis = axisOfTurn, m.bodyAxis = 3;
+      else m.bodyAxis = bodyAxis(along.axis, path);
       p->motions.push_back(m);
     }
     if (soft.empty()) return;
@@ -274,7 +399,9 @@ private:
     const auto facets = facetsOf(soft, d, p->mesh, path + "/on");
     Motion m;
     m.name = name, m.support = support, m.nodes = p->mesh.nodesOf(facets), m.course = course;
-    if (int axis; isTurn(along.axis, axis, path)) {
+    if (!axisOfTurn.isZero(0)) {
+      m.turn = true, m.axis = axisOfTurn, m.about = about;
+    } else if (int axis; isTurn(along.axis, axis, path)) {
       m.turn = true, m.axis = Vector3d::Unit(axis), m.about = about;
     } else if (along.axis.starts_with("radial") || along.axis.starts_with("around")) {
       const bool around = along.axis.starts_with("around");
@@ -316,8 +443,13 @@ private:
       const std::string path = "motions/" + name;
       if (!m.course.given()) throw Error("the motion has no course", path + "/course", "Give a value, or values per step.");
       const auto kind = m.along.axis.starts_with("turn") ? Kind::angle : Kind::length;
+      Vector3d axis = Vector3d::Zero();
+      if (!m.axis.empty()) {
+        if (p->dim() == 2 || m.along.axis != "turn") throw Error("an axis belongs to a turn in space", path + "/axis", "Set \"along\": \"turn\" in a solid model, or leave the axis out.");
+        axis = vectorOf(model::Direction{"", m.axis}, path + "/axis");
+      }
       addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path + "/along",
-                m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"));
+                m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"), axis);
     }
   }
 
@@ -325,11 +457,14 @@ private:
     for (const auto& [name, l] : d.loads) {
       const std::string path = "loads/" + name;
       Load load;
-      load.name = name, load.pressure = l.kind == "pressure";
-      load.facets = facetsOf(l.on, d, p->mesh, path + "/on");
+      load.name = name, load.pressure = l.kind == "pressure", load.moment = l.kind == "moment";
       if (!l.course.given()) throw Error("the load has no course", path + "/course", "Give a value, or values per step.");
-      load.course = model::timed(l.course, load.pressure ? Kind::stress : Kind::force, d, q, path + "/course");
-      if (!load.pressure) load.direction = vectorOf(l.along, path + "/along");
+      load.course = model::timed(l.course, load.pressure ? Kind::stress : load.moment ? Kind::moment : Kind::force, d, q, path + "/course");
+      if (load.moment && p->dim() == 2) load.direction = Vector3d::UnitZ();
+      else if (!load.pressure) load.direction = vectorOf(l.along, path + "/along");
+      if (l.on.size() == 1 && !load.pressure) load.body = load.moment ? bodyWanted(l.on[0], path + "/on") : bodyNamed(l.on[0]);
+      else if (load.moment) throw Error("a moment acts on one carrier or rigid part", path + "/on", "Name one.");
+      if (load.body < 0) load.facets = facetsOf(l.on, d, p->mesh, path + "/on");
       p->loads.push_back(load);
     }
   }
@@ -468,7 +603,7 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
     } else {
       std::vector<std::string> known = d.regions.names();
       for (const auto& f : mesh.faces) known.push_back(f.name);
-      for (const auto& n : d.parts.names()) known.push_back(n);
+      for (const auto& list : {d.parts.names(), d.carriers.names()}) known.insert(known.end(), list.begin(), list.end());
       const auto near = nearest(name, known);
       throw Error("there is no region, edge or part '" + name + "'", path,
                   near.empty() ? "Known: " + inProse(known) + "." : "Did you mean '" + near + "'?");

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/analysis/carrier.hpp"
 #include "core/contact/pair.hpp"
 #include "core/element/block.hpp"
 #include "core/mesh/mesh.hpp"
@@ -32,13 +33,15 @@ struct Motion {
   std::vector<Vector3d> direction;   ///< one per node (turn: none)
   bool turn = false;
   Vector3d about{0, 0, 0}, axis{0, 0, 1};
-  int rigid = -1, rigidAxis = 0;     ///< translations first, then turns
+  int body = -1, bodyAxis = 0;       ///< translations first, then turns
+  bool anyAxis = false;              ///< a body's turn about `axis`, all three turns prescribed together
   model::TimedCourse course;
 };
 
 struct Load {
   std::string name;
-  bool pressure = true;
+  bool pressure = true, moment = false;
+  int body = -1;                     ///< the force or moment acts on a body
   std::vector<mesh::Facet> facets;
   Vector3d direction{0, 0, 0};
   model::TimedCourse course;
@@ -82,6 +85,10 @@ struct Problem {
   std::vector<std::unique_ptr<element::Block>> blocks;   ///< parallel to mesh.blocks
   std::vector<contact::RigidBody> rigid;
   std::vector<int> rigidPart;                            ///< part index of each rigid outline
+  std::vector<Body> bodies;                              ///< the rigid parts, then the carriers' points
+  std::vector<Carrier> carriers;
+  std::vector<Spring> springs;
+  int multipliers = 0;                                   ///< unknowns that hold the carriers
   std::vector<contact::Pair> pairs;
   std::vector<ContactPlan> contactPlans;
   std::vector<Motion> motions;
@@ -99,7 +106,9 @@ struct Problem {
   int nodeDofs() const { return dim() * nodeCount(); }
   /// Degrees of freedom of a rigid body: translations, then turns (one about z in the plane; a rotation vector in space).
   int rigidSize() const { return dim() == 2 ? 3 : 6; }
-  int dofs() const { return nodeDofs() + rigidSize() * int(rigid.size()); }
+  int dofs() const { return bodyEnd() + multipliers; }
+  /// Where the bodies' dofs end and the multipliers begin.
+  int bodyEnd() const { return nodeDofs() + rigidSize() * int(bodies.size()); }
   int rigidDof(int body, int axis) const { return nodeDofs() + rigidSize() * body + axis; }
   /// A node's part of a vector over dofs; the third component is 0 in the plane.
   Vector3d at(const VectorXd& v, int node) const {
@@ -115,6 +124,10 @@ struct Problem {
   }
   /// A typical width of the model's cells, mm.
   double sizeScale() const;
+  /// Body of a dof, or -1.
+  int bodyOf(int dof) const { return dof >= nodeDofs() && dof < bodyEnd() ? (dof - nodeDofs()) / rigidSize() : -1; }
+  /// True for a turning dof of a body.
+  bool isTurn(int dof) const { return bodyOf(dof) >= 0 && (dof - nodeDofs()) % rigidSize() >= dim(); }
   /// "part 'sleeve' near r 12.3, z 4.5" for a node.
   std::string whereIs(int node) const;
 };

@@ -111,7 +111,7 @@ private:
   void release(const Constraints& now) {
     released_.setZero();
     if (!constraintEquations_.empty())
-      for (int dof = 0; dof < p_.nodeDofs(); ++dof)
+      for (int dof = 0; dof < p_.bodyEnd(); ++dof)
         if (constraintEquations_[size_t(dof)] < 0 && now.equation(dof) >= 0) released_[dof] = reaction_[dof];
     constraintEquations_ = now.equationOfDof();
   }
@@ -239,7 +239,7 @@ private:
       double sum = 0;
       const VectorXd& r = assembly_.residual();
       for (int dof = 0; dof < p_.dofs(); ++dof)
-        if (constraints_->equation(dof) >= 0) sum += r[dof] * r[dof];
+        if (constraints_->equation(dof) >= 0) sum += r[dof] * r[dof] / (lever(dof) * lever(dof));
       return std::sqrt(sum);
     };
     const double size0 = size(), slope0 = assembly_.residual().dot(localCorrection_);
@@ -261,6 +261,9 @@ private:
     return best;
   }
 
+  /// Moments are measured by the forces they are at the body's size.
+  double lever(int dof) const { return p_.isTurn(dof) ? p_.bodies[size_t(p_.bodyOf(dof))].lever : 1; }
+
   bool overshot(const Evaluation& e) const { return e.contact.leastGap < -0.6; }
 
   bool isDone(const Attempt& a, const Evaluation& e, int it, bool predicted) const {
@@ -279,8 +282,8 @@ private:
     auto& l = a.last;
     l = {s, index, it, attempt, target, size, 0, 0, correction, 0, e.contact.changes, e.contact.active, e.contact.gapError, -1};
     for (int dof = 0; dof < p_.dofs(); ++dof)
-      if (constraints_->equation(dof) >= 0 && !(std::abs(r[dof]) <= l.force)) {
-        l.force = std::abs(r[dof]);
+      if (constraints_->equation(dof) >= 0 && !(std::abs(r[dof]) / lever(dof) <= l.force)) {
+        l.force = std::abs(r[dof]) / lever(dof);
         l.worstNode = dof < p_.nodeDofs() ? dof / p_.dim() : -1;
       }
     currentAverage_ = std::max(e.averageForce, runningAverage_);
@@ -296,15 +299,25 @@ private:
     const auto& nulls = assembly_.nullEquations();
     if (nulls.empty()) return true;
     std::map<std::string, std::set<std::string>> freeParts;
+    std::set<std::string> freeBodies;
     for (int eq : nulls) {
       int axis;
       const int node = assembly_.nodeOfEquation(eq, axis);
+      if (node < 0) {
+        if (const int body = p_.bodyOf(axis); body >= 0) freeBodies.insert(p_.bodies[size_t(body)].name);
+        for (const auto& carrier : p_.carriers)
+          if (axis >= carrier.firstMultiplier && axis < carrier.firstMultiplier + carrier.multipliers(p_.dim()) && s == 0 && time_ == 0)
+            throw Error("carrier '" + carrier.name + "' is held twice: its face and the carrier are both prescribed in the same direction", "step '" + p_.steps[size_t(s)].name + "'",
+                        "Take one of the two supports or motions out.");
+        continue;
+      }
       for (const auto& b : p_.mesh.blocks)
         if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end()) freeParts[p_.mesh.parts[size_t(b.part)]].insert(p_.axis(axis));
     }
     if (s == 0 && time_ == 0 && a.iterations == 0) {
       std::vector<std::string> words;
       for (const auto& [part, axes] : freeParts) words.push_back("part '" + part + "' can move or turn freely (seen along " + inProse({axes.begin(), axes.end()}) + ")");
+      for (const auto& body : freeBodies) words.push_back("'" + body + "' can move or turn freely");
       throw Error(words.empty() ? "a body can move freely" : inProse(words), "step '" + p_.steps[size_t(s)].name + "'",
                   "Add a support or a symmetry plane, close the gap to what holds it (\"start\": {\"close within\": …}), or add a stabilisation for the part.");
     }
@@ -338,6 +351,12 @@ private:
       const auto r = pair.resultant(c);
       energies_.friction += r.slipWork, energies_.external += r.overlapWork;
     }
+    energies_.springs = 0;
+    for (const auto& spring : p_.springs) {
+      const double e = springExtension(p_, spring, trial_), travelled = e - springExtension(p_, spring, u_);
+      energies_.springs += springLaw(spring.force, e).energy;
+      energies_.dashpots += spring.damping * travelled * travelled / size;
+    }
     inc.histories = historyRow(p_, trial_, reaction, c, energies_, s, target);
     double greatest = 0;
     for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);
@@ -351,8 +370,24 @@ private:
     lastChange_ = change, lastSize_ = size, time_ = target, newStep_ = false;
     runningAverage_ = std::max(0.5 * runningAverage_, currentAverage_);
     inc.displacement = u_, inc.reaction = reaction;
+    shortenTurns();
     fillRestart(inc.restart, s, index, nextSizeValue);
     observer_.converged(inc);
+  }
+
+  /// Rotation vectors of freely turning bodies are kept shorter than π: beyond 2π they would lose a direction. The same
+  /// rotation, written θ (1 - 2π/|θ|).
+  void shortenTurns() {
+    for (int b = 0; p_.dim() == 3 && b < int(p_.bodies.size()); ++b) {
+      const int first = p_.rigidDof(b, 3);
+      bool isFree = true;
+      for (int k = 0; k < 3; ++k) isFree = isFree && constraints_->equation(first + k) >= 0;
+      const double angle = u_.segment<3>(first).norm();
+      if (!isFree || angle < 1.1 * std::numbers::pi) continue;
+      const double factor = 1 - 2 * std::numbers::pi / angle;
+      u_.segment<3>(first) *= factor, lastChange_.segment<3>(first) *= -1;
+      lastSize_ = 0;   // the course of this vector breaks off
+    }
   }
 
   void collectPoints(Increment& inc) {
@@ -379,21 +414,21 @@ private:
     r.displacement = u_, r.lastChange = stepStart_, r.released = released_;
     for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
     for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
-    r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation};
+    r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots};
     r.energies.insert(r.energies.end(), reaction_.begin(), reaction_.end());
     r.energies.insert(r.energies.end(), external_.begin(), external_.end());
   }
 
   void restore(const Restart& r) {
     if (r.displacement.size() != p_.dofs() || r.blockStates.size() != p_.blocks.size() || r.pairStates.size() != p_.pairs.size() ||
-        r.energies.size() != 5 + 2 * size_t(p_.dofs()) || r.step >= int(p_.steps.size()))
+        r.energies.size() != 7 + 2 * size_t(p_.dofs()) || r.step >= int(p_.steps.size()))
       throw Error("the stored run does not fit this model", "continue", "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
     u_ = r.displacement, resumedStepStart_ = r.lastChange, runningAverage_ = r.averageForce, time_ = r.time;
     for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
     for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
-    energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4]};
-    reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + 5, p_.dofs());
-    external_ = Eigen::Map<const VectorXd>(r.energies.data() + 5 + p_.dofs(), p_.dofs());
+    energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4], r.energies[5], r.energies[6]};
+    reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + 7, p_.dofs());
+    external_ = Eigen::Map<const VectorXd>(r.energies.data() + 7 + p_.dofs(), p_.dofs());
     if (r.step < int(p_.steps.size())) constraintEquations_ = Constraints(p_, r.step).equationOfDof();
   }
 

@@ -28,6 +28,7 @@ const KindInfo& info(Kind kind) {
       {Kind::angle, {"rad", "an angle", {"deg", "rad"}}},
       {Kind::density, {"t/mm3", "a density", {"t/mm3", "kg/m3", "g/cm3"}}},
       {Kind::lineForce, {"N/mm", "a force per length", {"N/mm", "kN/m", "lbf/in"}}},
+      {Kind::moment, {"N mm", "a moment", {"N mm", "N m", "kN m", "lbf in"}}},
       {Kind::expansion, {"1/K", "an expansion coefficient", {"1/K", "um/m/K"}}},
   };
   return table.at(kind);

@@ -6,7 +6,7 @@
 namespace anvil {
 
 /// What a quantity measures. Decides its unit in the core, and which units are accepted for it.
-enum class Kind { number, length, force, stress, time, temperature, angle, density, lineForce, expansion };
+enum class Kind { number, length, force, stress, time, temperature, angle, density, lineForce, expansion, moment };
 
 /// Core unit of a kind as text ("mm", "MPa", …; empty for plain numbers).
 const char* coreUnit(Kind kind);

@@ -34,6 +34,15 @@ void meshFacts(const Problem& p, Report& r) {
   }
 }
 
+/// A spring acts on this axis of a body.
+bool sprung(const Problem& p, int body, int axis) {
+  for (const auto& s : p.springs)
+    if (s.first == body || s.second == body) {
+      if (s.turning ? axis >= p.dim() && (p.dim() == 2 || s.axis[axis - 3] != 0) : axis < p.dim() && (s.axis.isZero(0) || s.axis[axis] != 0)) return true;
+    }
+  return false;
+}
+
 /// Rigid motions of a part (shifts and turns; along the axis only in axisymmetric models) that no support hinders.
 std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, int part) {
   const bool axial = p.setting.space == element::Space::axisymmetric;
@@ -56,6 +65,24 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
       Eigen::VectorXd row(modes);
       if (dim == 2) row << d.x(), d.y(), turn.z();
       else row << d, turn;
+      gram += row * row.transpose();
+    }
+  }
+  // a carrier that is itself held, sprung or driven holds its part
+  for (const auto& carrier : p.carriers) {
+    if (!nodes.count(carrier.nodes.front())) continue;
+    const Eigen::Vector3d arm = (p.bodies[size_t(carrier.body)].pivot - centre) / size;
+    for (int k = 0; k < p.rigidSize(); ++k) {
+      if (c.equation(p.rigidDof(carrier.body, k)) >= 0 && !sprung(p, carrier.body, k)) continue;
+      Eigen::VectorXd row = Eigen::VectorXd::Zero(modes);
+      if (k < dim) {
+        const Eigen::Vector3d turn = arm.cross(Eigen::Vector3d::Unit(k));
+        row[k] = 1;
+        if (dim == 2) row[2] = turn.z();
+        else row.tail(3) = turn;
+      } else {
+        row[k] = 1;
+      }
       gram += row * row.transpose();
     }
   }
@@ -115,11 +142,11 @@ void looseParts(Problem& p, Report& r) {
 
 void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
   for (const auto& m : p.motions) {
-    if (m.rigid < 0 || m.rigidAxis >= p.dim()) continue;
+    if (m.body < 0 || m.bodyAxis >= p.dim()) continue;
     for (size_t s = 0; s < p.steps.size(); ++s) {
       const double travel = std::abs(m.course.curve(p.steps[s].end) - m.course.curve(p.steps[s].begin + 1e-9));
       for (const auto& pair : p.pairs)
-        if (pair.setup().rigid == m.rigid && travel * p.steps[s].largest > 2 * pair.setup().reach)
+        if (pair.setup().rigid == m.body && travel * p.steps[s].largest > 2 * pair.setup().reach)
           r.findings.push_back({false, "steps/" + p.steps[s].name + "/increments", "In its largest increment '" + m.name + "' travels " +
                                 shortNumber(travel * p.steps[s].largest, 3) + " mm, more than contact '" + pair.setup().name + "' looks ahead.",
                                 "Make \"largest\" smaller; the run will otherwise have to cut increments."});

@@ -1,5 +1,6 @@
 #include "core/contact/pair.hpp"
 
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
 #include <unordered_map>
@@ -177,8 +178,10 @@ PairResultant Pair::resultant(const Configuration& c) {
       const auto d = size_t(k.dofs[i]);
       if (d >= onSlave.size() || !onSlave[d]) continue;
       const auto I = Eigen::Index(i);
-      r.normalForce[int(d) % dim_] -= s.pressure * k.row(I, 2);    // residual is minus the force on the slave
-      for (int t = 0; k.row.cols() > 3 && t < tangents_; ++t) r.frictionForce[int(d) % dim_] -= k.row(I, 3 + tangents_ + t) * s.friction[t];
+      Point3 normal = Point3::Zero(), friction = Point3::Zero();    // residual is minus the force on the slave
+      normal[int(d) % dim_] = -s.pressure * k.row(I, 2);
+      for (int t = 0; k.row.cols() > 3 && t < tangents_; ++t) friction[int(d) % dim_] -= k.row(I, 3 + tangents_ + t) * s.friction[t];
+      r.normalForce += normal, r.frictionForce += friction, r.moment += c.place(int(d) / dim_, false).cross(normal + friction);
     }
     const double taken = interference_ - oldInterference_ + (resolves_ ? initialOverlap_[a] * (resolved_ - oldResolved_) : 0);
     r.overlapWork += 0.5 * (s.pressure + old_[a].pressure) * taken * k.kappa;

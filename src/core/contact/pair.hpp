@@ -62,6 +62,7 @@ struct NodeState {
 /// Sums over the pair at the end of an increment. Forces act on the slave body.
 struct PairResultant {
   Point3 force{0, 0, 0}, normalForce{0, 0, 0}, frictionForce{0, 0, 0};
+  Point3 moment{0, 0, 0};         ///< about the origin
   double area = 0, pressureIntegral = 0, frictionIntegral = 0, greatestPressure = 0, greatestPenetration = 0, slipWork = 0;
   double overlapWork = 0;         ///< put in during the increment by overlaps that grow (given as a number or resolved)
 };

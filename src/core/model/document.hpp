@@ -185,6 +185,7 @@ struct Place {
 struct Part {
   std::string note, material;
   bool rigid = false;
+  std::vector<std::string> loose;  ///< rigid: directions in which nothing holds it but loads, springs and contact
   Point pivot;                     ///< rigid: the point that motions turn about and moments refer to
   std::string element = "auto";    ///< quad8, quad4, tri6; in solid models hex20, hex8, tet10; auto: the quadratic one
   std::vector<Shape> shape;
@@ -251,6 +252,7 @@ struct Support {
 struct Motion {
   std::vector<std::string> on;
   Direction along;
+  std::vector<Entry> axis;            ///< turn in space about any axis: its direction
   Point about;                        ///< turn of edges and faces: a point of the axis
   Course course;
   bool operator==(const Motion&) const = default;
@@ -258,10 +260,29 @@ struct Motion {
 
 struct Load {
   std::vector<std::string> on;
-  std::string kind = "pressure";  ///< "pressure" (follows the surface) or "force" (total, keeps its direction)
-  Direction along;                ///< of a force
+  std::string kind = "pressure";  ///< "pressure" (follows the surface), "force" (total, keeps its direction) or "moment"
+  Direction along;                ///< of a force; axis of a moment
   Course course;
   bool operator==(const Load&) const = default;
+};
+
+/// A point that faces follow: it carries loads, motions, supports and springs.
+struct Carrier {
+  std::vector<std::string> on;
+  Point at;                       ///< the faces' middle when left out
+  std::string hold = "rigid";     ///< "rigid": the faces keep their shape; "mean": they follow in the mean and may deform
+  bool operator==(const Carrier&) const = default;
+};
+
+/// A spring and dashpot between two carriers or rigid parts, or from one to a place in space.
+struct Spring {
+  std::vector<std::string> between;
+  Point at;                       ///< place in space of the other end, when one body is named
+  std::string along;              ///< an axis or "turn"; along the line between the ends when left out
+  Entry stiffness;
+  std::vector<std::vector<Entry>> rows;   ///< [extension, force]
+  Entry damping = 0;
+  bool operator==(const Spring&) const = default;
 };
 
 /// What happens to gaps and overlaps at the start.
@@ -335,6 +356,8 @@ struct Document {
   Named<Support> supports;
   Named<Motion> motions;
   Named<Load> loads;
+  Named<Carrier> carriers;
+  Named<Spring> springs;
   Named<Temperature> temperatures;
   Named<Stabilisation> stabilisations;
   Named<Watch> watch;

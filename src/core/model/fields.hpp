@@ -116,6 +116,7 @@ template <class V> void fields(V& v, Part& p) {
   v("note", p.note, "A remark.");
   v("material", p.material, "Name of its material.");
   v("rigid", p.rigid, "A rigid body: exact lines and arcs, no mesh, no material.");
+  v("loose", p.loose, "Rigid body: directions (x, y, turn) in which only loads, springs and contact hold it; else it stands still where nothing moves or loads it.");
   v("pivot", p.pivot, "Rigid body: the point it turns about, in its final place.", Kind::length);
   v("element", p.element, "Quadratic elements (quad8, tri6; hex20, tet10 in solid models) bend well; linear ones (quad4, hex8) are cheap and robust where strains are very large. auto: quad8 or hex20.",
     Choice{{"auto", "quad8", "quad4", "tri6", "hex20", "hex8", "tet10"}});
@@ -147,14 +148,28 @@ template <class V> void fields(V& v, Support& s) {
 template <class V> void fields(V& v, Motion& m) {
   v("on", m.on, "Regions, edges or a rigid part.");
   v("along", m.along, "Direction: an axis, normal, a vector, radial or around an axis (radial y, around y in solid models), or turn (turn x, turn y, turn z).");
+  v("axis", m.axis, "Turn in space about any axis: its direction, with along turn.", Kind::number);
   v("about", m.about, "A point of the axis of turn, radial and around; a rigid part turns about its pivot.", Kind::length);
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
 template <class V> void fields(V& v, Load& l) {
-  v("on", l.on, "Regions or edges.");
-  v("kind", l.kind, "pressure follows the surface; force is a total that keeps its direction.", Choice{{"pressure", "force"}});
-  v("along", l.along, "Direction of a force.");
+  v("on", l.on, "Regions or edges; a force or moment also on a carrier or rigid part.");
+  v("kind", l.kind, "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier or rigid part.", Choice{{"pressure", "force", "moment"}});
+  v("along", l.along, "Direction of a force; axis of a moment (plane models: left out).");
   v("course", l.course, "Value over the steps.", Kind::stress);
+}
+template <class V> void fields(V& v, Carrier& c) {
+  v("on", c.on, "Regions or edges that follow the point.");
+  v("at", c.at, "The point; the faces' middle when left out.", Kind::length);
+  v("hold", c.hold, "rigid: the faces keep their shape. mean: they follow in the mean and may deform.", Choice{{"rigid", "mean"}});
+}
+template <class V> void fields(V& v, Spring& s) {
+  v("between", s.between, "One or two carriers or rigid parts.");
+  v("at", s.at, "Place in space of the other end, when one is named.", Kind::length);
+  v("along", s.along, "An axis, or turn (turn x, turn y, turn z); along the line between the ends when left out.");
+  v("stiffness", s.stiffness, "Force per extension, N/mm; turning: moment per radian.", Kind::number);
+  v("rows", s.rows, "Instead of a stiffness: [extension, force] per row, in mm and N; turning: radians and N mm.");
+  v("damping", s.damping, "Force per speed, N s/mm; turning: N mm s.", Kind::number);
 }
 template <class V> void fields(V& v, ContactStart& s) {
   v("close within", s.closeWithin, "Gaps and overlaps up to this count as touching, without strain.", Kind::length);
@@ -217,7 +232,7 @@ template <class V> void fields(V& v, Document& d) {
   v("regions", d.regions, "Named sets of edges."), v("contacts", d.contacts, "What touches what.");
   v("steps", d.steps, "The loading history.");
   v("supports", d.supports, "What is held."), v("motions", d.motions, "What is moved.");
-  v("loads", d.loads, "What pushes."), v("temperatures", d.temperatures, "What warms or cools."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
+  v("loads", d.loads, "What pushes."), v("carriers", d.carriers, "Points that faces follow."), v("springs", d.springs, "Springs and dashpots."), v("temperatures", d.temperatures, "What warms or cools."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
   v("watch", d.watch, "Points to follow."), v("solver", d.solver, "Iteration and increment control.");
 }
 

@@ -22,7 +22,7 @@ bool splitQuantity(const std::string& text, double& number, std::string& unit) {
 }
 
 const std::string& Quantities::unitOf(Kind kind) const {
-  static const std::string none, lineForce = "N/mm", expansion = "1/K";
+  static const std::string none, lineForce = "N/mm", expansion = "1/K", moment = "N mm";
   switch (kind) {
     case Kind::length: return units_.length;
     case Kind::force: return units_.force;
@@ -33,6 +33,7 @@ const std::string& Quantities::unitOf(Kind kind) const {
     case Kind::density: return units_.density;
     case Kind::lineForce: return lineForce;
     case Kind::expansion: return expansion;
+    case Kind::moment: return moment;
     default: return none;
   }
 }
