@@ -46,6 +46,9 @@ void addVerify(CLI::App& app) {
       } catch (const Error& e) {
         fmt::print("{} could not be run: {}\n", v.id, e.what());
         study.row(v.id, "could not be run", 1, 0, 0);
+      } catch (const std::out_of_range&) {   // a run without the increment that is looked at
+        fmt::print("{} ended before what is to be compared\n", v.id);
+        study.row(v.id, "ended before what is to be compared", 1, 0, 0);
       }
       for (size_t i = before; i < study.rows().size(); ++i) {
         const auto& r = study.rows()[i];

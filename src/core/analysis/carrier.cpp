@@ -12,6 +12,7 @@ namespace {
 /// A body's rotation now, and how arms turned by it change with its turning dofs.
 struct Turn {
   int count = 3;                                 ///< turning dofs: 1 in the plane
+  bool large = true;                             ///< else linear in the turn, as the elements are
   Eigen::Matrix3d R, T;
   std::array<Eigen::Matrix3d, 3> dT;
 
@@ -23,21 +24,27 @@ struct Turn {
     } else {
       theta = u.segment<3>(dof);
     }
+    large = p.setting.large;
     R = contact::rotationOf(theta), T = Eigen::Matrix3d::Identity();
     for (auto& m : dT) m.setZero();
-    if (p.dim() == 2) {
-      T.col(0) = Vector3d::UnitZ();
-      return;
+    if (!large) {
+      for (int k = 0; k < 3; ++k) R.col(k) = Vector3d::Unit(k) + theta.cross(Vector3d::Unit(k));
     }
+    if (p.dim() == 2) T.col(0) = Vector3d::UnitZ();
+    if (p.dim() == 2 || !large) return;
     T = contact::spinOf(theta);
     if (!second) return;
     const double h = 1e-5;
     for (int j = 0; j < 3; ++j) dT[size_t(j)] = (contact::spinOf(theta + h * Vector3d::Unit(j)) - contact::spinOf(theta - h * Vector3d::Unit(j))) / (2 * h);
   }
-  /// d(R r)/dθ_j for a = R r.
-  Vector3d slope(int j, const Vector3d& a) const { return T.col(j).cross(a); }
+  /// d(R r)/dθ_j.
+  Vector3d slope(int j, const Vector3d& r) const { return T.col(j).cross(large ? Vector3d(R * r) : r); }
   /// d²(R r)/dθ_j dθ_k.
-  Vector3d curvature(int j, int k, const Vector3d& a) const { return dT[size_t(k)].col(j).cross(a) + T.col(j).cross(T.col(k).cross(a)); }
+  Vector3d curvature(int j, int k, const Vector3d& r) const {
+    if (!large) return Vector3d::Zero();
+    const Vector3d a = R * r;
+    return dT[size_t(k)].col(j).cross(a) + T.col(j).cross(T.col(k).cross(a));
+  }
 };
 
 /// Rows and columns of a part by local number.
@@ -86,10 +93,10 @@ void rigidCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, b
       part.pair(k, L + k, s), part.pair(B + k, L + k, -s);
     }
     for (int j = 0; j < turn.count; ++j) {
-      const Vector3d slope = turn.slope(j, a);
+      const Vector3d slope = turn.slope(j, r);
       part.c.force[A + j] = -s * lambda.dot(slope);
       for (int k = 0; k < dim; ++k) part.pair(A + j, L + k, -s * slope[k]);
-      for (int k = 0; tangent && k < turn.count; ++k) part.c.stiffness(A + j, A + k) -= s * lambda.dot(turn.curvature(j, k, a));
+      for (int k = 0; tangent && k < turn.count; ++k) part.c.stiffness(A + j, A + k) -= s * lambda.dot(turn.curvature(j, k, r));
     }
     out.push_back(std::move(part.c));
   }
@@ -127,24 +134,24 @@ void meanCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bo
       for (int k = 0; k < dim; ++k) part.pair(k, M + m, q * w * column[k]);
     }
     for (int j = 0; j < turn.count; ++j) {
-      const Vector3d slope = turn.slope(j, a), across = slope.cross(x), pull = mu.cross(slope);
+      const Vector3d slope = turn.slope(j, r), across = slope.cross(x), pull = mu.cross(slope);
       part.c.force[A + j] = q * w * mu.dot(across);
       for (int k = 0; k < dim; ++k) part.pair(k, A + j, q * w * pull[k]);
       for (int m = 0; m < spins; ++m) part.pair(A + j, M + m, q * w * across[axis(m)]);
-      for (int k = 0; tangent && k < turn.count; ++k) part.c.stiffness(A + j, A + k) += q * w * mu.dot(turn.curvature(j, k, a).cross(x));
+      for (int k = 0; tangent && k < turn.count; ++k) part.c.stiffness(A + j, A + k) += q * w * mu.dot(turn.curvature(j, k, r).cross(x));
     }
     out.push_back(std::move(part.c));
   }
   // the point itself: mean place = point + R (centre - pivot)
   Part part(shared, tangent);
   const int A = dim, L = p.rigidSize();
-  const Vector3d arm = turn.R * (body.pivot - carrier.centre), c = arm - (body.pivot - carrier.centre) - shift;
+  const Vector3d own = body.pivot - carrier.centre, c = turn.R * own - own - shift;
   for (int k = 0; k < dim; ++k) part.c.force[k] = -s * lambda[k], part.c.force[L + k] = s * c[k], part.pair(k, L + k, -s);
   for (int j = 0; j < turn.count; ++j) {
-    const Vector3d slope = turn.slope(j, arm);
+    const Vector3d slope = turn.slope(j, own);
     part.c.force[A + j] = s * lambda.dot(slope);
     for (int k = 0; k < dim; ++k) part.pair(A + j, L + k, s * slope[k]);
-    for (int k = 0; tangent && k < turn.count; ++k) part.c.stiffness(A + j, A + k) += s * lambda.dot(turn.curvature(j, k, arm));
+    for (int k = 0; tangent && k < turn.count; ++k) part.c.stiffness(A + j, A + k) += s * lambda.dot(turn.curvature(j, k, own));
   }
   out.push_back(std::move(part.c));
 }
@@ -199,7 +206,8 @@ CarrierResultant carrierResultant(const Problem& p, const Carrier& carrier, cons
     Vector3d f = Vector3d::Zero();
     for (int k = 0; k < p.dim(); ++k) f[k] = -parts[i].force[k];
     const int node = carrier.nodes[i];
-    r.force += f, r.moment += (p.mesh.x[size_t(node)] + p.at(u, node) - point).cross(f);
+    const Vector3d x = p.mesh.x[size_t(node)];
+    r.force += f, r.moment += (p.setting.large ? Vector3d(x + p.at(u, node) - point) : Vector3d(x - p.bodies[size_t(carrier.body)].pivot)).cross(f);
   }
   return r;
 }

@@ -77,6 +77,7 @@ private:
     int index = resume ? resume->increment : 0, cuts = 0;
     lastSize_ = 0;
     newStep_ = !resume;
+    for (auto& pair : p_.pairs) pair.stiffen();
     while (time_ < plan.end * (1 - 1e-12) - 1e-300) {
       if (index >= plan.most)
         throw Error("the step needs more than " + std::to_string(plan.most) + " increments", "step '" + plan.name + "'", "Raise \"most\" or allow larger increments.");
@@ -96,6 +97,8 @@ private:
       const double smaller = taken * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * p_.control.cut : p_.control.cut);
       observer_.cut(a.last, sentenceOf(a), smaller);
       ++cuts;
+      if (a.trouble == Trouble::iterations)
+        for (auto& pair : p_.pairs) pair.soften();
       if (smaller < plan.smallest * length) throw diagnosis(s, index + 1, taken);
       size = smaller;
     }

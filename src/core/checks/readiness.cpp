@@ -3,6 +3,7 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <set>
 
 #include "core/analysis/constraints.hpp"
@@ -31,6 +32,28 @@ void meshFacts(const Problem& p, Report& r) {
     if (q.greatestAspect > 20)
       r.findings.push_back({false, "parts/" + name + "/mesh", "Elements are up to " + shortNumber(q.greatestAspect, 2) + " times as long as wide.",
                             "Use more elements along the long direction."});
+  }
+}
+
+/// Parts whose blocks do not all hang together: most often corners that were meant to coincide.
+void looseBlocks(const Problem& p, Report& r) {
+  std::vector<int> root(p.mesh.x.size());
+  std::iota(root.begin(), root.end(), 0);
+  const auto find = [&](int n) {
+    while (root[size_t(n)] != n) n = root[size_t(n)] = root[size_t(root[size_t(n)])];
+    return n;
+  };
+  for (const auto& b : p.mesh.blocks)
+    for (size_t c = 0; c < b.count(); ++c)
+      for (int i = 1; i < mesh::info(b.type).nodes; ++i) root[size_t(find(b.cell(c)[i]))] = find(b.cell(c)[0]);
+  for (size_t part = 0; part < p.mesh.parts.size(); ++part) {
+    std::set<int> pieces;
+    for (const auto& b : p.mesh.blocks)
+      if (b.part == int(part))
+        for (int n : b.nodes) pieces.insert(find(n));
+    if (pieces.size() > 1)
+      r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/shape", "The part is in " + std::to_string(pieces.size()) + " pieces that do not hang together.",
+                            "Let blocks share corner points and have as many elements along their common edges."});
   }
 }
 
@@ -79,7 +102,7 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
         const Eigen::Vector3d turn = arm.cross(Eigen::Vector3d::Unit(k));
         row[k] = 1;
         if (dim == 2) row[2] = turn.z();
-        else row.tail(3) = turn;
+        else for (int i = 0; i < 3; ++i) row[3 + i] = turn[i];
       } else {
         row[k] = 1;
       }
@@ -172,6 +195,7 @@ Report readiness(const model::Document& document) {
   try {
     auto p = analysis::lower(document);
     meshFacts(*p, r);
+    looseBlocks(*p, r);
     looseParts(*p, r);
     travelAgainstMesh(*p, document, r);
     for (size_t s = 0; s < p->steps.size(); ++s) analysis::Constraints(*p, int(s));

@@ -22,7 +22,7 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   tangents_ = dim_ == 2 ? 1 : 3;
   const double h = setup_.slave.meanLength;
   const double young = setup_.rigid >= 0 ? setup_.slave.young : std::min(setup_.slave.young, setup_.master.young);
-  epsilon_ = 1e3 * young / h;
+  epsilon_ = 1e3 * young / h, young_ = young;
   old_.resize(n), now_.resize(n), base_.resize(n);
   for (auto* v : {&stepN_, &closed_, &initialOverlap_, &gap_, &totalSlip_}) v->assign(n, 0);
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
@@ -115,8 +115,9 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
   integrate(c, &out, &report.leastGap);
   double largest = 0;
   for (const auto& s : now_) largest = std::max(largest, std::abs(s.pressure));
-  for (size_t a = 0; a < corners_.size(); ++a) {
+  for (size_t a = 0; a < corners_.size(); ++a)
     if (decide && decideNode(a, largest)) ++report.changes, report.worstNode = setup_.slave.corners[a];
+  for (size_t a = 0; a < corners_.size(); ++a) {
     const auto& k = corners_[a];
     if (now_[a].status != Status::open && k.kappa > 0) {
       ++report.active;

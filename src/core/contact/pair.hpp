@@ -32,7 +32,7 @@ struct PairSetup {
   Behaviour behaviour = Behaviour::touching;
   double friction = 0, shearLimit = std::numeric_limits<double>::infinity();
   double reach = 0;
-  double elasticSlip = 0.005;     ///< Coulomb friction: slip at which a sticking node reaches its bound, over the edge length
+  double stickStiffness = 3;      ///< Coulomb friction: traction per slip of a sticking node, over Young's modulus per edge length
   double closeWithin = 0;         ///< initial gaps and overlaps up to this are closed without strain
 };
 
@@ -117,6 +117,10 @@ public:
   /// Multipliers at a fraction of the last correction.
   void step(double fraction);
 
+  /// Makes sticking softer for the increments to come, where stiff sticking kept the status from settling; or as it was.
+  void soften() { softness_ = std::max(0.3 * softness_, 0.01); }
+  void stiffen() { softness_ = 1; }
+
   void begin();    ///< start of an increment: trial = old
   void accept();   ///< end of an increment: old = trial, slips are added up
   PairResultant resultant(const Configuration& c);
@@ -145,8 +149,8 @@ private:
   double offset(size_t a) const;
   bool decideNode(size_t a, double largest);
   double frictionBound(double pressure) const;
-  double elasticSlip() const;
-  Point3 frictionTrial(size_t a, double bound) const;
+  double stick(size_t a) const;   ///< MPa/mm
+  Point3 frictionTrial(size_t a) const;
   bool coulomb() const { return setup_.friction > 0 && setup_.behaviour == Behaviour::touching; }
   bool hasFriction() const { return coulomb() || setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied; }
   void condense(size_t a, std::vector<Contribution>& out);
@@ -154,7 +158,7 @@ private:
   PairSetup setup_;
   int dim_ = 2, tangents_ = 1;                // components of friction
   std::vector<int> cornerIndex_;              // node -> corner
-  double epsilon_ = 0;
+  double epsilon_ = 0, young_ = 0, softness_ = 1;
   bool active_ = true, resolves_ = false;
   double interference_ = 0, resolved_ = 1;
   double oldInterference_ = 0, oldResolved_ = 0;   ///< at the start of the increment

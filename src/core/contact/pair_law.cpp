@@ -9,10 +9,10 @@ namespace anvil::contact {
 
 double Pair::frictionBound(double pressure) const { return std::min(setup_.friction * std::max(pressure, 0.), setup_.shearLimit); }
 
-double Pair::elasticSlip() const { return setup_.elasticSlip * setup_.slave.meanLength; }
+double Pair::stick(size_t a) const { return softness_ * setup_.stickStiffness * young_ / setup_.slave.cornerLength[a]; }
 
-Point3 Pair::frictionTrial(size_t a, double bound) const {
-  return oldFriction_[a] + bound / (corners_[a].kappa * elasticSlip()) * corners_[a].slip;
+Point3 Pair::frictionTrial(size_t a) const {
+  return oldFriction_[a] + stick(a) / corners_[a].kappa * corners_[a].slip;
 }
 
 bool Pair::decideNode(size_t a, double largest) {
@@ -43,9 +43,13 @@ bool Pair::decideNode(size_t a, double largest) {
   } else if (old_[a].status == Status::open) {
     state.status = Status::sliding;  // touches for the first time: smoothed sliding, see condense
   } else {
+    // From sticking to sliding by the traction, back when the traction falls below its bound; a node that would slide
+    // the other way sticks first, else stiff sticking makes it jump to and fro.
     const double bound = frictionBound(state.pressure);
-    direction_[a] = frictionTrial(a, bound);
-    state.status = direction_[a].norm() <= bound * (1 + 1e-9) ? Status::sticking : Status::sliding;
+    const Point3 trial = frictionTrial(a);
+    const bool reversed = previous == Status::sliding && trial.dot(direction_[a]) < 0;
+    direction_[a] = trial;
+    state.status = reversed || trial.norm() <= bound * (1 + 1e-9) ? Status::sticking : Status::sliding;
   }
   return previous != state.status;
 }
@@ -82,18 +86,16 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
       k.addT += (bound + rise * k.add) * share;
       k.bT = rise * k.b * share.head(T).transpose() + bound * dSlip * slope;
     } else if (coulomb() && state.status == Status::sticking) {
-      const double reference = elasticSlip();
-      k.addT += frictionTrial(a, bound) + rise * k.add / reference * slip;
-      k.bT = rise / reference * k.b * slip.head(T).transpose() + bound / reference * dSlip + oldFrictionSlope(a);
+      k.addT += frictionTrial(a);
+      k.bT = stick(a) * dSlip + oldFrictionSlope(a);
     } else if (coulomb()) {
       const double size = direction_[a].norm();
       const Point3 d = size > 0 ? Point3(direction_[a] / size) : Point3::UnitX();
       k.addT += (bound + rise * k.add) * d;
       k.bT = rise * k.b * d.head(T).transpose();
       if (T > 1 && size > 0) {  // the direction turns with the trial
-        const double reference = elasticSlip();
         const Eigen::Matrix3d across = (Eigen::Matrix3d::Identity() - d * d.transpose()) * (bound / size);
-        k.bT += (bound / reference * dSlip + rise / reference * k.b * slip.transpose() + oldFrictionSlope(a)) * across;
+        k.bT += (stick(a) * dSlip + oldFrictionSlope(a)) * across;
       }
     }
   }

@@ -286,7 +286,7 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
     for (size_t i = 0; i < 3; ++i) moved -= scaled<Dual>(constant(slave.node[i + 1].before), ns[i]);
     const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
     q.slip = dot<Dual>(moved, tangent);
-    const Vec lever = y - pivot;
+    const Vec lever = x - pivot;   // where the slave's point is: no couple where a gap is closed without strain
     addPoint(q, ln, lt, 9, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
       for (size_t i = 0; i < 3; ++i) r[2 * i] = ns[i] * d.x(), r[2 * i + 1] = ns[i] * d.y();
       r[6] = -d.x(), r[7] = -d.y();

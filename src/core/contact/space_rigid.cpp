@@ -142,9 +142,9 @@ private:
     const Vec3<D> normal = cross(S_.blend(s.at.d1, {}, {}, nullptr), S_.blend(s.at.d2, {}, {}, nullptr));
     q.weight = sqrt(dot(normal, normal)) * weight;
     q.carrier = carriers<N>(slave_, xi, nullptr);
-    Vec3<D> y;
-    for (int k = 0; k < 3; ++k) y[k] = x[k] + q.gap * q.normal[k];
     if (friction_) {
+      Vec3<D> y;
+      for (int k = 0; k < 3; ++k) y[k] = x[k] + q.gap * q.normal[k];
       const Eigen::Matrix3d Q = rotationOf(place_.before.template tail<3>()) * body_.place.turn;
       const Point3 then = sum(slave_, s.at.N, slave_.before);
       Vec3<D> touched;
@@ -158,14 +158,14 @@ private:
     struct Rows {
       NodeRows<N> slave;
       const AgainstRigid& self;
-      const Vec3<D>& y;
-      void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), self.addBodyForce(f, y, o); }
+      const Vec3<D>& x;
+      void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), self.addBodyForce(f, x, o); }
       void addUnit(const Point3& f, Eigen::MatrixXd::ColXpr c) const {
         slave.addUnit(f, c);
         c.template segment<3>(self.at_) -= f;
-        c.template segment<3>(self.at_ + 3) -= self.T_.transpose() * (plain(y) - self.pivot_).cross(f);
+        c.template segment<3>(self.at_ + 3) -= self.T_.transpose() * (plain(x) - self.pivot_).cross(f);
       }
-    } const rows{{slave_, s, nullptr, 0, 1}, *this, y};
+    } const rows{{slave_, s, nullptr, 0, 1}, *this, x};
     q.add(slave_, traction_, rows, out_);
   }
 
@@ -174,12 +174,12 @@ private:
     return rotationOf(place_.before.template tail<3>()) * inPlace + body_.pivot + place_.before.template head<3>();
   }
 
-  /// Force -q on the body at y, and the moment that works on its rotation vector.
-  void addBodyForce(const Vec3<D>& q, const Vec3<D>& y, FaceIntegral& o) const {
+  /// Force -q on the body at the slave's point (no couple where a gap is closed without strain), and the moment that works on its rotation vector.
+  void addBodyForce(const Vec3<D>& q, const Vec3<D>& x, FaceIntegral& o) const {
     const auto n = o.dofs;
     Vec3<D> lever;
     for (int k = 0; k < 3; ++k) {
-      lever[k] = y[k] - pivot_[k];
+      lever[k] = x[k] - pivot_[k];
       lever[k].derivatives()[at_ + k] -= 1;
       o.force[at_ + k] -= q[k].value();
       o.stiffness.col(at_ + k) -= q[k].derivatives().head(n);

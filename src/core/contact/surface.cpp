@@ -12,6 +12,7 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
   s.name = name, s.young = young;
   std::map<int, size_t> startsAt, endsAt;
   std::set<int> corners;
+  std::map<int, std::pair<double, int>> lengths;   // of the edges at a corner
   for (const auto& f : facets) {
     const auto nodes = mesh.nodesOf(f);
     Side g;
@@ -22,6 +23,7 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
       corners.insert(nodes[size_t(i)]);
       const double edge = (mesh.x[size_t(nodes[size_t((i + 1) % g.corners)])] - mesh.x[size_t(nodes[size_t(i)])]).norm();
       s.meanLength += edge / g.corners;
+      for (int end : {i, (i + 1) % g.corners}) lengths[nodes[size_t(end)]].first += edge, ++lengths[nodes[size_t(end)]].second;
     }
     s.sides.push_back(g);
   }
@@ -37,6 +39,7 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
     }
   }
   s.corners.assign(corners.begin(), corners.end());
+  for (int node : s.corners) s.cornerLength.push_back(lengths[node].first / lengths[node].second);
   if (!s.sides.empty()) s.meanLength /= double(s.sides.size());
   return s;
 }

@@ -31,6 +31,7 @@ struct Surface {
   std::vector<int> corners;   ///< corner nodes of the sides, each once, sorted: carriers of pressure unknowns
   double young = 0;           ///< Young's modulus behind the surface, MPa
   double meanLength = 0;      ///< mean undeformed edge length, mm
+  std::vector<double> cornerLength;   ///< per corner: mean edge length of the sides there, mm
 };
 
 /// Builds a surface from facets of the mesh.

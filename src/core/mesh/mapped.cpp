@@ -206,7 +206,7 @@ void addMapped(Mesh& mesh, int part, Cell type, const std::vector<geometry::Bloc
   double least = 1e300;
   for (const auto& b : blocks)
     for (const auto& side : b.sides) least = std::min(least, lengthOf(side));
-  NodePool pool(mesh, 1e-6 * least);
+  NodePool pool(mesh, 1e-3 * least);   // coordinates are often written with few digits
   for (size_t i = 0; i < blocks.size(); ++i) addBlock(mesh, part, type, blocks[i], pool, path + "/shape/" + std::to_string(i + 1));
   // an edge between two blocks is inside the part: it is no face
   const auto outer = mesh.boundary(part);
