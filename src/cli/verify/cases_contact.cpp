@@ -214,6 +214,7 @@ const std::vector<VerifyCase>& verifyCases() {
       {"P5", "bar bent past yield", false, caseP5},               {"P6", "necking of a round bar", true, caseP6},
       {"L2", "strip bent into a circle", true, caseL2},           {"C4", "roller pressed and pushed", true, caseC4},
       {"C6", "belt on a drum", false, caseC6},                    {"C8", "ironing", true, caseC8},
+      {"C9", "ring crushed flat", true, caseC9},
       {"C10", "shaft turned in its fit", false, caseC10},
       {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;

@@ -75,4 +75,20 @@ void caseC10(Study& study) {
   }
 }
 
+void caseC9(Study& study) {
+  for (const std::string element : {"quad4", "quad8"}) {
+    const auto s = study.solve("C9-ring", {}, [&](model::Document& d) { d.parts.front().second.element = element; });
+    const size_t flat = s.rowAt(1), last = s.last();
+    const double edge = std::numbers::pi * 19 / 64;   // mean length of an element along the ring
+    double deepest = 0;
+    for (const char* pair : {"inside", "above", "below"})
+      for (double v : s.reader().history(std::string("contacts/") + pair + "/greatest penetration")) deepest = std::max(deepest, v);
+    study.row("C9", element + ": the run goes through to the end, time", 2, s.reader().times().back(), 1e-9, &s);
+    study.row("C9", element + ": greatest penetration over the element size", 0, deepest / edge, 1e-3, &s);
+    study.row("C9", element + ": the inside touches itself, missing touch (1 if not)", 0, s.history("contacts/inside/area", flat) > 0 ? 0 : 1, 0, &s);
+    study.row("C9", element + ": crushed, left against right, over their travel", 0, (s.history("watch/right/ux", flat) + s.history("watch/left/ux", flat)) / s.history("watch/right/ux", flat), 1e-4, &s);
+    study.row("C9", element + ": let go, force on the ram against the greatest", 0, s.history("contacts/above/pressure times area", last) / s.history("contacts/above/pressure times area", flat), 1e-3, &s);
+  }
+}
+
 }  // namespace anvil::cli

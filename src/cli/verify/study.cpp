@@ -47,7 +47,9 @@ Solved Study::solve(const std::string& name, const std::vector<std::string>& set
     if (!e.where().starts_with("step '")) throw;  // a model fault is a fault of the case
     outcome = e.what();
   }
-  return {results::Reader(out), outcome, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count()};
+  results::Reader reader(out);
+  if (reader.rows().empty()) throw Error("not a single increment could be solved: " + outcome, name, "");
+  return {std::move(reader), outcome, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count()};
 }
 
 void Study::row(const std::string& id, const std::string& what, double reference, double computed, double limit, const Solved* from) {

@@ -5,6 +5,7 @@
 #include <metis.h>
 
 #include "core/base/error.hpp"
+#include "core/base/memory.hpp"
 #include "core/base/text.hpp"
 
 namespace anvil::analysis {
@@ -83,7 +84,13 @@ void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
   d.mumps.irn = d.row.data(), d.mumps.jcn = d.column.data(), d.mumps.a = d.values.data();
   d.call(1);
   if (d.mumps.infog[0] < 0) throw Error("the equations could not be analysed (code " + std::to_string(d.mumps.infog[0]) + ")", "linear solver", "");
+  const double need = estimatedMemory(), there = availableMemory();
+  if (need > there)
+    throw Error("the " + std::to_string(p.size()) + " equations need about " + shortNumber(need / 1024, 3) + " GB for their factors, and " + shortNumber(there / 1024, 3) + " GB are free", "linear solver",
+                "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory.");
 }
+
+double DirectSolver::estimatedMemory() const { return data_->mumps.infog[15]; }
 
 void DirectSolver::factor(const std::vector<double>& values) {
   auto& d = *data_;

@@ -33,6 +33,8 @@ public:
   /// Negative pivots of the last symmetric factorisation; -1 for unsymmetric ones.
   int negativePivots() const;
   bool symmetric() const;
+  /// Memory that the factors of the analysed pattern are expected to take, MB.
+  double estimatedMemory() const;
 
 private:
   struct Data;

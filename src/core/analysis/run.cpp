@@ -103,7 +103,7 @@ private:
       size = smaller;
     }
     const double inParts = energies_.strain + energies_.plastic;
-    if (energies_.stabilisation > 0.02 * inParts)
+    if (energies_.stabilisation > 0.02 * std::abs(inParts) && !p_.stabilisations.empty())
       observer_.warned("By the end of step '" + plan.name + "' the stabilisation has taken up " + shortNumber(energies_.stabilisation, 3) + " N mm, " +
                        shortNumber(100 * energies_.stabilisation / std::max(inParts, 1e-300), 2) +
                        " % of the energy in the parts. Check that this is only the way to first touch; else lower its strength.");
@@ -291,7 +291,9 @@ private:
       }
     currentAverage_ = std::max(e.averageForce, runningAverage_);
     // rounding of the displacement gradient leaves forces of this size in a body that only moves
-    const double floor = 2e-15 * p_.youngScale * width_ * (1e-3 + trial.head(p_.nodeDofs()).cwiseAbs().maxCoeff());
+    double floor = 2e-15 * p_.youngScale * width_ * (1e-3 + trial.head(p_.nodeDofs()).cwiseAbs().maxCoeff());
+    // and of the places that carriers compare
+    for (const auto& carrier : p_.carriers) floor = std::max(floor, 4e-15 * carrier.scale * (carrier.centre.norm() + p_.bodies[size_t(carrier.body)].lever));
     l.forceLimit = std::max(p_.control.forceTolerance * currentAverage_, floor);
     const double change = (trial - u_).head(p_.nodeDofs()).cwiseAbs().maxCoeff();
     l.correctionLimit = p_.control.correctionTolerance * change;

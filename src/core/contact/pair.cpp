@@ -26,7 +26,7 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   old_.resize(n), now_.resize(n), base_.resize(n);
   for (auto* v : {&stepN_, &closed_, &initialOverlap_, &gap_, &totalSlip_}) v->assign(n, 0);
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
-  seen_.assign(n, false);
+  seen_.assign(n, false), reopened_.assign(n, false);
   corners_.resize(n);
 }
 
@@ -155,6 +155,7 @@ void Pair::step(double fraction) {
 
 void Pair::begin() {
   now_ = old_;
+  reopened_.assign(reopened_.size(), false);
   for (size_t a = 0; a < now_.size(); ++a) direction_[a] = now_[a].friction;
 }
 

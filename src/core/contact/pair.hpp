@@ -28,6 +28,8 @@ struct PairSetup {
   std::string name;
   Surface slave, master;          ///< master is empty when `rigid` >= 0
   int rigid = -1;                 ///< index of the rigid outline
+  bool self = false;              ///< master is the slave once more: of two sides that face, the earlier one carries the pressure
+  std::vector<std::vector<int>> never;   ///< self: per side, later sides it cannot meet (other side of its wall)
   bool swapped = false;           ///< the slave is the second surface named by the user
   Behaviour behaviour = Behaviour::touching;
   double friction = 0, shearLimit = std::numeric_limits<double>::infinity();
@@ -151,6 +153,8 @@ private:
   double frictionBound(double pressure) const;
   double stick(size_t a) const;   ///< MPa/mm
   Point3 frictionTrial(size_t a) const;
+  /// No place to stick to yet: the node was open at the increment's start, or has been open since.
+  bool firstTouch(size_t a) const { return old_[a].status == Status::open || reopened_[a]; }
   bool coulomb() const { return setup_.friction > 0 && setup_.behaviour == Behaviour::touching; }
   bool hasFriction() const { return coulomb() || setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied; }
   void condense(size_t a, std::vector<Contribution>& out);
@@ -173,6 +177,7 @@ private:
   std::vector<double> stepN_, closed_, initialOverlap_, gap_, totalSlip_;
   std::vector<Point3> stepT_, direction_;
   std::vector<bool> seen_;
+  std::vector<bool> reopened_;                ///< opened in this increment: closes again like one that touches for the first time
   std::vector<Corner> corners_;
 };
 

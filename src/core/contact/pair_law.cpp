@@ -33,14 +33,16 @@ bool Pair::decideNode(size_t a, double largest) {
   if (keeps) active = true;
   if (!active) {
     state.status = Status::open;
+    if (wasActive) reopened_[a] = true;
     return previous != state.status;
   }
-  const bool rough = setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied;
+  // a rough node that touches for the first time has come from somewhere: it sticks from the next increment on
+  const bool rough = setup_.behaviour == Behaviour::tied || (setup_.behaviour == Behaviour::rough && !firstTouch(a));
   if (rough) {
     state.status = Status::sticking;
-  } else if (setup_.friction == 0 || setup_.behaviour == Behaviour::sliding) {
+  } else if (!coulomb()) {
     state.status = Status::sliding;
-  } else if (old_[a].status == Status::open) {
+  } else if (firstTouch(a)) {
     state.status = Status::sliding;  // touches for the first time: smoothed sliding, see condense
   } else {
     // From sticking to sliding by the traction, back when the traction falls below its bound; a node that would slide
@@ -77,7 +79,7 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
       const Point3 stretch = (state.friction - oldFriction_[a]) / epsilon_;
       k.addT = factor * (k.slip - k.kappa * stretch);
       k.bT = factor * (k.row.middleCols(3, T) - k.row.col(0) * stretch.head(T).transpose()) + oldFrictionSlope(a);
-    } else if (coulomb() && old_[a].status == Status::open) {
+    } else if (coulomb() && firstTouch(a)) {
       // The slip of the increment includes the way before touching: no place to stick to. Friction against the slip,
       // smoothed over a small part of the element length.
       const double reference = 0.02 * setup_.slave.meanLength, size = std::hypot(slip.norm(), reference);

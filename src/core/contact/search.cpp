@@ -1,4 +1,5 @@
 // Which sides lie near which: a tree of boxes.
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <boost/geometry.hpp>
 #include <boost/geometry/geometries/box.hpp>
@@ -10,7 +11,6 @@
 
 namespace anvil::contact {
 namespace {
-
 
 namespace bg = boost::geometry;
 using BoostPoint = bg::model::point<double, 3, bg::cs::cartesian>;
@@ -29,7 +29,57 @@ Box boxOf(const Configuration& c, const Side& s, double margin) {
   return {{low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()}};
 }
 
+/// Sides of one surface: each couple once, no neighbours, nothing through the wall.
+bool mayMeet(const PairSetup& setup, int s, int m) {
+  if (m <= s) return false;
+  const auto &a = setup.slave.sides[size_t(s)], &b = setup.slave.sides[size_t(m)];
+  for (int i = 0; i < a.corners; ++i)
+    for (int j = 0; j < b.corners; ++j)
+      if (a.node[size_t(i)] == b.node[size_t(j)]) return false;
+  const auto& never = setup.never[size_t(s)];
+  return !std::binary_search(never.begin(), never.end(), m);
+}
+
 }  // namespace
+
+Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within) {
+  const auto& sides = surface.sides;
+  Walls walls;
+  walls.behind.resize(sides.size());
+  struct Frame {
+    Point3 middle{0, 0, 0}, normal{0, 0, 0};
+    int part;
+  };
+  std::vector<Frame> frames;
+  std::vector<std::pair<Box, int>> boxes;
+  for (const auto& s : sides) {
+    Frame f;
+    f.part = mesh.blocks[size_t(s.facet.block)].part;
+    const auto x = [&](int i) -> const Point3& { return mesh.x[size_t(s.node[size_t(i)])]; };
+    for (int i = 0; i < s.corners; ++i) f.middle += x(i) / s.corners;
+    f.normal = s.corners == 2 ? Point3((x(1) - x(0)).cross(Point3::UnitZ())) : s.corners == 3 ? Point3((x(1) - x(0)).cross(x(2) - x(0))) : Point3((x(2) - x(0)).cross(x(3) - x(1)));
+    f.normal.normalize();
+    const BoostPoint at(f.middle.x(), f.middle.y(), f.middle.z());
+    boxes.emplace_back(Box(at, at), int(frames.size()));
+    frames.push_back(f);
+  }
+  const Tree tree(boxes);
+  for (size_t s = 0; s < sides.size(); ++s) {
+    const auto& a = frames[s];
+    const Point3 low = a.middle.array() - within, high = a.middle.array() + within;
+    std::vector<std::pair<Box, int>> found;
+    tree.query(bg::index::intersects(Box({low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()})), std::back_inserter(found));
+    for (const auto& [box, m] : found) {
+      const auto& b = frames[size_t(m)];
+      const Point3 way = b.middle - a.middle;
+      if (m <= int(s) || a.part != b.part || a.normal.dot(b.normal) > -0.2 || way.dot(a.normal) >= 0 || way.dot(b.normal) <= 0) continue;
+      walls.behind[s].push_back(m);
+      if (-way.dot(a.normal) > 0.8 * way.norm()) walls.thickness = std::min(walls.thickness, -way.dot(a.normal));
+    }
+    std::sort(walls.behind[s].begin(), walls.behind[s].end());
+  }
+  return walls;
+}
 
 std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c) {
   const auto& sides = setup.slave.sides;
@@ -42,7 +92,8 @@ std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configur
     facing[s].clear();
     std::vector<std::pair<Box, int>> found;
     tree.query(bg::index::intersects(boxOf(c, sides[s], 0)), std::back_inserter(found));
-    for (const auto& f : found) facing[s].push_back(f.second);
+    for (const auto& f : found)
+      if (!setup.self || mayMeet(setup, int(s), f.second)) facing[s].push_back(f.second);
     std::sort(facing[s].begin(), facing[s].end());
   });
   return facing;

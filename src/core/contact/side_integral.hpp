@@ -33,6 +33,14 @@ struct SideContext {
 /// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body).
 SideIntegral integrateSide(const SideContext& context, size_t side, int facing);
 
+/// A surface against itself: sides of one body that lie back to back through its wall within a distance, and the thinnest
+/// such wall (1e300 when there is none).
+struct Walls {
+  std::vector<std::vector<int>> behind;   ///< per side, later sides, sorted
+  double thickness = 1e300;
+};
+Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within);
+
 /// Indices of the master's sides near each slave side over the way of the increment, by a tree of boxes; {-1} stands
 /// for the rigid body.
 std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c);

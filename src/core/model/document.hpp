@@ -293,7 +293,7 @@ struct ContactStart {
 };
 
 struct Contact {
-  std::vector<std::string> between;   ///< two surfaces: regions or "part.edge"; a rigid part by its own name
+  std::vector<std::string> between;   ///< two surfaces: regions or "part.edge"; a rigid part by its own name; one: self contact; "everything"
   std::string kind = "touching";      ///< "touching", "tied", "rough" or "sliding" (never opens)
   Entry friction = 0;
   Entry shearLimit;                   ///< largest friction traction

@@ -176,7 +176,7 @@ template <class V> void fields(V& v, ContactStart& s) {
   v("resolve over", s.resolveOver, "Step over which an overlap is resolved gradually.");
 }
 template <class V> void fields(V& v, Contact& c) {
-  v("between", c.between, "The two surfaces.");
+  v("between", c.between, "The two surfaces; one surface alone touches itself; everything: all outsides and rigid parts against each other.");
   v("kind", c.kind, "touching opens and slides; tied never moves; rough never slides; sliding never opens.",
     Choice{{"touching", "tied", "rough", "sliding"}});
   v("friction", c.friction, "Friction coefficient.", Kind::number);
