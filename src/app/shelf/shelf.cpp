@@ -125,9 +125,10 @@ void Card::material(QPainter& p) {
   if (!m) return;
   const QRectF box(10, 10, 42, 42);
   p.setPen(QPen(theme().line, 1)), p.drawLine(box.bottomLeft(), box.bottomRight()), p.drawLine(box.bottomLeft(), box.topLeft());
-  QString about = "E " + shortWords(m->elastic.E);
+  QString about;
   try {  // stress–strain curve as a spark line
     const model::Quantities q(document_.document());
+    if (m->elastic.E.given()) about = "E " + QString::fromStdString(shortNumber(q(m->elastic.E, Kind::stress, "") / 1e3, 4)) + " GPa";
     QPainterPath path(box.bottomLeft());
     if (m->plastic) {
       const auto law = analysis::plasticLaw(*m, q, name.toStdString());
@@ -155,12 +156,11 @@ void Card::material(QPainter& p) {
   twoLines(p, rect(), 62, name, about);
 }
 
-/// Size of the contact's force at the moment on show.
+/// Sum of the contact's pressure over its area at the moment on show: the force of a flat contact, the grip of a round one.
 QString Card::forceWords() const {
-  double sum = 0;
-  for (const char* axis : {"x", "y", "z", "r"})
-    if (const auto* f = results_.history(QString("contacts/%1/force %2").arg(name, axis)); f && size_t(results_.moment().row) < f->size()) sum += std::pow((*f)[size_t(results_.moment().row)], 2);
-  const double force = std::sqrt(sum);
+  const auto* f = results_.history("contacts/" + name + "/pressure times area");
+  const auto row = size_t(results_.moment().row);
+  const double force = f && row < f->size() ? (*f)[row] : 0;
   return QString::fromStdString(force >= 1e4 ? shortNumber(force / 1e3, 3) + " kN" : shortNumber(force, 3) + " N") + ", ";
 }
 

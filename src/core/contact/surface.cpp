@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <map>
 #include <set>
 
@@ -27,13 +28,18 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
     }
     s.sides.push_back(g);
   }
+  // normals are smoothed along the surface, but not round corners of the shape
+  const auto smooth = [&](const Side& a, const Side& b) {
+    const auto along = [&](const Side& e) { return (mesh.x[size_t(e.node[1])] - mesh.x[size_t(e.node[0])]).normalized(); };
+    return along(a).dot(along(b)) > std::cos(40 * std::numbers::pi / 180);
+  };
   for (auto& g : s.sides) {
     if (g.corners != 2) continue;
-    if (auto it = endsAt.find(g.node[0]); it != endsAt.end()) {
+    if (auto it = endsAt.find(g.node[0]); it != endsAt.end() && smooth(s.sides[it->second], g)) {
       const auto& p = s.sides[it->second];
       g.before = p.quadratic() ? p.node[2] : p.node[0];
     }
-    if (auto it = startsAt.find(g.node[1]); it != startsAt.end()) {
+    if (auto it = startsAt.find(g.node[1]); it != startsAt.end() && smooth(g, s.sides[it->second])) {
       const auto& n = s.sides[it->second];
       g.after = n.quadratic() ? n.node[2] : n.node[1];
     }
