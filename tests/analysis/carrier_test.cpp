@@ -5,8 +5,7 @@
 #include <numbers>
 #include <random>
 
-#include "core/analysis/histories.hpp"
-#include "core/analysis/run.hpp"
+#include "small_runs.hpp"
 #include "core/base/error.hpp"
 #include "core/contact/rotation.hpp"
 #include "core/model/json.hpp"
@@ -16,12 +15,6 @@ using Eigen::Vector3d;
 using Eigen::VectorXd;
 
 namespace {
-
-std::string with(std::string text, const std::string& from, const std::string& to) {
-  const auto at = text.find(from);
-  EXPECT_NE(at, std::string::npos) << from;
-  return text.replace(at, from.size(), to);
-}
 
 const char* const bar = R"({
   "anvil": 1, "thickness": 2,
@@ -48,18 +41,6 @@ const char* const block = R"({
               "twist": {"between": ["top"], "along": "turn z", "stiffness": 70}, "lean": {"between": ["tip"], "along": "z", "stiffness": 12}},
   "loads": {"pull": {"on": "tip", "kind": "force", "along": [1, 2, 0], "course": 30}, "twist": {"on": "top", "kind": "moment", "along": [1, 2, 3], "course": 25}}
 })";
-
-struct Last : analysis::Observer {
-  analysis::Increment last;
-  void converged(const analysis::Increment& i) override { last = i; }
-};
-
-double history(const analysis::Problem& p, const Last& l, const std::string& name) {
-  const auto names = analysis::historyNames(p);
-  const auto it = std::find(names.begin(), names.end(), name);
-  EXPECT_NE(it, names.end()) << name;
-  return it == names.end() ? 0 : l.last.histories[size_t(it - names.begin())];
-}
 
 /// Worst difference between tangent and central differences, over the largest entry of a column.
 double tangentError(const std::string& text, double turn) {

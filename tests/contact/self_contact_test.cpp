@@ -5,8 +5,7 @@
 #include <Eigen/LU>
 #include <numbers>
 
-#include "core/analysis/histories.hpp"
-#include "core/analysis/run.hpp"
+#include "../analysis/small_runs.hpp"
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"
 #include "core/checks/readiness.hpp"
@@ -19,12 +18,6 @@ using Eigen::Vector3d;
 using Eigen::VectorXd;
 
 namespace {
-
-std::string with(std::string text, const std::string& from, const std::string& to) {
-  const auto at = text.find(from);
-  EXPECT_NE(at, std::string::npos) << from;
-  return text.replace(at, from.size(), to);
-}
 
 const char* const ring = R"({
   "anvil": 1,
@@ -51,18 +44,6 @@ const char* const stack = R"({
   "supports": {"base": {"on": "low.bottom", "fix": "y"}, "side": {"on": ["low.left", "high.left"], "fix": "x"}},
   "motions": {"press": {"on": "ram", "along": "y", "course": -0.06}}
 })";
-
-struct Last : analysis::Observer {
-  analysis::Increment last;
-  void converged(const analysis::Increment& i) override { last = i; }
-};
-
-double history(const analysis::Problem& p, const Last& l, const std::string& name) {
-  const auto names = analysis::historyNames(p);
-  const auto it = std::find(names.begin(), names.end(), name);
-  EXPECT_NE(it, names.end()) << name;
-  return it == names.end() ? 0 : l.last.histories[size_t(it - names.begin())];
-}
 
 }  // namespace
 
