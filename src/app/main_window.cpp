@@ -73,6 +73,7 @@ void MainWindow::buildPages() {
 
   connect(shelf_, &Shelf::picked, this, &MainWindow::select);
   connect(shelf_, &Shelf::sightChanged, view_, &ModelView::setSight);
+  connect(shelf_, &Shelf::lit, view_, &ModelView::light);
   connect(history_, &HistoryView::selected, this, &MainWindow::select);
   connect(history_, &HistoryView::said, this, &MainWindow::notice);
   connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
@@ -207,6 +208,15 @@ void MainWindow::buildCommands() {
   command("Element edges on or off", "M", [this] { view_->findChild<QToolButton*>("edges")->toggle(); });
   command("Undeformed outline on or off", "U", [this] { view_->findChild<QToolButton*>("undeformed")->toggle(); });
   command("Swept display on or off", "W", [this] { if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle(); });
+  command("Touch map on or off", "T", [this] { shelf_->showMap(!shelf_->showsMap()); });
+  command("Mirrored display on or off", "R", [this] {
+    auto* b = view_->findChild<QToolButton*>("mirrored");
+    b->isHidden() ? notice("No support makes a symmetry plane: nothing to mirror at.") : b->toggle();
+  });
+  command("Section on or off", "S", [this] {
+    auto* b = view_->findChild<QToolButton*>("section");
+    b->isHidden() ? notice("A section cuts solid models only.") : b->toggle();
+  });
   command("Model page", "Ctrl+1", [this] { showPage(1); });
   command("Curves page", "Ctrl+2", [this] { showPage(2); });
   command("Model settings and parameters", "", [this] { select("model", {}); });

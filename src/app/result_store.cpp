@@ -276,4 +276,16 @@ void ResultStore::clearTraces() {
   emit tracesChanged();
 }
 
+ContactTally ResultStore::contactTally(const QString& contact) const {
+  ContactTally tally;
+  if (!series_ || moment_.row < 0) return tally;
+  for (size_t i = 0; i < header().contacts.size() && i < moment_.contacts.size(); ++i) {
+    const auto name = QString::fromStdString(header().contacts[i].name);
+    if (name != contact && !name.startsWith(contact + " with ")) continue;
+    const auto& state = moment_.contacts[i];
+    for (size_t k = 0; k + 4 < state.size(); k += 5) ++(state[k + 2] == 1 ? tally.sliding : state[k + 2] == 2 ? tally.sticking : tally.open);
+  }
+  return tally;
+}
+
 }  // namespace anvil::app

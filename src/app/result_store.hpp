@@ -42,6 +42,11 @@ struct Trace {
   QString name() const { return QString("%1 at node %2").arg(field).arg(node + 1); }
 };
 
+/// Nodes of a contact by status.
+struct ContactTally {
+  int open = 0, sliding = 0, sticking = 0;
+};
+
 class ResultStore : public QObject {
   Q_OBJECT
 public:
@@ -75,6 +80,9 @@ public:
   int rowAt(double time) const;
   /// What is on show.
   const Moment& moment() const { return moment_; }
+
+  /// How a contact stands at the moment on show; of all its pairs when it is between everything.
+  ContactTally contactTally(const QString& contact) const;
 
   const QString& field() const { return field_; }
   void setField(const QString& name);

@@ -76,6 +76,14 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   w.select("contacts", "seam");
   good &= take("solid-contact");
   w.view()->setSight(0, Sight::shown);
+  w.results().setField("equivalent plastic strain");
+  w.view()->setSection(true);
+  w.view()->setMirrored(true);
+  w.shelf()->showMap(true);
+  good &= take("solid-section");
+  w.view()->setSection(false);
+  w.view()->setMirrored(false);
+  w.shelf()->showMap(false);
   return good ? 0 : 1;
 }
 

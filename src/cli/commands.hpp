@@ -14,6 +14,7 @@ void addRun(CLI::App& app);
 void addCheck(CLI::App& app);
 void addTable(CLI::App& app);
 void addExport(CLI::App& app);
+void addPoint(CLI::App& app);
 void addVerify(CLI::App& app);
 
 }  // namespace anvil::cli

@@ -171,7 +171,7 @@ void addRun(CLI::App& app) {
 }
 
 void addCommands(CLI::App& app) {
-  addRun(app), addCheck(app), addTable(app), addExport(app), addVerify(app);
+  addRun(app), addCheck(app), addTable(app), addExport(app), addPoint(app), addVerify(app);
 }
 
 }  // namespace anvil::cli

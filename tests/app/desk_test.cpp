@@ -1,4 +1,5 @@
 // The desk: forms of every kind of thing, values in and out, names that follow.
+#include "app/desk/material_bench.hpp"
 #include "fixture.hpp"
 
 #include <QCheckBox>
@@ -155,6 +156,38 @@ private slots:
     QVERIFY(plot->grab().toImage() != before);
     type(row<QLineEdit>("plastic/tangent"), "=nonsense");
     QVERIFY(w_->desk()->findChild<QLabel*>("trouble")->text().contains("nonsense"));
+    w_.reset();
+  }
+
+  void aMaterialIsTriedOnATestMachine() {
+    open();
+    w_->select("materials", "steel");
+    settle();
+    auto* bench = w_->desk()->findChild<MaterialBench*>();
+    QVERIFY(bench);
+    QVERIFY(bench->plot()->points().size() > 10);
+    auto* test = bench->findChild<QComboBox*>("materialTest");
+    auto* path = bench->findChild<QLineEdit*>("materialPath");
+    QVERIFY(!path->isVisible());
+    const auto choose = [&](const QString& title) {
+      test->setCurrentIndex(test->findText(title));
+      emit test->activated(test->currentIndex());
+    };
+    choose("Pull and let go");
+    QVERIFY(path->isVisible());
+    QCOMPARE(bench->plot()->trouble(), QString());
+    // what stays after unloading is the plastic part: 0.02 less the elastic strain
+    const auto end = bench->plot()->points().back();
+    QVERIFY(std::abs(end.y()) < 1e-3);
+    QVERIFY2(end.x() > 0.0180 && end.x() < 0.0190, qPrintable(QString::number(end.x())));
+    type(path, "xx=stress 100; xx=stress -100");
+    QCOMPARE(test->currentText(), QString("Path of my own"));
+    QVERIFY(std::abs(bench->plot()->points().back().x() + 100. / 205000) < 1e-6);
+    type(path, "xx=stress 100 mm");
+    QVERIFY(!bench->plot()->trouble().isEmpty());
+    type(row<QLineEdit>("elastic/E"), "100 GPa");  // the machine follows the material
+    type(path, "xx=stress 100");
+    QVERIFY(std::abs(bench->plot()->points().back().x() - 100. / 100000) < 1e-6);
     w_.reset();
   }
 

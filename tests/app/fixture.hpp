@@ -91,5 +91,6 @@ QObject* makeHistoryTest();
 QObject* makeDeskTest();
 QObject* makeReviewTest();
 QObject* makeSolidTest();
+QObject* makeDisplayTest();
 
 }  // namespace anvil::app

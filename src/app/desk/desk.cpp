@@ -5,8 +5,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
-#include <QPainter>
-#include <QPainterPath>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QScrollArea>
@@ -16,61 +14,13 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/desk/material_bench.hpp"
 #include "app/theme.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 
 namespace anvil::app {
-
-MaterialPlot::MaterialPlot(DocumentStore& document, QString name, QWidget* parent) : QWidget(parent), document_(document), name_(std::move(name)) { setFixedHeight(150); }
-
-void MaterialPlot::paintEvent(QPaintEvent*) {
-  QPainter p(this);
-  p.setRenderHint(QPainter::Antialiasing);
-  const QRectF box(46, 8, width() - 58, height() - 36);
-  p.setPen(theme().line), p.setBrush(theme().raised), p.drawRect(box);
-  const auto* m = document_.document().materials.find(name_.toStdString());
-  if (!m) return;
-  try {
-    const model::Quantities q(document_.document());
-    std::vector<QPointF> points{{0, 0}};
-    QString across = "log strain", up = "true stress, MPa";
-    if (m->rubber) {
-      const auto law = analysis::rubberLaw(*m, q, "materials/" + name_.toStdString());
-      for (int i = 1; i <= 80; ++i) points.emplace_back(2. * i / 80, analysis::nominalTension(law, 1 + 2. * i / 80));
-      across = "elongation", up = "nominal stress, MPa";
-    }
-    const double E = m->rubber ? 1 : q(m->elastic.E, Kind::stress, "materials/" + name_.toStdString() + "/elastic/E");
-    if (m->plastic) {
-      const auto law = analysis::plasticLaw(*m, q, "materials/" + name_.toStdString());
-      const double end = std::max({0.02, law.hardening.span(), law.yieldAt(0) / E * 6});
-      for (int i = 0; i <= 80; ++i) points.emplace_back(end * i / 80 + law.yieldAt(end * i / 80) / E, law.yieldAt(end * i / 80));
-    } else if (!m->elastic.rows.empty()) {
-      (void)analysis::materialLaw(*m, q, "materials/" + name_.toStdString());
-      for (const auto& row : m->elastic.rows) points.emplace_back(q(row.at(0), Kind::number, ""), q(row.at(1), Kind::stress, ""));
-    } else if (!m->rubber) {
-      points.emplace_back(0.005, 0.005 * E);
-    }
-    const double xm = points.back().x(), ym = points.back().y() * 1.1;
-    QPainterPath path;
-    for (size_t i = 0; i < points.size(); ++i) {
-      const QPointF at(box.left() + points[i].x() / xm * box.width(), box.bottom() - points[i].y() / ym * box.height());
-      i ? path.lineTo(at) : path.moveTo(at);
-    }
-    p.setPen(QPen(theme().accent, 2)), p.setBrush(Qt::NoBrush), p.drawPath(path);
-    p.setPen(theme().faint);
-    QFont f = font();
-    f.setPixelSize(12), p.setFont(f);
-    p.drawText(QRectF(0, box.top() - 2, 42, 16), Qt::AlignRight, QString::fromStdString(shortNumber(ym, 3)));
-    p.drawText(QRectF(0, box.bottom() - 10, 42, 16), Qt::AlignRight, "0");
-    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignLeft, up);
-    p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignRight, across + " " + QString::fromStdString(shortNumber(xm, 3)));
-  } catch (const Error& e) {
-    p.setPen(theme().accent);
-    p.drawText(box.adjusted(8, 8, -8, -8), Qt::TextWordWrap, e.what());
-  }
-}
 
 Desk::Desk(DocumentStore& document, RunControl& run, QWidget* parent) : QWidget(parent), document_(document) {
   setObjectName("side");
@@ -82,7 +32,6 @@ Desk::Desk(DocumentStore& document, RunControl& run, QWidget* parent) : QWidget(
   pages_->addWidget(monitor_);
   connect(&document_, &DocumentStore::changed, this, [this] {
     if (!editing_ && form_ && pages_->currentWidget() == form_) rebuildForm();
-    for (auto* plot : findChildren<QWidget*>("materialPlot")) plot->update();
   });
   connect(&document_, &DocumentStore::opened, this, [this] { showThing("model", {}); });
 }
@@ -147,9 +96,7 @@ void Desk::rebuildForm() {
   trouble_->setObjectName("trouble"), trouble_->setWordWrap(true);
   layout->addWidget(trouble_);
   if (kind_ == "materials") {
-    auto* plot = new MaterialPlot(document_, name_, body);
-    plot->setObjectName("materialPlot");
-    layout->addWidget(plot);
+    layout->addWidget(new MaterialBench(document_, name_, body));
     const auto* m = document_.document().materials.find(name_.toStdString());
     if (m && !m->plastic) {
       auto* add = new QPushButton("Let it yield", body);

@@ -15,19 +15,6 @@ class QPushButton;
 
 namespace anvil::app {
 
-/// A material's curve, redrawn as it is typed.
-class MaterialPlot : public QWidget {
-public:
-  MaterialPlot(DocumentStore& document, QString name, QWidget* parent);
-
-protected:
-  void paintEvent(QPaintEvent*) override;
-
-private:
-  DocumentStore& document_;
-  QString name_;
-};
-
 /// Residuals and corrections per iteration, words on the state, pause and stop.
 class Monitor : public QWidget {
   Q_OBJECT

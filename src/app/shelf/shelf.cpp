@@ -168,14 +168,11 @@ QString Card::statusWords() const {
   const auto* c = document_.document().contacts.find(name.toStdString());
   if (!c) return {};
   QString kindWords = c->kind == "touching" ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shortWords(c->friction)) : QString::fromStdString(c->kind);
-  if (results_.isOpen() && results_.moment().row >= 0)
-    for (size_t i = 0; i < results_.header().contacts.size(); ++i)
-      if (results_.header().contacts[i].name == name.toStdString() && i < results_.moment().contacts.size()) {
-        const auto& state = results_.moment().contacts[i];
-        int slides = 0, sticks = 0;
-        for (size_t k = 0; k + 4 < state.size(); k += 5) slides += state[k + 2] == 1, sticks += state[k + 2] == 2;
-        kindWords = slides + sticks == 0 ? "open" : forceWords() + (sticks == 0 ? "sliding" : slides == 0 ? "sticking" : QString("%1 % sticks").arg(std::lround(100. * sticks / (slides + sticks))));
-      }
+  if (results_.isOpen() && results_.moment().row >= 0) {
+    const auto tally = results_.contactTally(name);
+    const int slides = tally.sliding, sticks = tally.sticking;
+    kindWords = slides + sticks == 0 ? "open" : forceWords() + (sticks == 0 ? "sliding" : slides == 0 ? "sticking" : QString("%1 % sticks").arg(std::lround(100. * sticks / (slides + sticks))));
+  }
   return kindWords;
 }
 
@@ -233,10 +230,32 @@ Shelf::Shelf(DocumentStore& document, ResultStore& results, QWidget* parent) : Q
   layout->addWidget(area);
   connect(search_, &QLineEdit::textChanged, this, &Shelf::rebuild);
   connect(&document_, &DocumentStore::changed, this, &Shelf::rebuild);
+  connect(&document_, &DocumentStore::opened, this, [this] { mapped_ = document_.document().contacts.size() > 8; });
   connect(&document_, &DocumentStore::opened, this, [this] { sights_.clear(), pickedFaces_.clear(); });
   connect(&results_, &ResultStore::rowChanged, this, [this] {
     for (auto* c : cards_) c->update();
+    if (map_) map_->update();
   });
+}
+
+void Shelf::addMapButton(QWidget* head, QHBoxLayout* row) {
+  auto* button = new QToolButton(head);
+  button->setText("Map"), button->setCheckable(true), button->setChecked(mapped_), button->setObjectName("contactMap");
+  button->setToolTip("All contacts at once, parts by parts (T)");
+  connect(button, &QToolButton::clicked, this, [this](bool on) { showMap(on); });
+  row->addWidget(button);
+}
+
+void Shelf::addMap() {
+  map_ = new TouchMap(document_, results_, body_);
+  connect(map_, &TouchMap::picked, this, [this](const QString& k, const QString& n) { choose(k, n), emit picked(k, n); });
+  connect(map_, &TouchMap::lit, this, &Shelf::lit);
+  list_->addWidget(map_);
+}
+
+void Shelf::showMap(bool on) {
+  mapped_ = on;
+  rebuild();
 }
 
 void Shelf::choose(const QString& kind, const QString& name) {
@@ -310,6 +329,7 @@ void Shelf::add(const QString& kind) {
 
 void Shelf::rebuild() {
   cards_.clear();
+  if (map_) map_ = nullptr, emit lit({}, {});
   while (auto* item = list_->takeAt(0)) {
     if (item->widget()) item->widget()->hide(), item->widget()->deleteLater();
     delete item;
@@ -324,8 +344,11 @@ void Shelf::rebuild() {
     auto* plus = new QToolButton(head);
     plus->setText("+"), plus->setToolTip(hint), plus->setObjectName("add-" + kind);
     connect(plus, &QToolButton::clicked, this, [this, kind] { add(kind); });
-    row->addWidget(label), row->addStretch(), row->addWidget(plus);
+    row->addWidget(label), row->addStretch();
+    if (kind == "contacts" && !names.empty()) addMapButton(head, row);
+    row->addWidget(plus);
     list_->addWidget(head);
+    if (kind == "contacts" && mapped_ && !names.empty()) return addMap();
     for (size_t i = 0; i < names.size(); ++i) {
       const auto name = QString::fromStdString(names[i]);
       if (!search_->text().isEmpty() && !name.contains(search_->text(), Qt::CaseInsensitive)) continue;

@@ -4,8 +4,10 @@
 
 #include "app/document_store.hpp"
 #include "app/result_store.hpp"
+#include "app/shelf/touch_map.hpp"
 #include "app/view/scene.hpp"
 
+class QHBoxLayout;
 class QLineEdit;
 class QVBoxLayout;
 
@@ -54,13 +56,20 @@ public:
   /// Faces that something added next is to act on.
   void setPickedFaces(const QStringList& names) { pickedFaces_ = names; }
   QList<Card*> cards() const { return cards_; }
+  /// Contacts as a map, parts by parts, instead of cards.
+  void showMap(bool on);
+  bool showsMap() const { return mapped_; }
+  TouchMap* touchMap() { return map_; }
 
 signals:
   void picked(const QString& kind, const QString& name);
   void sightChanged(int index, Sight sight);
+  void lit(const QStringList& faces, const std::vector<int>& parts);
 
 private:
   void rebuild();
+  void addMapButton(QWidget* head, QHBoxLayout* row);
+  void addMap();
   void add(const QString& kind);
   DocumentStore& document_;
   ResultStore& results_;
@@ -68,6 +77,8 @@ private:
   QWidget* body_;
   QVBoxLayout* list_;
   QList<Card*> cards_;
+  TouchMap* map_ = nullptr;
+  bool mapped_ = false;
   std::vector<Sight> sights_;
   QStringList pickedFaces_;
   QString kind_, name_;

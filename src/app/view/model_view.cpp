@@ -19,12 +19,12 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   scene_ = std::make_unique<Scene>(canvas_->renderer());
   scene_->update(state_);
   auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(0, 0, 0, 0);
-  layout->addWidget(canvas_);
+  layout->setContentsMargins(0, 0, 0, 0), layout->setSpacing(0);
 
   auto* bar = new QWidget(this);
+  bar->setObjectName("plain"), bar->setAttribute(Qt::WA_StyledBackground);
   auto* row = new QHBoxLayout(bar);
-  row->setContentsMargins(12, 8, 12, 0);
+  row->setContentsMargins(12, 6, 12, 4);
   field_ = new QComboBox(bar);
   field_->setObjectName("field");
   field_->setMinimumWidth(210);
@@ -39,6 +39,8 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   edges_ = toggle("Mesh", "Show element edges (M)", "edges", true);
   undeformed_ = toggle("Undeformed", "Outline of the undeformed shape (U)", "undeformed", false);
   sweep_ = toggle("Swept", "Axisymmetric model turned about its axis (W)", "sweep", false);
+  mirrored_ = toggle("Mirrored", "Show the whole: the picture is repeated beyond the symmetry planes (R)", "mirrored", false);
+  cut_ = toggle("Section", "Cut the picture open by a plane (S)", "section", false);
   lock_ = toggle("Hold range", "Keep the legend's range over all moments", "lock", false);
   send_ = new QToolButton(bar);
   send_->setText("Pins to Curves"), send_->setToolTip("Plot the result on show at the pins over the whole history (P)"), send_->setObjectName("sendPins"), send_->hide();
@@ -47,13 +49,16 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   whole->setText("Fit"), whole->setToolTip("Show everything (F)");
   row->addWidget(whole), row->addWidget(send_);
   row->addStretch();
-  bar->move(0, 0);
-  bar->setGeometry(0, 0, 860, 44);
-  bar->raise();
+  section_ = new SectionBar(document_, this);
+  section_->hide();
+  layout->addWidget(bar), layout->addWidget(section_), layout->addWidget(canvas_, 1);
+  connect(section_, &SectionBar::moved, this, &ModelView::refresh);
 
   connect(edges_, &QToolButton::toggled, this, &ModelView::setEdges);
   connect(undeformed_, &QToolButton::toggled, this, &ModelView::setUndeformed);
   connect(sweep_, &QToolButton::toggled, this, &ModelView::setSweep);
+  connect(mirrored_, &QToolButton::toggled, this, &ModelView::setMirrored);
+  connect(cut_, &QToolButton::toggled, this, &ModelView::setSection);
   connect(lock_, &QToolButton::toggled, this, [this](bool on) { results_.lockRange(on); });
   connect(whole, &QToolButton::clicked, this, &ModelView::fit);
   connect(field_, &QComboBox::textActivated, this, [this](const QString& name) { results_.setField(name); });
@@ -80,7 +85,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     lock_->setChecked(results_.rangeLocked());
     refresh();
   });
-  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_)}) w->hide();
+  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_), static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(cut_)}) w->hide();
 }
 
 void ModelView::rebuild() {
@@ -95,6 +100,37 @@ void ModelView::rebuild() {
   state_.colors.clear();
   for (const auto& [name, part] : d.parts) state_.colors.push_back(partColor(int(state_.colors.size()), QString::fromStdString(part.color)));
   showsResult_ = false;
+  offerDisplays();
+  refresh();
+}
+
+/// Mirrored and cut display, where the model allows them.
+void ModelView::offerDisplays() {
+  planes_ = checks::mirrorPlanes(document_.document(), scene_->header().mesh);
+  mirrored_->setVisible(!planes_.empty()), cut_->setVisible(scene_->solid());
+  if (planes_.empty()) mirrored_->setChecked(false);
+  if (!scene_->solid()) cut_->setChecked(false);
+}
+
+/// What is drawn: what was chosen, with what is lit for a while.
+SceneState ModelView::shown() const {
+  SceneState s = state_;
+  if (litFaces_.isEmpty()) return s;
+  s.sight.resize(std::max(s.sight.size(), scene_->header().mesh.parts.size()), Sight::shown);
+  for (size_t i = 0; i < s.sight.size(); ++i) {
+    const bool lit = std::find(litParts_.begin(), litParts_.end(), int(i)) != litParts_.end();
+    s.sight[i] = lit ? Sight::shown : s.sight[i] == Sight::hidden ? Sight::hidden : Sight::faded;
+  }
+  s.highlight.clear(), s.status.clear(), s.glass = true;
+  const auto& faces = scene_->header().mesh.faces;
+  for (size_t i = 0; i < faces.size(); ++i)
+    if (litFaces_.contains(QString::fromStdString(faces[i].name))) s.highlight.push_back(int(i));
+  return s;
+}
+
+void ModelView::light(const QStringList& faces, const std::vector<int>& parts) {
+  if (faces == litFaces_ && parts == litParts_) return;
+  litFaces_ = faces, litParts_ = parts;
   refresh();
 }
 
@@ -103,7 +139,7 @@ void ModelView::refresh() {
   const bool result = results_.isOpen() && moment.row >= 0;
   if (result != showsResult_) {
     boxed_.clear();
-    if (result) scene_->setHeader(results_.header());
+    if (result) scene_->setHeader(results_.header()), offerDisplays();
     else if (showsResult_) {
       showsResult_ = false;
       rebuild();
@@ -120,7 +156,11 @@ void ModelView::refresh() {
   state_.status = contactStatus();
   send_->setVisible(showsResult_ && !pins_.empty());
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
-  scene_->update(state_);
+  state_.mirrors = mirrored_->isChecked() ? planes_ : std::vector<checks::MirrorPlane>();
+  state_.section.reset();
+  if (cut_->isChecked() && scene_->solid()) state_.section = section_->section();
+  drawn_ = shown();
+  scene_->update(drawn_);
   if (!fitted_ && preparation_.current() && !scene_->header().mesh.x.empty() && canvas_->width() > 250) fit(), fitted_ = true;
   overlay_->setGeometry(canvas_->rect());
   overlay_->update();
@@ -130,7 +170,7 @@ void ModelView::refresh() {
 void ModelView::fit() {
   double b[6];
   scene_->bounds(b);
-  canvas_->fit(b, Overlay::legendWidth, Overlay::barHeight);
+  canvas_->fit(b, Overlay::legendWidth, Overlay::topMargin);
 }
 
 void ModelView::setSight(int part, Sight sight) {
@@ -197,8 +237,44 @@ void ModelView::setSweep(bool on) {
   refresh();
   fit();
 }
+void ModelView::setMirrored(bool on) {
+  if (on && planes_.empty()) return;
+  mirrored_->setChecked(on);
+  refresh();
+  fit();
+}
+
+void ModelView::setSection(bool on) {
+  on = on && scene_->solid();
+  cut_->setChecked(on), section_->setVisible(on);
+  if (on) {
+    double b[6];
+    scene_->bounds(b);
+    section_->setBounds(b);
+    if (!state_.section) section_->setSection({2, (b[4] + b[5]) / 2, false});
+  }
+  refresh();
+}
+
 void ModelView::setEdges(bool on) { state_.edges = on, refresh(); }
 void ModelView::setUndeformed(bool on) { state_.undeformed = on, refresh(); }
+
+/// The first layer of nodes behind a section's face can be picked too.
+void ModelView::reachBehindSection(std::vector<char>& used) const {
+  const auto& mesh = scene_->header().mesh;
+  const auto& cut = *state_.section;
+  const auto behind = [&](int n) { return (cut.keepAbove ? 1 : -1) * (scene_->place(n)[cut.axis] - cut.at); };
+  for (const auto& b : mesh.blocks) {
+    if (isHidden(b.part)) continue;
+    const int nodes = mesh::info(b.type).nodes;
+    for (size_t c = 0; c < b.count(); ++c) {
+      const int* cell = b.cell(c);
+      if (std::any_of(cell, cell + nodes, [&](int n) { return behind(n) < 0; }))
+        for (int i = 0; i < nodes; ++i)
+          if (behind(cell[i]) >= 0) used[size_t(cell[i])] = 1;
+    }
+  }
+}
 
 /// Nodes that can be picked: in space those of faces that look at the viewer.
 std::vector<int> ModelView::nodesInSight() const {
@@ -212,9 +288,10 @@ std::vector<int> ModelView::nodesInSight() const {
         Eigen::Vector3d middle, normal;
         scene_->facetFrame(f, middle, normal);
         if (normal.dot(viewer) < 0) continue;
-        for (int n : mesh.nodesOf(f)) used[size_t(n)] = 1;
+        for (int n : mesh.nodesOf(f)) used[size_t(n)] = !state_.section || !state_.section->cutsAway(scene_->place(n));
       }
     }
+    if (state_.section) reachBehindSection(used);
   } else {
     for (const auto& b : mesh.blocks)
       if (!isHidden(b.part))
@@ -252,6 +329,7 @@ QString ModelView::faceAt(const QPointF& at) const {
       if (scene_->solid()) {
         Eigen::Vector3d middle, normal;
         scene_->facetFrame(facet, middle, normal);
+        if (state_.section && state_.section->cutsAway(middle)) continue;
         if (normal.dot(canvas_->viewer()) < 0 || -canvas_->nearness(middle) >= least) continue;
         QPolygonF outline;
         for (int i = 0; i < mesh.cornersOf(facet); ++i) outline << canvas_->toScreen(scene_->place(n[size_t(i)]));

@@ -8,6 +8,7 @@
 #include "app/preparation.hpp"
 #include "app/result_store.hpp"
 #include "app/view/scene.hpp"
+#include "app/view/section_bar.hpp"
 #include "app/view/vtk_canvas.hpp"
 
 class QComboBox;
@@ -26,10 +27,12 @@ public:
   void setSight(int part, Sight sight);
   Sight sight(int part) const { return state_.sightOf(part); }
   /// Neither picked nor coloured: faded or hidden.
-  bool isHidden(int part) const { return sight(part) != Sight::shown; }
+  bool isHidden(int part) const { return drawn_.sightOf(part) != Sight::shown; }
   void highlightFace(const QString& name) { highlightFaces(name.isEmpty() ? QStringList() : QStringList(name)); }
   void highlightFaces(const QStringList& names);
   QStringList pickedFaces() const;
+  /// Lights faces and fades all parts but these, until called with nothing.
+  void light(const QStringList& faces, const std::vector<int>& parts);
   /// Colours a contact's surface by status while a result is on show; empty: none.
   void showContact(const QString& name);
   /// Pins the node with the greatest (least) value on show.
@@ -46,6 +49,12 @@ public:
   void setSweep(bool on);
   void setEdges(bool on);
   void setUndeformed(bool on);
+  /// Repeats the picture beyond the model's symmetry planes.
+  void setMirrored(bool on);
+  /// Cuts the picture of a solid open.
+  void setSection(bool on);
+  SectionBar* sectionBar() { return section_; }
+  const Scene& scene() const { return *scene_; }
   /// Node nearest to a place of the view, within a few pixels; -1.
   int nodeAt(const QPointF& at) const;
   VtkCanvas* canvas() { return canvas_; }
@@ -65,8 +74,11 @@ private:
   void click(const QPointF& at, bool more);
   void drawBox(const QRectF& box, bool done);
   std::vector<int> nodesInSight() const;
+  void reachBehindSection(std::vector<char>& used) const;
   QString faceAt(const QPointF& at) const;
   std::vector<int> contactStatus() const;
+  SceneState shown() const;
+  void offerDisplays();
 
   DocumentStore& document_;
   Preparation& preparation_;
@@ -74,9 +86,13 @@ private:
   VtkCanvas* canvas_;
   Overlay* overlay_;
   QComboBox* field_;
-  QToolButton *edges_, *undeformed_, *sweep_, *lock_, *send_;
+  QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *cut_, *lock_, *send_;
+  SectionBar* section_;
   std::unique_ptr<Scene> scene_;
-  SceneState state_;
+  SceneState state_, drawn_;                   ///< what was chosen; what that comes to with what is lit
+  std::vector<checks::MirrorPlane> planes_;
+  QStringList litFaces_;
+  std::vector<int> litParts_;
   std::vector<int> pins_, boxed_;
   QRectF box_;
   QString contact_;

@@ -2,6 +2,7 @@
 
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 #include <map>
 
@@ -24,8 +25,8 @@ Overlay::Overlay(ModelView& view) : QWidget(view.canvas_), v_(view) {
 void Overlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  if (!v_.state_.sweep && !v_.scene_->solid()) rigidBodies(p);
-  if (!v_.state_.sweep) marked(p);
+  if (!v_.drawn_.sweep && !v_.scene_->solid()) rigidBodies(p);
+  if (!v_.drawn_.sweep) marked(p);
   if (v_.scene_->solid()) triad(p);
   if (v_.showsResult_) extremes(p), legend(p);
   else symbols(p);
@@ -48,10 +49,10 @@ void Overlay::box(QPainter& p) {
 void Overlay::legend(QPainter& p) {
   const auto& r = v_.results_;
   const double low = r.low(), high = r.high();
-  const QRectF bar(width() - 74, 64, 16, std::max(120, height() - 150));
+  const QRectF bar(width() - 90, 34, 16, std::max(120, height() - 110));
   QColor back = theme().paper;  // readable whatever lies behind
   back.setAlpha(215);
-  p.fillRect(QRectF(width() - 130, 34, 130, height() - 90), back);
+  p.fillRect(QRectF(width() - 146, 4, 146, height() - 50), back);
   const auto y = [&](double value) { return bar.bottom() - (value - low) / (high - low) * bar.height(); };
   for (int i = 0; i < int(bar.height()); ++i) {
     const double t = 1 - i / bar.height();
@@ -74,7 +75,7 @@ void Overlay::legend(QPainter& p) {
   p.setPen(theme().ink);
   for (int i = 0; i <= 5; ++i) {
     const double value = low + (high - low) * i / 5;
-    p.drawText(QRectF(bar.right() + 5, y(value) - 9, 60, 18), Qt::AlignVCenter, number(value));
+    p.drawText(QRectF(bar.right() + 5, y(value) - 9, 72, 18), Qt::AlignVCenter, number(value));
   }
   const double yield = v_.scene_->header().yieldStress;
   if (r.moment().field == "von Mises stress" && yield > low && yield < high) {
@@ -86,10 +87,12 @@ void Overlay::legend(QPainter& p) {
   QString below = r.rangeLocked() ? "range held" : "range of this moment";
   p.drawText(QRectF(width() - 180, bar.bottom() + 8, 172, 18), Qt::AlignRight, below);
   p.setPen(theme().ink);
-  QFont f = p.font();
+  const QFont plain = p.font();
+  QFont f = plain;
   f.setWeight(QFont::DemiBold);
   p.setFont(f);
-  p.drawText(QRectF(width() - 240, 38, 232, 18), Qt::AlignRight, r.moment().field + (r.unit().isEmpty() ? "" : "  " + r.unit()));
+  p.drawText(QRectF(width() - 240, 8, 232, 18), Qt::AlignRight, r.moment().field + (r.unit().isEmpty() ? "" : "  " + r.unit()));
+  p.setFont(plain);
 }
 
 /// Thick outline with hatching on the material's side.
@@ -98,10 +101,24 @@ void Overlay::rigidBodies(QPainter& p) {
   const auto& header = v_.scene_->header();
   for (size_t k = 0; k < header.rigid.size(); ++k) {
     const auto names = header.mesh.parts;
-    for (size_t i = 0; i < names.size(); ++i)
-      if (names[i] == header.rigid[k].name && v_.isHidden(int(i))) return;
+    bool hidden = false;
+    for (size_t i = 0; i < names.size(); ++i) hidden |= names[i] == header.rigid[k].name && v_.isHidden(int(i));
+    if (!hidden) hatched(p, v_.scene_->rigidPath(k), c);
+  }
+}
+
+void Overlay::hatched(QPainter& p, const std::vector<Eigen::Vector3d>& path, const QColor& c) {
+  const auto& mirrors = v_.drawn_.mirrors;
+  for (size_t copy = 0; copy < size_t(1) << mirrors.size(); ++copy) {
+    bool reversed = false;
     QPolygonF line;
-    for (const auto& x : v_.scene_->rigidPath(k)) line << v_.canvas_->toScreen(x.x(), x.y(), 0);
+    for (auto x : path) {
+      reversed = false;
+      for (size_t m = 0; m < mirrors.size(); ++m)
+        if (copy >> m & 1) x[mirrors[m].axis] = 2 * mirrors[m].at - x[mirrors[m].axis], reversed = !reversed;
+      line << v_.canvas_->toScreen(x.x(), x.y(), 0);
+    }
+    if (reversed) std::reverse(line.begin(), line.end());
     p.setPen(QPen(c, 3)), p.setBrush(Qt::NoBrush), p.drawPolyline(line);
     p.setPen(QPen(c, 1));
     double left = 6;
@@ -120,7 +137,7 @@ void Overlay::rigidBodies(QPainter& p) {
 /// A contact's surface by status: colour and line pattern, so that colour alone does not carry it.
 bool Overlay::contactStatus(QPainter& p) {
   const auto& header = v_.scene_->header();
-  const auto& status = v_.state_.status;
+  const auto& status = v_.drawn_.status;
   if (status.empty()) return false;
   const QPen pens[3] = {QPen(contactColor(0), 2, Qt::DotLine), QPen(contactColor(1), 5, Qt::DashLine, Qt::FlatCap), QPen(contactColor(2), 5, Qt::SolidLine, Qt::FlatCap)};
   const char* const words[3] = {"open", "sliding", "sticking"};
@@ -157,7 +174,7 @@ void Overlay::marked(QPainter& p) {
   if (contactStatus(p)) return;
   if (v_.scene_->solid()) return;
   p.setPen(QPen(theme().accent, 3.5, Qt::SolidLine, Qt::RoundCap));
-  for (int k : v_.state_.highlight) {
+  for (int k : v_.drawn_.highlight) {
     if (size_t(k) >= header.mesh.faces.size()) continue;
     for (const auto& f : header.mesh.faces[size_t(k)].facets) {
       const auto n = header.mesh.nodesOf(f);
@@ -180,7 +197,7 @@ void Overlay::arrow(QPainter& p, QPointF tip, QPointF d, const QColor& c) {
 void Overlay::symbols(QPainter& p) {
   const auto& d = v_.document_.document();
   const auto& mesh = v_.scene_->header().mesh;
-  if (v_.state_.sweep) return;
+  if (v_.drawn_.sweep) return;
   const bool solid = v_.scene_->solid();
   const auto onScreen = [&](const Eigen::Vector3d& direction) {  // unit direction as it lies on the screen
     const QPointF t = v_.canvas_->toScreen(v_.canvas_->pixelLength() * 40 * direction) - v_.canvas_->toScreen(Eigen::Vector3d::Zero());
@@ -260,8 +277,10 @@ void Overlay::symbols(QPainter& p) {
     const QColor c = laneColor("motions");
     const auto direction = m.along.axis.starts_with("turn") ? QPointF(0, 0) : m.along.vector.empty() ? axis(m.along.axis) : QPointF(1, 0);
     double sign = 1;
+    const auto backwards = [](const model::Entry& e) { return e.number ? *e.number < 0 : e.text.starts_with("=-") || e.text.starts_with("-"); };
+    if (backwards(m.course.value)) sign = -1;
     for (const auto& [step, stage] : m.course.stages)
-      if ((stage.value.number && *stage.value.number < 0) || stage.value.text.starts_with("=-") || stage.value.text.starts_with("-")) sign = -1;
+      if (backwards(stage.value)) sign = -1;
     along(m.on, [&](QPointF at, QPointF out) {
       const bool normal = m.along.axis == "normal";
       const QPointF dir = sign * (normal ? out : direction);
@@ -286,7 +305,7 @@ void Overlay::extremes(QPainter& p) {
       if (least < 0 || r.values()[size_t(n)] < r.values()[size_t(least)]) least = n;
     }
   }
-  if (most < 0 || v_.state_.sweep) return;
+  if (most < 0 || v_.drawn_.sweep) return;
   const auto mark = [&](int n, const QString& word) {
     const QPointF at = v_.canvas_->toScreen(v_.scene_->place(n));
     const QString text = word + " " + number(r.values()[size_t(n)]);
@@ -326,10 +345,13 @@ void Overlay::pins(QPainter& p) {
 
 void Overlay::words(QPainter& p) {
   p.setPen(theme().faint);
-  const QString left = v_.showsResult_ ? QString("time %1 s   ·   deformation true to scale").arg(number(v_.shownTime())) : QString("as built");
-  p.drawText(QRectF(16, height() - 30, width() / 2., 20), Qt::AlignLeft, left);
+  QString left = v_.showsResult_ ? QString("time %1 s   ·   true to scale").arg(number(v_.shownTime())) : QString("as built");
+  QStringList beyond;
+  for (const auto& m : v_.drawn_.sweep ? std::vector<checks::MirrorPlane>() : v_.drawn_.mirrors) beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
+  if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + " mm";
+  p.drawText(QRectF(16, height() - 30, width() - 340., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;
-  if (!v_.state_.sweep && !x.empty()) {  // a length to go by
+  if (!v_.drawn_.sweep && !x.empty()) {  // a length to go by
     const double want = 90 * v_.canvas_->pixelLength(), power = std::pow(10, std::floor(std::log10(want)));
     const double length = want / power >= 5 ? 5 * power : want / power >= 2 ? 2 * power : power, pixels = length / v_.canvas_->pixelLength();
     const double at = width() - 230;
@@ -339,7 +361,7 @@ void Overlay::words(QPainter& p) {
     p.drawText(QRectF(at + pixels + 6, base - 14, 80, 20), Qt::AlignLeft, number(length) + " mm");
   }
   if (!v_.trouble_.isEmpty()) {
-    QRectF box(16, 56, std::min(560, width() - 40), 0);
+    QRectF box(16, 16, std::min(560, width() - 40), 0);
     const QRectF need = p.fontMetrics().boundingRect(box.adjusted(12, 8, -12, 400).toRect(), Qt::TextWordWrap, v_.trouble_);
     box.setHeight(need.height() + 18);
     p.setPen(QPen(theme().accent, 1)), p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);

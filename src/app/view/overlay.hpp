@@ -1,6 +1,8 @@
 // What is painted over the picture: legend, symbols, pins, words.
 #pragma once
+#include <Eigen/Core>
 #include <QWidget>
+#include <vector>
 
 namespace anvil::app {
 
@@ -10,7 +12,7 @@ class Overlay : public QWidget {
   Q_OBJECT
 public:
   explicit Overlay(ModelView& view);
-  static constexpr int legendWidth = 170, barHeight = 48;
+  static constexpr int legendWidth = 170, topMargin = 12;
 
 protected:
   void paintEvent(QPaintEvent*) override;
@@ -19,6 +21,7 @@ private:
   void legend(QPainter& p);
   void symbols(QPainter& p);
   void rigidBodies(QPainter& p);
+  void hatched(QPainter& p, const std::vector<Eigen::Vector3d>& path, const QColor& c);
   void marked(QPainter& p);
   bool contactStatus(QPainter& p);
   void triad(QPainter& p);

@@ -6,6 +6,7 @@
 #include <vtkProperty.h>
 #include <vtkUnsignedCharArray.h>
 
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <numbers>
@@ -42,8 +43,8 @@ int polygons(vtkCellArray* cells, const int* node, int corners, int nodes, vtkId
 
 }  // namespace
 
-Scene::Scene(vtkRenderer* renderer) {
-  for (Layer* l : {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_}) connect(*l, renderer);
+Scene::Scene(vtkRenderer* renderer) : renderer_(renderer) {
+  for (Layer* l : drawn()) connect(*l, renderer);
   surface_.mapper->SetInterpolateScalarsBeforeMapping(true);
   surface_.mapper->SetLookupTable(table_);
   surface_.mapper->SetUseLookupTableScalarRange(true);
@@ -121,10 +122,14 @@ Eigen::Vector3d Scene::place(int node) const { return place_.at(size_t(node)); }
 void Scene::bounds(double b[6]) const {
   for (int i = 0; i < 3; ++i) b[2 * i] = 1e300, b[2 * i + 1] = -1e300;
   for (const Layer* l : {&surface_, &rigid_}) {
-    if (l->data->GetNumberOfPoints() == 0) continue;
+    if (l->data->GetNumberOfCells() == 0) continue;
     double o[6];
-    l->data->GetBounds(o);
+    l->data->GetCellsBounds(o);
     for (int i = 0; i < 3; ++i) b[2 * i] = std::min(b[2 * i], o[2 * i]), b[2 * i + 1] = std::max(b[2 * i + 1], o[2 * i + 1]);
+  }
+  for (const auto& m : mirrors_) {
+    const double low = b[2 * m.axis], high = b[2 * m.axis + 1];
+    b[2 * m.axis] = std::min(low, 2 * m.at - high), b[2 * m.axis + 1] = std::max(high, 2 * m.at - low);
   }
   if (b[0] > b[1])
     for (int i = 0; i < 3; ++i) b[2 * i] = -1, b[2 * i + 1] = 1;
@@ -141,6 +146,8 @@ void Scene::update(const SceneState& s) {
   fillFaces(s);
   fillLines(s);
   fillRigid(s);
+  mirror(s);
+  fillCaps(s);
 }
 
 void Scene::colours(const SceneState& s) {
@@ -223,6 +230,7 @@ void Scene::fillSurface(const SceneState& s) {
   else surface_.mapper->SetScalarModeToUseCellData(), surface_.mapper->SetColorModeToDirectScalars();
   surface_.actor->GetProperty()->SetLighting(s.sweep || solid());
   surface_.actor->GetProperty()->SetAmbient(0.55), surface_.actor->GetProperty()->SetDiffuse(0.5);
+  surface_.actor->GetProperty()->SetOpacity(s.glass && solid() ? 0.4 : 1);
   surface_.data->Modified();
 }
 

@@ -11,14 +11,24 @@
 #include <vtkSmartPointer.h>
 
 #include <QColor>
+#include <optional>
 #include <vector>
 
+#include "core/checks/symmetry.hpp"
 #include "core/results/store.hpp"
 
 namespace anvil::app {
 
 /// How much of a part is drawn: all, its outline only, nothing.
 enum class Sight { shown, faded, hidden };
+
+/// A plane that cuts the picture of a solid open: what lies beyond it is not drawn.
+struct Section {
+  int axis = 0;              ///< its normal: 0 x, 1 y, 2 z
+  double at = 0;             ///< mm
+  bool keepAbove = false;    ///< the greater side is kept, else the lesser
+  bool cutsAway(const Eigen::Vector3d& x) const { return keepAbove ? x[axis] < at : x[axis] > at; }
+};
 
 /// What the view draws.
 struct SceneState {
@@ -31,6 +41,9 @@ struct SceneState {
   Sight sightOf(int part) const { return size_t(part) < sight.size() ? sight[size_t(part)] : Sight::shown; }
   std::vector<QColor> colors;                         ///< per part; by their order when missing
   std::vector<int> highlight;                         ///< named faces
+  std::vector<checks::MirrorPlane> mirrors;           ///< the picture is repeated beyond each
+  std::optional<Section> section;
+  bool glass = false;                                 ///< solids let what lies behind shine through
   std::vector<int> status;                            ///< contact status per node (-1: none), to colour a contact's faces in space
 };
 
@@ -42,8 +55,10 @@ public:
   /// New moment, field or display choice.
   void update(const SceneState& state);
   const results::Header& header() const { return header_; }
-  /// Bounds of what is drawn: xmin, xmax, ymin, ymax, zmin, zmax.
+  /// Bounds of what is drawn, mirrored pictures included: xmin, xmax, ymin, ymax, zmin, zmax.
   void bounds(double b[6]) const;
+  /// Area of the section's face that is drawn (mm², mirrored ones included); 0 without a section.
+  double sectionArea() const;
   /// Outline of a rigid body where it stands now.
   const std::vector<Eigen::Vector3d>& rigidPath(size_t body) const { return rigidPaths_.at(body); }
   /// Deformed place of a node.
@@ -59,6 +74,7 @@ private:
     vtkSmartPointer<vtkPolyData> data = vtkSmartPointer<vtkPolyData>::New();
     vtkSmartPointer<vtkPolyDataMapper> mapper = vtkSmartPointer<vtkPolyDataMapper>::New();
     vtkSmartPointer<vtkActor> actor = vtkSmartPointer<vtkActor>::New();
+    std::vector<vtkSmartPointer<vtkActor>> mirrored;   ///< the same beyond the symmetry planes
   };
   /// A line along an element edge: two ends, or with a node between them.
   struct Line {
@@ -71,6 +87,10 @@ private:
   void fillSurface(const SceneState& s);
   void fillLines(const SceneState& s);
   void fillRigid(const SceneState& s);
+  void fillCaps(const SceneState& s);
+  void cap(Layer& layer, const Section& section, bool quadratic, const SceneState& s);
+  void mirror(const SceneState& s);
+  std::vector<Layer*> drawn() { return {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_}; }
   void colours(const SceneState& s);
 
   results::Header header_;
@@ -79,6 +99,9 @@ private:
   std::vector<std::vector<mesh::Facet>> outline_;   ///< boundary facets per part
   std::vector<Line> edgeLines_, outlineLines_;      ///< element edges in sight; edges of the shape
   Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_;
+  std::vector<checks::MirrorPlane> mirrors_;
+  std::vector<Layer> caps_;                         ///< faces of the section: of the model and of each mirrored picture
+  vtkRenderer* renderer_;
   vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();
 };
 

@@ -108,18 +108,28 @@ void VtkCanvas::fit(const double b[6], double rightMargin, double topMargin) {
   for (int i = 0; i < 3; ++i) direction[i] = position[i] - focal[i];
   const double center[3] = {(b[0] + b[1]) / 2, (b[2] + b[3]) / 2, (b[4] + b[5]) / 2};
   const double size = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]}), length = std::sqrt(direction[0] * direction[0] + direction[1] * direction[1] + direction[2] * direction[2]);
-  double half;
-  if (plane_) half = std::max((b[3] - b[2]) / 2 / std::max(0.3, 1 - (topMargin + 44) / h), (b[1] - b[0]) / 2 / usable * h / w) * 1.1;
-  else half = 0.62 * size * std::max(1., h / w / usable);
-  camera->SetFocalPoint(center);
-  camera->SetPosition(center[0] + direction[0] / length * 4 * size, center[1] + direction[1] / length * 4 * size, center[2] + direction[2] / length * 4 * size);
-  camera->SetParallelScale(half);
-  if (plane_) {  // leave room for the legend on the right
-    const double shift = rightMargin / h * half;
-    const double lift = (topMargin - 30) / h * half;
-    camera->SetFocalPoint(center[0] + shift, center[1] + lift, center[2]);
-    camera->SetPosition(center[0] + shift, center[1] + lift, center[2] + 4 * size);
+  double up[3], back[3], right[3];
+  camera->OrthogonalizeViewUp();
+  camera->GetViewUp(up);
+  for (int i = 0; i < 3; ++i) back[i] = direction[i] / length;
+  vtkMath::Cross(up, back, right);
+  vtkMath::Normalize(right);
+  double across = 0, along = 0;   // half extents of the bounds on the screen
+  for (int corner = 0; corner < 8; ++corner) {
+    double x = 0, y = 0;
+    for (int i = 0; i < 3; ++i) {
+      const double d = b[2 * i + (corner >> i & 1)] - center[i];
+      x += d * right[i], y += d * up[i];
+    }
+    across = std::max(across, x), along = std::max(along, y);
   }
+  const double half = 1.1 * std::max(along / std::max(0.3, 1 - (topMargin + 44) / h), across / usable * h / w);
+  camera->SetParallelScale(half);
+  // leave room for the legend on the right and the tools above
+  const double shift = rightMargin / h * half, lift = (topMargin - 30) / h * half;
+  double focus[3], place[3];
+  for (int i = 0; i < 3; ++i) focus[i] = center[i] + shift * right[i] + lift * up[i], place[i] = focus[i] + back[i] * 4 * size;
+  camera->SetFocalPoint(focus), camera->SetPosition(place);
   emit cameraChanged();
   update();
 }

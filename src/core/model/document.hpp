@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/units.hpp"
+#include "core/model/comments.hpp"
 
 namespace anvil::model {
 
@@ -362,6 +363,7 @@ struct Document {
   Named<Stabilisation> stabilisations;
   Named<Watch> watch;
   Solver solver;
+  std::vector<Comment> comments;      ///< of the file, kept in their places
   bool operator==(const Document&) const = default;
 };
 

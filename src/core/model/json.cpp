@@ -6,6 +6,7 @@
 
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
+#include "core/model/comments.hpp"
 #include "core/model/fields.hpp"
 
 namespace anvil::model {
@@ -203,9 +204,10 @@ template <class T> Json write(const T& value) {
 }
 
 // Short arrays and objects stay on one line; people read this.
-std::string pretty(const Json& j, int indent) {
+std::string pretty(const Json& j, int indent, const std::string& path, const std::set<std::string>& commented) {
   const std::string flat = j.dump();
-  if (!j.is_structured() || j.empty() || (flat.size() + size_t(indent) < 100 && indent > 2)) {
+  const bool open = j.is_structured() && !j.empty() && commented.contains(path);
+  if (!open && (!j.is_structured() || j.empty() || (flat.size() + size_t(indent) < 100 && indent > 2))) {
     std::string spaced;  // a space behind ':' and ',' outside quotes
     bool quoted = false;
     for (size_t i = 0; i < flat.size(); ++i) {
@@ -217,11 +219,10 @@ std::string pretty(const Json& j, int indent) {
   }
   const std::string pad(size_t(indent) + 2, ' ');
   std::string text = j.is_object() ? "{" : "[";
-  bool first = true;
+  int count = 0;
   for (const auto& [key, item] : j.items()) {
-    text += first ? "\n" : ",\n";
-    first = false;
-    text += pad + (j.is_object() ? Json(key).dump() + ": " : "") + pretty(item, indent + 2);
+    text += count++ == 0 ? "\n" : ",\n";
+    text += pad + (j.is_object() ? Json(key).dump() + ": " : "") + pretty(item, indent + 2, under(path, j.is_object() ? key : std::to_string(count)), commented);
   }
   return text + "\n" + std::string(size_t(indent), ' ') + (j.is_object() ? "}" : "]");
 }
@@ -284,6 +285,7 @@ Document parse(const std::string& text) {
     const int line = lineOf(text, e.where());
     throw Error(e.wrong(), (e.where().empty() ? "model" : e.where()) + (line ? " (line " + std::to_string(line) + ")" : ""), e.remedy());
   }
+  document.comments = commentsIn(text);
   if (document.anvil != 1)
     throw Error("this file has format version " + std::to_string(document.anvil), "anvil", "This program reads version 1.");
   return document;
@@ -303,7 +305,7 @@ std::string print(const Document& document) {
   j["anvil"] = document.anvil;
   const Json rest = write(document);
   for (const auto& [key, item] : rest.items()) j[key] = item;
-  return pretty(j, 0) + "\n";
+  return withComments(pretty(j, 0, "", commentedPaths(document.comments)) + "\n", document.comments);
 }
 
 void save(const Document& document, const std::string& path) { writeWhole(path, print(document)); }
