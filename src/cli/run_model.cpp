@@ -33,21 +33,21 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   row.histories = inc.histories, row.residuals = inc.residuals;
   const auto& r = inc.restart;
   const auto plain = [](const analysis::VectorXd& v) { return std::vector<double>(v.begin(), v.end()); };
-  row.restart = {{double(r.step), double(r.increment), r.time, r.nextSize, r.averageForce}, plain(r.displacement), plain(r.lastChange), plain(r.released), r.energies};
+  row.restart = {{double(r.step), double(r.increment), r.time, r.nextSize, r.averageForce, r.lastSize, r.share, r.arcUnit}, plain(r.displacement), plain(r.stepStart), plain(r.released), plain(r.travelled), r.energies};
   row.restart.insert(row.restart.end(), r.blockStates.begin(), r.blockStates.end());
   row.restart.insert(row.restart.end(), r.pairStates.begin(), r.pairStates.end());
   return row;
 }
 
 analysis::Restart restartOf(const analysis::Problem& p, const std::vector<std::vector<double>>& v) {
-  if (v.size() != 5 + p.blocks.size() + p.pairs.size() || v[0].size() != 5)
+  if (v.size() != 6 + p.blocks.size() + p.pairs.size() || v[0].size() != 8)
     throw Error("the stored run has other parts or contacts than this model", "continue", "Run from the start.");
   analysis::Restart r;
-  r.step = int(v[0][0]), r.increment = int(v[0][1]), r.time = v[0][2], r.nextSize = v[0][3], r.averageForce = v[0][4];
+  r.step = int(v[0][0]), r.increment = int(v[0][1]), r.time = v[0][2], r.nextSize = v[0][3], r.averageForce = v[0][4], r.lastSize = v[0][5], r.share = v[0][6], r.arcUnit = v[0][7];
   const auto vector = [](const std::vector<double>& x) { return analysis::VectorXd(Eigen::Map<const analysis::VectorXd>(x.data(), Eigen::Index(x.size()))); };
-  r.displacement = vector(v[1]), r.lastChange = vector(v[2]), r.released = vector(v[3]), r.energies = v[4];
-  const auto blocks = std::ptrdiff_t(5 + p.blocks.size());
-  r.blockStates.assign(v.begin() + 5, v.begin() + blocks);
+  r.displacement = vector(v[1]), r.stepStart = vector(v[2]), r.released = vector(v[3]), r.travelled = vector(v[4]), r.energies = v[5];
+  const auto blocks = std::ptrdiff_t(6 + p.blocks.size());
+  r.blockStates.assign(v.begin() + 6, v.begin() + blocks);
   r.pairStates.assign(v.begin() + blocks, v.end());
   return r;
 }

@@ -212,6 +212,7 @@ const std::vector<VerifyCase>& verifyCases() {
       {"C1", "contact patch test", false, caseC1},                {"C5", "block with friction", false, caseC5},
       {"C7", "press fit", true, caseC7},
       {"P5", "bar bent past yield", false, caseP5},               {"P6", "necking of a round bar", true, caseP6},
+      {"L3", "two-bar truss past its load limits", false, caseL3},
       {"L2", "strip bent into a circle", true, caseL2},           {"C4", "roller pressed and pushed", true, caseC4},
       {"C6", "belt on a drum", false, caseC6},                    {"C8", "ironing", true, caseC8},
       {"C9", "ring crushed flat", true, caseC9},

@@ -285,7 +285,7 @@ Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tang
   for (size_t i = 0; i < p_.blocks.size() && !p_.temperatures.empty(); ++i) {
     double strain = 0;
     for (const auto& t : p_.temperatures)
-      if (t.rise.active[size_t(moment.step)]) strain += t.expansion[i] * t.rise.curve(moment.time);
+      if (t.rise.active[size_t(moment.step)]) strain += t.expansion[i] * moment.time.of(t.rise);
     p_.blocks[i]->points().setThermalStrain(strain);
   }
   auto e = elements(u, tangent, elasticTrial, du);
@@ -320,6 +320,13 @@ VectorXd Assembly::solve() {
   Stopwatch watch{timing.solution};
   ++timing.iterations;
   VectorXd x = rhs_;
+  solver_.solve(x);
+  return x;
+}
+
+VectorXd Assembly::solveAgain(VectorXd x) {
+  if (pattern_.size() == 0) return VectorXd();
+  Stopwatch watch{timing.solution};
   solver_.solve(x);
   return x;
 }

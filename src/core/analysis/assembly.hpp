@@ -27,7 +27,8 @@ struct Evaluation {
 
 /// Where the increment stands: everything time-dependent that enters the residual.
 struct Moment {
-  double time = 0, size = 1, stepShare = 1, stepTime = 1;
+  Instant time = 0;
+  double size = 1, stepShare = 1, stepTime = 1;
   int step = 0;
   const VectorXd* before = nullptr;          ///< displacements at the increment's start
   const VectorXd* releasedForce = nullptr;   ///< reactions let go at the step's start; they fade over the step
@@ -51,6 +52,10 @@ public:
 
   /// Factorises and solves for the free corrections.
   VectorXd solve();
+  /// Solves for another right-hand side with the factors at hand.
+  VectorXd solveAgain(VectorXd rightHandSide);
+  /// Negative pivots of the last factorisation; -1 when the matrix is not symmetric.
+  int negativePivots() const { return pattern_.size() ? solver_.negativePivots() : 0; }
   const std::vector<int>& nullEquations() const { return solver_.nullPivots(); }
   /// Node and axis of an equation; for a body or multiplier -1 and the dof.
   int nodeOfEquation(int equation, int& axis) const;

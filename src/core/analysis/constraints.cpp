@@ -159,18 +159,18 @@ void Constraints::toGlobal(VectorXd& v) const {
 
 /// Displacement along a prescribed direction. A support holds what it finds; a motion that begins in this step starts
 /// from where the body is.
-double Constraints::value(int motion, int node, const Vector3d& direction, double time, const VectorXd& start) const {
+double Constraints::value(int motion, int node, const Vector3d& direction, const Instant& time, const VectorXd& start) const {
   const double was = direction.dot(problem_.at(start, node));
   if (motion < 0) return was;
   const auto& m = problem_.motions[size_t(motion)];
   if (m.support) return was;
-  const double change = m.course.curve(time) - m.course.curve(begin_ + 1e-12 * (time - begin_));
+  const double change = time.change(m.course, begin_);
   if (!m.turn) return was + change;
   const Vector3d X = problem_.mesh.x[size_t(node)], arm = X + problem_.at(start, node) - m.about;
   return direction.dot(m.about + Eigen::AngleAxisd(change, m.axis) * arm - X);
 }
 
-void Constraints::prescribe(double time, const VectorXd& start, VectorXd& u) const {
+void Constraints::prescribe(const Instant& time, const VectorXd& start, VectorXd& u) const {
   const int dim = problem_.dim();
   for (int i = 0; i < problem_.nodeCount(); ++i) {
     const auto& list = given_[size_t(i)];
@@ -204,7 +204,7 @@ void Constraints::prescribe(double time, const VectorXd& start, VectorXd& u) con
     if (rigidMotion_[r] < 0) continue;
     const auto& m = problem_.motions[size_t(rigidMotion_[r])];
     if (m.support) continue;
-    const double change = m.course.curve(time) - m.course.curve(begin_ + 1e-12 * (time - begin_));
+    const double change = time.change(m.course, begin_);
     if (!m.anyAxis) {
       u[dof] += change;
       continue;

@@ -28,14 +28,14 @@ public:
   void toGlobal(VectorXd& v) const;
 
   /// Total displacement of every prescribed dof (local components) at a time; others keep their entry in `u`.
-  void prescribe(double time, const VectorXd& startOfStep, VectorXd& localU) const;
+  void prescribe(const Instant& time, const VectorXd& startOfStep, VectorXd& localU) const;
 
 private:
   struct Given {
     int motion;
     Vector3d direction;
   };
-  double value(int motion, int node, const Vector3d& direction, double time, const VectorXd& start) const;
+  double value(int motion, int node, const Vector3d& direction, const Instant& time, const VectorXd& start) const;
   void give(int node, int motion, const Vector3d& direction, int step);
   void giveBody(int body, int axis, int motion, int step);
   bool loaded(int body, int axis, int step) const;

@@ -63,6 +63,7 @@ std::vector<std::string> historyNames(const Problem& p) {
   for (const auto& s : p.springs) names.push_back("springs/" + s.name + "/extension"), names.push_back("springs/" + s.name + "/force");
   for (const auto& w : p.watch) perAxis("watch/" + w.name + "/u");
   for (const char* e : {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "imbalance"}) names.push_back(std::string("energy/") + e);
+  names.push_back("step/share of the loading");
   names.push_back("plasticity/greatest plastic strain");
   return names;
 }
@@ -75,7 +76,7 @@ static Vector3d momentAbout(const Problem& p, const std::vector<int>& nodes, con
 }
 
 std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& c, const Energies& energies,
-                               int step, double time) {
+                               int step, const Instant& time) {
   std::vector<double> row;
   const auto add = [&](const Vector3d& v) { row.insert(row.end(), v.data(), v.data() + p.dim()); };
   for (size_t i = 0; i < p.motions.size(); ++i) {
@@ -86,7 +87,7 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
       Vector3d force = Vector3d::Zero();
       for (int k = 0; k < p.dim(); ++k) force[k] = reaction[dof + k];
       add(force);
-      row.push_back(m.anyAxis ? m.course.curve(time) : u[dof + m.bodyAxis]);
+      row.push_back(m.anyAxis ? time.of(m.course) : u[dof + m.bodyAxis]);
       if (p.dim() == 2) row.push_back(reaction[dof + 2]);
       else add(contact::spatialMoment(u.segment<3>(dof + 3), reaction.segment<3>(dof + 3)));
       continue;
@@ -98,7 +99,7 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
     for (int n : nodes) force += p.at(reaction, n);
     add(force);
     if (m.turn) {
-      row.push_back(m.course.curve(time));
+      row.push_back(time.of(m.course));
       const Vector3d moment = momentAbout(p, m.nodes, u, reaction, m.about);
       if (p.dim() == 2) row.push_back(moment.z());
       else add(moment);
@@ -108,7 +109,7 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
     for (size_t k = 0; k < m.nodes.size(); ++k) travel += p.at(u, m.nodes[k]).dot(m.direction[k]) / double(m.nodes.size());
     row.push_back(travel);
   }
-  for (const auto& l : p.loads) row.push_back(l.course.active[size_t(step)] ? l.course.curve(time) : 0);
+  for (const auto& l : p.loads) row.push_back(l.course.active[size_t(step)] ? time.of(l.course) : 0);
   for (auto& pair : p.pairs) {
     const auto r = pair.resultant(c);
     add(r.force), add(r.normalForce), add(r.frictionForce);
@@ -137,6 +138,7 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
   }
   for (const auto& w : p.watch) add(p.at(u, w.node));
   row.insert(row.end(), {energies.external, energies.strain, energies.plastic, energies.friction, energies.stabilisation, energies.springs, energies.dashpots, energies.balance()});
+  row.push_back(time.stepShare());
   return row;
 }
 

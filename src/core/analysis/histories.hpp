@@ -15,6 +15,6 @@ struct Energies {
 
 /// One row of histories; entries follow historyNames(problem) up to the plastic strain, which the caller adds.
 std::vector<double> historyRow(Problem& problem, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& configuration,
-                               const Energies& energies, int step, double time);
+                               const Energies& energies, int step, const Instant& time);
 
 }  // namespace anvil::analysis

@@ -71,7 +71,7 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
   const auto scaleOf = [&](const Vector3d& x) { return dim == 3 ? 1 : axisymmetric ? 2 * std::numbers::pi * x.x() : p_.setting.thickness; };
   const auto undeformed = [&](int n) { return p_.mesh.x[size_t(n)]; };
   for (const auto& load : p_.loads) {
-    const double value = load.course.active[size_t(moment.step)] ? load.course.curve(moment.time) : 0;
+    const double value = load.course.active[size_t(moment.step)] ? moment.time.of(load.course) : 0;
     if (value == 0) continue;
     if (load.body >= 0) {
       bodyLoad(load, value, u, tangent, du);

@@ -79,6 +79,9 @@ void Lowering::steps() {
     if (!(plan.smallest > 0) || plan.first < plan.smallest || plan.largest < plan.smallest || plan.largest > 1 || plan.first > 1)
       throw Error("the increment sizes do not fit together", path, "Keep 0 < smallest <= first <= 1 and smallest <= largest <= 1; they are parts of the step.");
     plan.first = std::min(plan.first, plan.largest);
+    plan.arcLength = s.control == "arc length";
+    if (!s.until.watch.empty() && (!plan.arcLength || i + 1 < d.steps.size()))
+      throw Error("only an arc-length step at the end of the history can end by a displacement", "steps/" + name + "/until", "Set \"control\": \"arc length\" on the last step, or take \"until\" out.");
     p->steps.push_back(plan);
   }
 }
@@ -158,6 +161,18 @@ void Lowering::watchPoints() {
           if (const double r = (p->mesh.x[size_t(n)] - at).norm(); r < least) least = r, best = n;
     if (best < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
     p->watch.push_back({name, best});
+  }
+  for (size_t i = 0; i < d.steps.size(); ++i) {   // steps that end at a watched displacement
+    const auto& [name, s] = d.steps[i];
+    if (s.until.watch.empty()) continue;
+    const std::string path = "steps/" + name + "/until";
+    found(d.watch, s.until.watch, "watched point", path + "/watch");
+    auto& plan = p->steps[i];
+    for (const auto& w : p->watch)
+      if (w.name == s.until.watch) plan.untilNode = w.node;
+    if (!isAxis(s.until.along, plan.untilAxis)) throw Error("the direction '" + s.until.along + "' is not understood", path + "/along", p->dim() == 3 ? "Give x, y or z." : "Give x or y (r or z in axisymmetric models).");
+    if (!s.until.passes.given()) throw Error("the value is missing", path + "/passes", "Give the displacement that ends the step.");
+    plan.untilValue = q(s.until.passes, Kind::length, path + "/passes");
   }
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include <Eigen/Core>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,6 +23,33 @@ struct StepPlan {
   double begin = 0, end = 0;
   double first, smallest, largest;   ///< increment sizes as parts of the step
   int most;
+  bool arcLength = false;            ///< the share of the loading is found with the displacements
+  int untilNode = -1, untilAxis = 0; ///< arc length: ends when this node's displacement passes `untilValue`
+  double untilValue = 0;
+};
+
+/// When courses are read. In arc-length steps the share of a step's loading is an unknown, which may fall again and go
+/// below zero: courses then run along the straight line through their values at the step's ends.
+struct Instant {
+  double time = 0;
+  double begin = 0, end = 1;         ///< of the step; needed with a share only
+  std::optional<double> share;
+
+  Instant() = default;
+  Instant(double t) : time(t) {}
+  Instant(double t, const StepPlan& step) : time(t), begin(step.begin), end(step.end) {}
+  /// Value of a course.
+  double of(const model::TimedCourse& c) const {
+    if (!share) return c.curve(time);
+    const double a = start(c, begin);
+    return a + *share * (c.curve(end) - a);
+  }
+  /// Change of a course since the step's begin (just after it: a jump there counts as done before).
+  double change(const model::TimedCourse& c, double stepBegin) const { return of(c) - c.curve(stepBegin + 1e-12 * ((share ? end : time) - stepBegin)); }
+  double stepShare() const { return share ? *share : (time - begin) / (end - begin); }
+
+private:
+  double start(const model::TimedCourse& c, double at) const { return c.curve(at + 1e-12 * (end - at)); }
 };
 
 /// A motion or support on nodes or a rigid body: displacement along `direction` follows the course. A turn moves its

@@ -22,7 +22,10 @@ struct IterationReport {
 struct Restart {
   int step = 0, increment = 0;
   double time = 0, nextSize = 0, averageForce = 0;
-  VectorXd displacement, lastChange, released;
+  double lastSize = 0;                             ///< of time, in the last increment; 0 when nothing follows from it
+  double share = 0, arcUnit = 0;                   ///< of an arc-length step
+  VectorXd displacement, stepStart, released;
+  VectorXd travelled;                              ///< in the last increment
   std::vector<std::vector<double>> blockStates, pairStates;
   std::vector<double> energies;
 };

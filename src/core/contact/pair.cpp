@@ -200,7 +200,7 @@ PairResultant Pair::resultant(const Configuration& c) {
 }
 
 std::vector<double> Pair::save() const {
-  std::vector<double> v{oldInterference_, oldResolved_};
+  std::vector<double> v{oldInterference_, oldResolved_, softness_};
   for (size_t a = 0; a < old_.size(); ++a) {
     const auto& o = old_[a];
     v.insert(v.end(), {o.pressure, o.friction.x(), o.friction.y(), o.friction.z(), double(int(o.status)), closed_[a], initialOverlap_[a], totalSlip_[a]});
@@ -209,13 +209,13 @@ std::vector<double> Pair::save() const {
 }
 
 void Pair::restore(const std::vector<double>& v) {
-  if (v.size() != 2 + 8 * old_.size()) throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
+  if (v.size() != 3 + 8 * old_.size()) throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
   for (size_t a = 0; a < old_.size(); ++a) {
-    const double* p = v.data() + 2 + 8 * a;
+    const double* p = v.data() + 3 + 8 * a;
     old_[a] = {p[0], {p[1], p[2], p[3]}, Status(int(p[4]))};
     closed_[a] = p[5], initialOverlap_[a] = p[6], totalSlip_[a] = p[7];
   }
-  now_ = old_, oldInterference_ = v[0], oldResolved_ = v[1];
+  now_ = old_, oldInterference_ = v[0], oldResolved_ = v[1], softness_ = v[2];
 }
 
 }  // namespace anvil::contact

@@ -236,9 +236,18 @@ struct Increments {
   bool operator==(const Increments&) const = default;
 };
 
+/// Ends an arc-length step where a watched displacement passes a value.
+struct Until {
+  std::string watch, along;
+  Entry passes;
+  bool operator==(const Until&) const = default;
+};
+
 struct Step {
   std::string note;
   Entry time = 1;
+  std::string control = "time";       ///< what leads: "time", or the "arc length" of displacements
+  Until until;
   Increments increments;
   bool operator==(const Step&) const = default;
 };

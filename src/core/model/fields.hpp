@@ -134,9 +134,16 @@ template <class V> void fields(V& v, Increments& i) {
   v("largest", i.largest, "No increment is larger; make it small to see more of the history.", Kind::number);
   v("most", i.most, "Largest number of increments in the step.");
 }
+template <class V> void fields(V& v, Until& u) {
+  v("watch", u.watch, "Watched point.");
+  v("along", u.along, "Its displacement along x, y (r, z; in space x, y, z).");
+  v("passes", u.passes, "The value that ends the step.", Kind::length);
+}
 template <class V> void fields(V& v, Step& s) {
   v("note", s.note, "A remark.");
   v("time", s.time, "Duration; only ratios matter when nothing depends on rate.", Kind::time);
+  v("control", s.control, "What leads: time raises the loading to its value; arc length follows the structure past load limits, where the loading may have to fall (snap-through, snap-back).", Choice{{"time", "arc length"}});
+  v("until", s.until, "Arc length: ends the step early, where a watched displacement passes a value.");
   v("increments", s.increments, "Increment sizes.");
 }
 template <class V> void fields(V& v, Support& s) {

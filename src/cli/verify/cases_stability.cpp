@@ -1,0 +1,40 @@
+// Load limits passed by arc length: snap-through and snap-back.
+#include <algorithm>
+#include <cmath>
+
+#include "cli/verify/cases.hpp"
+
+namespace anvil::cli {
+
+/// Bars of stiffness k from (±100, 0) to the apex at (0, 10): P(w) = 2 k (L - L0) (10 + w)/L, L² = 100² + (10 + w)².
+void caseL3(Study& study) {
+  const auto exact = [](double w) {
+    const double rest = std::hypot(100., 10.), now = std::hypot(100., 10 + w);
+    return 2 * 1000 * (now - rest) * (10 + w) / now;
+  };
+  double limit = 0;
+  for (int i = 0; i <= 2000; ++i) limit = std::min(limit, exact(-10. * i / 2000));
+  for (const std::string model : {"L3-truss", "L3-snapback"})
+    for (const char* first : {"0.05", "0.02"}) {
+      const auto s = study.solve(model, {std::string("first=") + first, std::string("largest=") + (first[3] == '5' ? "0.1" : "0.03")});
+      const bool back = model == "L3-snapback";
+      double worst = 0, least = 0, greatest = -1e300, retreat = 0, furthest = 0;
+      for (size_t row = 0; row <= s.last(); ++row) {
+        const double w = s.history("bodies/apex/uy", row), P = s.history("loads/weight/value", row);
+        worst = std::max(worst, std::abs(P - exact(w)) / std::abs(limit));
+        if (w > -10) least = std::min(least, P);
+        greatest = std::max(greatest, P);
+        if (!back) continue;
+        const double head = s.history("bodies/head/uy", row);
+        worst = std::max(worst, std::abs(head - (w + P / 2)) / 10);
+        furthest = std::min(furthest, head), retreat = std::max(retreat, head - furthest);
+      }
+      const std::string what = std::string(back ? "through a soft spring" : "dead load") + ", first share " + first + ": ";
+      study.row("L3", what + "largest distance from the exact curve, over the load limit", 0, worst, 0.001, &s);
+      study.row("L3", what + "load limit found between increments, N", limit, least, 0.02, &s);
+      study.row("L3", what + "ends at the whole load, apex, mm", 1, s.history("loads/weight/value", s.last()) / -200, 1e-9, &s);
+      if (back) study.row("L3", what + "the head goes back by, mm (1 when more than 10)", 1, retreat > 10, 1e-12, &s);
+    }
+}
+
+}  // namespace anvil::cli

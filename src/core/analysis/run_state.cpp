@@ -1,0 +1,124 @@
+// What a converged increment leaves: state, results, restart.
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/analysis/run_state.hpp"
+#include "core/base/error.hpp"
+#include "core/base/parallel.hpp"
+#include "core/base/text.hpp"
+
+namespace anvil::analysis {
+
+void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
+  VectorXd reaction = assembly_.residual();
+  for (int dof = 0; dof < p_.dofs(); ++dof)
+    if (constraints_->equation(dof) >= 0) reaction[dof] = 0;
+  constraints_->toGlobal(reaction);
+  const VectorXd change = trial_ - u_;
+  const VectorXd applied = assembly_.external();
+  energies_.external += 0.5 * change.dot(applied + external_ + reaction + reaction_);
+  energies_.stabilisation += change.dot(assembly_.viscous());
+
+  Increment inc;
+  inc.step = stride.step, inc.index = stride.index, inc.iterations = a.iterations, inc.cuts = stride.attempt, inc.time = stride.at.time, inc.size = stride.size;
+  inc.residuals = a.residuals;
+  const auto c = configuration(trial_, u_);
+  collectPoints(inc);
+  for (auto& pair : p_.pairs) {
+    const auto r = pair.resultant(c);
+    energies_.friction += r.slipWork, energies_.external += r.overlapWork;
+  }
+  energies_.springs = 0;
+  for (const auto& spring : p_.springs) {
+    const double e = springExtension(p_, spring, trial_), travelled = e - springExtension(p_, spring, u_);
+    energies_.springs += springLaw(spring.force, e).energy;
+    energies_.dashpots += spring.damping * travelled * travelled / stride.size;
+  }
+  inc.histories = historyRow(p_, trial_, reaction, c, energies_, stride.step, stride.at);
+  double greatest = 0;
+  for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);
+  inc.histories.push_back(greatest);
+  for (auto& b : p_.blocks) b->accept();
+  for (auto& pair : p_.pairs) {
+    pair.accept();
+    inc.contacts.push_back({pair.states(), pair.gaps(), pair.slips()});
+  }
+  u_ = trial_, reaction_ = reaction, external_ = applied;
+  lastChange_ = change, lastSize_ = stride.size, time_ = stride.at.time, newStep_ = false;
+  runningAverage_ = std::max(0.5 * runningAverage_, currentAverage_);
+  inc.displacement = u_, inc.reaction = reaction;
+  shortenTurns();
+  fillRestart(inc.restart, stride.step, stride.index, nextSize);
+  watchStability(stride.at.time);
+  observer_.converged(inc);
+}
+
+void Run::watchStability(double time) {
+  const int negative = assembly_.negativePivots();
+  if (negative < 0) return;   // not told by the unsymmetric factors
+  const bool now = negative > p_.multipliers;
+  if (now && !unstable_)
+    observer_.warned("At time " + shortNumber(time) + " s the equilibrium is no longer stable: a load limit or a branching point was passed (" + std::to_string(negative - p_.multipliers) +
+                     " negative pivot" + (negative - p_.multipliers > 1 ? "s" : "") + "). Under the same load the structure may jump or buckle to another shape.");
+  unstable_ = now;
+}
+
+void Run::shortenTurns() {
+  for (int b = 0; p_.dim() == 3 && b < int(p_.bodies.size()); ++b) {
+    const int first = p_.rigidDof(b, 3);
+    bool isFree = true;
+    for (int k = 0; k < 3; ++k) isFree = isFree && constraints_->equation(first + k) >= 0;
+    const double angle = u_.segment<3>(first).norm();
+    if (!isFree || angle < 1.1 * std::numbers::pi) continue;
+    const double factor = 1 - 2 * std::numbers::pi / angle;
+    u_.segment<3>(first) *= factor, lastChange_.segment<3>(first) *= -1;
+    lastSize_ = 0;   // the course of this vector breaks off
+  }
+}
+
+void Run::collectPoints(Increment& inc) {
+  size_t total = 0;
+  std::vector<size_t> start;
+  for (const auto& b : p_.blocks) start.push_back(total), total += b->cells().count() * size_t(mesh::info(b->cells().type).points);
+  inc.points.resize(total);
+  for (size_t i = 0; i < p_.blocks.size(); ++i) {
+    const auto& b = *p_.blocks[i];
+    const auto points = size_t(mesh::info(b.cells().type).points);
+    forEach(b.cells().count(), [&](size_t cell) {
+      Eigen::Matrix<double, element::mostDofs, 1> ue;
+      const int dim = p_.dim();
+      for (int k = 0; k < b.dofs() / dim; ++k) ue.segment(dim * k, dim) = trial_.segment(dim * b.cells().cell(cell)[k], dim);
+      b.output(cell, ue.data(), inc.points.data() + start[i] + cell * points);
+    });
+  }
+  energies_.strain = energies_.plastic = 0;
+  for (const auto& point : inc.points) energies_.strain += point.strainEnergy * point.volume, energies_.plastic += point.plasticWork * point.volume;
+}
+
+void Run::fillRestart(Restart& r, int s, int index, double next) const {
+  r.step = s, r.increment = index, r.time = time_, r.nextSize = next, r.averageForce = runningAverage_;
+  r.displacement = u_, r.stepStart = stepStart_, r.lastSize = lastSize_, r.released = released_, r.travelled = lastChange_;
+  r.share = arc_.share, r.arcUnit = arc_.unit;
+  for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
+  for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
+  r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots};
+  r.energies.insert(r.energies.end(), reaction_.begin(), reaction_.end());
+  r.energies.insert(r.energies.end(), external_.begin(), external_.end());
+}
+
+void Run::restore(const Restart& r) {
+  if (r.displacement.size() != p_.dofs() || r.blockStates.size() != p_.blocks.size() || r.pairStates.size() != p_.pairs.size() ||
+      r.energies.size() != 7 + 2 * size_t(p_.dofs()) || r.step >= int(p_.steps.size()))
+    throw Error("the stored run does not fit this model", "continue", "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
+  u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time, lastChange_ = r.travelled;
+  arc_ = {r.share, r.nextSize, r.arcUnit};
+  for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
+  for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
+  energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4], r.energies[5], r.energies[6]};
+  reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + 7, p_.dofs());
+  external_ = Eigen::Map<const VectorXd>(r.energies.data() + 7 + p_.dofs(), p_.dofs());
+  if (r.step < int(p_.steps.size())) constraintEquations_ = Constraints(p_, r.step).equationOfDof();
+}
+
+}  // namespace anvil::analysis
