@@ -1,6 +1,7 @@
 // One increment: Newton's iterations to convergence, or what hindered it.
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <set>
 
@@ -37,7 +38,18 @@ bool Run::hasFailed(Attempt& a, const Evaluation& e, int it) {
 }
 
 Attempt Run::solve(const Stride& stride) {
+  Attempt a = newton(stride, {1});
+  if (a.trouble != Trouble::iterations || !a.unsettled) return a;
+  Attempt soft = newton(stride, {1e-4, 1e-3, 1e-2, 1e-1, 1});
+  for (auto& pair : p_.pairs) pair.setHardness(1);
+  soft.iterations += a.iterations;
+  return soft;
+}
+
+Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
   Attempt a;
+  size_t stage = 0;
+  for (auto& pair : p_.pairs) pair.setHardness(stages.front());
   const auto m = moment(stride);
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
@@ -60,17 +72,27 @@ Attempt Run::solve(const Stride& stride) {
   constraints_->toGlobal(trial);
   const bool elastic = newStep_ && !predict;
   double correction = 1e300, firstResidual = 0;
-  int settledFor = 0;
+  int settledFor = 0, stageBegan = 0;
   for (int it = 0;; ++it) {
-    const bool start = it == 0;
+    const bool start = it == 0, soft = stage + 1 < stages.size();
     auto e = assembly_.evaluate(trial, m, true, true, start && elastic, start && !predict ? &pull : nullptr);
     if (e.inverted) return failed(a, Trouble::inverted, "the element " + std::to_string(e.invertedCell + 1) + " of " + wherePart(e));
     report(a, stride, e, correction, it, trial);
     settledFor = e.contact.changes ? 0 : settledFor + 1;
     if (it > 0) a.residuals.push_back(a.last.force / std::max(a.last.forceLimit, 1e-300));
     if (hasFailed(a, e, it)) return a;
-    if (isDone(a, e, it, predict)) break;
-    if (it >= p_.control.mostIterations) return failed(a, Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
+    if (soft && it > 0 && e.contact.changes == 0 && a.last.force <= 1e3 * a.last.forceLimit) {
+      stageBegan = it;
+      for (auto& pair : p_.pairs) pair.setHardness(stages[stage + 1]);
+      ++stage;
+    } else if (!soft && isDone(a, e, it, predict)) {
+      break;
+    }
+    const bool cycles = stages.size() == 1 && it >= 10 && e.contact.changes >= 5 && a.last.force > 1e4 * a.last.forceLimit;
+    if (cycles || it - stageBegan >= (soft ? 2 : 1) * p_.control.mostIterations) {
+      a.unsettled = cycles || settledFor < 4;
+      return failed(a, Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
+    }
     if (it == 1) firstResidual = a.last.force;
     if (it > 5 && settledFor > 3 && a.last.force > 1e4 * std::max(firstResidual, a.last.forceLimit)) return failed(a, Trouble::diverged, p_.whereIs(a.last.worstNode));
     if (observer_.stop()) {
@@ -80,7 +102,7 @@ Attempt Run::solve(const Stride& stride) {
     VectorXd du = correctionOf(start && !predict ? pull : VectorXd::Zero(p_.dofs()));
     if (!checkPivots(a, stride.step)) return a;
     if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
-    const double taken = searchAlong(trial, du, m, it);
+    const double taken = searchAlong(trial, du, m, it, stages.size() > 1);
     correction = du.head(p_.nodeDofs()).cwiseAbs().maxCoeff() * taken;
     ++a.iterations;
   }
@@ -102,7 +124,7 @@ VectorXd Run::correctionOf(const VectorXd& prescribed) {
   return du;
 }
 
-double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, int it) {
+double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, int it, bool soft) {
   const VectorXd start = trial;
   const auto size = [&] {
     double sum = 0;
@@ -118,6 +140,7 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, in
   };
   place(1);
   if (!p_.control.lineSearch || it == 0) return 1;
+  if (soft) return searchWork(start, trial, du, m);
   double best = 1, least = 1e300;
   for (const double s : {1., 0.5, 0.25}) {
     if (s < 1) place(s);
@@ -128,6 +151,31 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, in
   }
   place(best);
   return best;
+}
+
+double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m) {
+  const auto slope = [&](double s) {
+    trial = start + s * du;
+    for (auto& pair : p_.pairs) pair.step(s);
+    const auto probe = assembly_.evaluate(trial, m, false, true, false, nullptr);
+    return probe.inverted ? std::numeric_limits<double>::infinity() : assembly_.residual().dot(localCorrection_);
+  };
+  const double before = assembly_.residual().dot(localCorrection_);
+  double low = 0, high = 1, s = 1, atLow = before;
+  for (int k = 0; k < 8; ++k) {
+    const double now = slope(s);
+    if (std::abs(now) <= 0.2 * std::abs(before)) return s;
+    if (now * before > 0) {   // still downhill
+      if (s >= 1) return s;
+      low = s, atLow = now;
+    } else {
+      high = s;
+    }
+    const double secant = std::isfinite(now) && now * atLow < 0 && s == high ? low + (high - low) * atLow / (atLow - now) : 0.5 * (low + high);
+    s = std::clamp(secant, low + 0.1 * (high - low), high - 0.1 * (high - low));
+  }
+  (void)slope(s);
+  return s;
 }
 
 bool Run::isDone(const Attempt& a, const Evaluation& e, int it, bool predicted) const {

@@ -20,6 +20,7 @@ struct Attempt {
   IterationReport last;
   std::string where;                 ///< of the trouble, in words
   std::vector<double> residuals;
+  bool unsettled = false;            ///< contact status still changed when iterations ran out
 };
 
 /// An increment that is tried.
@@ -71,11 +72,15 @@ private:
   Moment moment(const Stride& stride) const;
   void setContacts(const Stride& stride);
   Attempt solve(const Stride& stride);
+  /// Newton's iterations with contact as hard as each stage says, the last one 1.
+  Attempt newton(const Stride& stride, const std::vector<double>& stages);
   /// Full correction (all dofs, global components) from the solved equations and the prescribed part.
   VectorXd correctionOf(const VectorXd& prescribed);
   /// Takes the correction, shortened where neither the residual nor its work along the correction falls
   /// (after H. Matthies, G. Strang, IJNME 14, 1979; few trials, since friction has no potential to descend).
-  double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, int it);
+  double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, int it, bool soft);
+  /// Zero of the residual's work along the correction, nearly: for soft contact, whose energy is convex.
+  double searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m);
   bool isDone(const Attempt& a, const Evaluation& e, int it, bool predicted) const;
   double bodyForce(const Stride& stride, const VectorXd& trial) const;
   void report(Attempt& a, const Stride& stride, const Evaluation& e, double correction, int it, const VectorXd& trial);

@@ -13,16 +13,11 @@ namespace anvil::contact {
 
 Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   const size_t n = setup_.slave.corners.size();
-  for (size_t a = 0; a < n; ++a) {
-    const auto node = size_t(setup_.slave.corners[a]);
-    if (cornerIndex_.size() <= node) cornerIndex_.resize(node + 1, -1);
-    cornerIndex_[node] = int(a);
-  }
   dim_ = setup_.slave.sides.empty() || setup_.slave.sides.front().corners == 2 ? 2 : 3;
   tangents_ = dim_ == 2 ? 1 : 3;
   const double h = setup_.slave.meanLength;
   const double young = setup_.rigid >= 0 ? setup_.slave.young : std::min(setup_.slave.young, setup_.master.young);
-  epsilon_ = 1e3 * young / h, young_ = young;
+  hardest_ = epsilon_ = 1e3 * young / h, young_ = young;
   old_.resize(n), now_.resize(n), base_.resize(n);
   for (auto* v : {&stepN_, &closed_, &initialOverlap_, &gap_, &totalSlip_}) v->assign(n, 0);
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
@@ -37,7 +32,7 @@ double Pair::offset(size_t a) const {
 void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap) {
   const auto& sides = setup_.slave.sides;
   const auto facing = facingSides(setup_, c);
-  const SideContext context{setup_, c, hasFriction(), [this](int node) -> const NodeState& { return now_[size_t(cornerIndex_[size_t(node)])]; }};
+  const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
   std::vector<std::vector<SideIntegral>> results(sides.size());
   forEach(sides.size(), [&](size_t s) {
     for (int m : facing[s]) {
@@ -54,7 +49,7 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     for (const auto& l : results[s]) {
       if (!l.touched) continue;
       for (size_t a = 0; a < size_t(l.corners); ++a) {
-        const size_t A = size_t(cornerIndex_[size_t(sides[s].node[a])]);
+        const size_t A = size_t(sides[s].corner[a]);
         for (int dof : l.dofs)
           if (index[A].try_emplace(dof, Eigen::Index(corners_[A].dofs.size())).second) corners_[A].dofs.push_back(dof);
       }
@@ -66,7 +61,7 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
       if (leastGap) *leastGap = std::min(*leastGap, l.leastGap);
       if (!l.touched) continue;
       for (size_t a = 0; a < size_t(l.corners); ++a) {
-        const size_t A = size_t(cornerIndex_[size_t(sides[s].node[a])]);
+        const size_t A = size_t(sides[s].corner[a]);
         auto& k = corners_[A];
         k.kappa += l.kappa[a], k.gap += l.gap[a], k.slip += l.slip[a];
         const auto col = Eigen::Index(a);
@@ -101,7 +96,7 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
     result.leastGap = std::min(result.leastGap, gap_[a]);
     result.greatestGap = std::max(result.greatestGap, gap_[a]);
     ++result.nodes;
-    const bool tie = setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding;
+    const bool tie = keeps();
     if (tie || std::abs(gap_[a]) <= setup_.closeWithin) closed_[a] = -gap_[a];
     else if (gap_[a] < 0) initialOverlap_[a] = -gap_[a];
     // bodies that touch hold each other from the first iteration on
@@ -112,6 +107,13 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
 
 PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std::vector<Contribution>& out) {
   PairReport report;
+  if (soft_) {   // pressure by the gap alone
+    integrate(c, nullptr, nullptr);
+    for (size_t a = 0; a < corners_.size(); ++a) {
+      const double gap = gap_[a] + offset(a);
+      now_[a].pressure = seen_[a] && active_ && (keeps() || gap <= 1e-6 * setup_.slave.meanLength) ? -epsilon_ * gap : 0;
+    }
+  }
   integrate(c, &out, &report.leastGap);
   double largest = 0;
   for (const auto& s : now_) largest = std::max(largest, std::abs(s.pressure));

@@ -122,6 +122,9 @@ public:
   /// Makes sticking softer for the increments to come, where stiff sticking kept the status from settling; or as it was.
   void soften() { softness_ = std::max(0.3 * softness_, 0.01); }
   void stiffen() { softness_ = 1; }
+  /// Pressure per penetration, as a part of what it is in the end. Soft contact is a convex problem where the active set
+  /// would not settle by itself (bodies that bend between others); the result is then made hard.
+  void setHardness(double part) { epsilon_ = part * hardest_, soft_ = part < 1; }
 
   void begin();    ///< start of an increment: trial = old
   void accept();   ///< end of an increment: old = trial, slips are added up
@@ -150,6 +153,7 @@ private:
   Eigen::MatrixXd oldFrictionSlope(size_t a) const;
   double offset(size_t a) const;
   bool decideNode(size_t a, double largest);
+  bool keeps() const { return setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding; }
   double frictionBound(double pressure) const;
   double stick(size_t a) const;   ///< MPa/mm
   Point3 frictionTrial(size_t a) const;
@@ -161,9 +165,8 @@ private:
 
   PairSetup setup_;
   int dim_ = 2, tangents_ = 1;                // components of friction
-  std::vector<int> cornerIndex_;              // node -> corner
-  double epsilon_ = 0, young_ = 0, softness_ = 1;
-  bool active_ = true, resolves_ = false;
+  double epsilon_ = 0, hardest_ = 0, young_ = 0, softness_ = 1;
+  bool active_ = true, resolves_ = false, soft_ = false;
   double interference_ = 0, resolved_ = 1;
   double oldInterference_ = 0, oldResolved_ = 0;   ///< at the start of the increment
   std::vector<NodeState> old_, now_, base_;

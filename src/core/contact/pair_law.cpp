@@ -25,12 +25,12 @@ bool Pair::decideNode(size_t a, double largest) {
   }
   const double violation = gap_[a] + offset(a) + state.pressure / epsilon_;
   const bool wasActive = previous != Status::open;
-  const bool keeps = setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding;
   const double h = setup_.slave.meanLength;
   // An active node's gap condition holds but for second-order terms, so its pressure alone decides; an open node's gap
   // does. Changes that mean nothing at this accuracy are not made: no chatter at the rim of the contact.
   bool active = wasActive ? state.pressure >= -1e-7 * largest : violation < -1e-7 * h;
-  if (keeps) active = true;
+  if (soft_) active = gap_[a] + offset(a) <= 1e-6 * h;
+  if (keeps()) active = true;
   if (!active) {
     state.status = Status::open;
     if (wasActive) reopened_[a] = true;

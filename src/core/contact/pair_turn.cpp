@@ -21,7 +21,7 @@ void Pair::turnOldFriction(const Configuration& c) {
   std::vector<char> done(old_.size(), 0);
   for (const auto& s : setup_.slave.sides)
     for (int i = 0; i < s.corners; ++i) {
-      const auto a = size_t(cornerIndex_[size_t(s.node[size_t(i)])]);
+      const auto a = size_t(s.corner[size_t(i)]);
       if (done[a] || old_[a].friction.isZero(0)) continue;
       done[a] = 1;
       const int node[3] = {s.node[size_t(i)], s.node[size_t((i + 1) % s.corners)], s.node[size_t((i + s.corners - 1) % s.corners)]};

@@ -30,7 +30,7 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   const auto patch = slavePatch(c, g);
   std::array<double, 2> ln, lt;
   for (size_t a = 0; a < 2; ++a) {
-    const auto& state = context.state(g.node[a]);
+    const auto& state = context.state(g.corner[a]);
     ln[a] = state.pressure, lt[a] = state.friction.x();
   }
   std::vector<int> dofs(maxDofs, -1);
@@ -87,7 +87,7 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
   const auto slave = spaceFace(c, g);
   std::array<CornerTraction, 4> traction;
   for (size_t a = 0; a < size_t(g.corners); ++a) {
-    const auto& state = context.state(g.node[a]);
+    const auto& state = context.state(g.corner[a]);
     traction[a] = {state.pressure, state.friction};
   }
   FaceIntegral q;

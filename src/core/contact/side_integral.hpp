@@ -26,8 +26,8 @@ struct SideContext {
   const PairSetup& setup;
   const Configuration& place;
   bool friction = false;
-  /// Pressure and friction at a slave corner node.
-  std::function<const NodeState&(int node)> state;
+  /// Pressure and friction at a corner of the slave surface.
+  std::function<const NodeState&(int corner)> state;
 };
 
 /// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body).

@@ -4,48 +4,96 @@
 #include <cmath>
 #include <numbers>
 #include <map>
-#include <set>
 
 namespace anvil::contact {
+
+namespace {
+
+const double kink = std::cos(40 * std::numbers::pi / 180);   // normals that differ by more belong to different sides of a corner
+
+/// Unit outward normal of an undeformed side, from its corners.
+Point3 normalOf(const Side& s, const mesh::Mesh& mesh) {
+  const auto x = [&](size_t i) { return mesh.x[size_t(s.node[i])]; };
+  const Point3 n = s.corners == 2 ? Point3((x(1) - x(0)).cross(Point3::UnitZ())) : s.corners == 3 ? Point3((x(1) - x(0)).cross(x(2) - x(0))) : Point3((x(2) - x(0)).cross(x(3) - x(1)));
+  return n.normalized();
+}
+
+bool smooth(const Side& a, const Side& b, const mesh::Mesh& mesh) { return normalOf(a, mesh).dot(normalOf(b, mesh)) > kink; }
+
+/// Numbers the corners: sides that meet smoothly at a node (in space: over a common edge) share one there.
+void numberCorners(Surface& s, const mesh::Mesh& mesh) {
+  struct Place {
+    size_t side;
+    int local, group;
+  };
+  std::map<int, std::vector<Place>> at;
+  for (size_t k = 0; k < s.sides.size(); ++k)
+    for (int i = 0; i < s.sides[k].corners; ++i) at[s.sides[k].node[size_t(i)]].push_back({k, i, -1});
+  const auto joined = [&](const Side& a, const Side& b, int node) {
+    if (!smooth(a, b, mesh)) return false;
+    if (a.corners == 2) return true;
+    for (int i = 0; i < a.corners; ++i)
+      for (int k = 0; k < b.corners; ++k)
+        if (a.node[size_t(i)] == b.node[size_t(k)] && a.node[size_t(i)] != node) return true;
+    return false;
+  };
+  for (auto& [node, places] : at) {
+    int groups = 0;
+    for (size_t k = 0; k < places.size(); ++k) {
+      if (places[k].group >= 0) continue;
+      places[k].group = groups;
+      std::vector<size_t> open{k};
+      while (!open.empty()) {
+        const size_t a = open.back();
+        open.pop_back();
+        for (size_t b = 0; b < places.size(); ++b)
+          if (places[b].group < 0 && joined(s.sides[places[a].side], s.sides[places[b].side], node)) places[b].group = groups, open.push_back(b);
+      }
+      ++groups;
+    }
+    for (const auto& p : places) s.sides[p.side].corner[size_t(p.local)] = int(s.corners.size()) + p.group;
+    for (int g = 0; g < groups; ++g) {
+      double length = 0, count = 0;
+      for (const auto& p : places) {
+        const auto& side = s.sides[p.side];
+        if (p.group != g) continue;
+        for (int step : {1, side.corners - 1}) {
+          length += (mesh.x[size_t(side.node[size_t((p.local + step) % side.corners)])] - mesh.x[size_t(node)]).norm(), count += 1;
+          if (side.corners == 2) break;
+        }
+      }
+      s.corners.push_back(node), s.cornerLength.push_back(length / count);
+    }
+  }
+}
+
+}  // namespace
 
 Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::vector<mesh::Facet>& facets, double young) {
   Surface s;
   s.name = name, s.young = young;
   std::map<int, size_t> startsAt, endsAt;
-  std::set<int> corners;
-  std::map<int, std::pair<double, int>> lengths;   // of the edges at a corner
   for (const auto& f : facets) {
     const auto nodes = mesh.nodesOf(f);
     Side g;
     std::copy(nodes.begin(), nodes.end(), g.node.begin());
     g.facet = f, g.corners = mesh.cornersOf(f), g.nodes = int(nodes.size());
     if (g.corners == 2) startsAt[g.node[0]] = endsAt[g.node[1]] = s.sides.size();
-    for (int i = 0; i < g.corners; ++i) {
-      corners.insert(nodes[size_t(i)]);
-      const double edge = (mesh.x[size_t(nodes[size_t((i + 1) % g.corners)])] - mesh.x[size_t(nodes[size_t(i)])]).norm();
-      s.meanLength += edge / g.corners;
-      for (int end : {i, (i + 1) % g.corners}) lengths[nodes[size_t(end)]].first += edge, ++lengths[nodes[size_t(end)]].second;
-    }
+    for (int i = 0; i < g.corners; ++i) s.meanLength += (mesh.x[size_t(nodes[size_t((i + 1) % g.corners)])] - mesh.x[size_t(nodes[size_t(i)])]).norm() / g.corners;
     s.sides.push_back(g);
   }
-  // normals are smoothed along the surface, but not round corners of the shape
-  const auto smooth = [&](const Side& a, const Side& b) {
-    const auto along = [&](const Side& e) { return (mesh.x[size_t(e.node[1])] - mesh.x[size_t(e.node[0])]).normalized(); };
-    return along(a).dot(along(b)) > std::cos(40 * std::numbers::pi / 180);
-  };
-  for (auto& g : s.sides) {
+  for (auto& g : s.sides) {   // normals are smoothed along the surface, but not round corners of the shape
     if (g.corners != 2) continue;
-    if (auto it = endsAt.find(g.node[0]); it != endsAt.end() && smooth(s.sides[it->second], g)) {
+    if (auto it = endsAt.find(g.node[0]); it != endsAt.end() && smooth(s.sides[it->second], g, mesh)) {
       const auto& p = s.sides[it->second];
       g.before = p.quadratic() ? p.node[2] : p.node[0];
     }
-    if (auto it = startsAt.find(g.node[1]); it != startsAt.end() && smooth(g, s.sides[it->second])) {
+    if (auto it = startsAt.find(g.node[1]); it != startsAt.end() && smooth(g, s.sides[it->second], mesh)) {
       const auto& n = s.sides[it->second];
       g.after = n.quadratic() ? n.node[2] : n.node[1];
     }
   }
-  s.corners.assign(corners.begin(), corners.end());
-  for (int node : s.corners) s.cornerLength.push_back(lengths[node].first / lengths[node].second);
+  numberCorners(s, mesh);
   if (!s.sides.empty()) s.meanLength /= double(s.sides.size());
   return s;
 }

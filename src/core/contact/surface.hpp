@@ -21,6 +21,7 @@ struct Side {
   std::array<int, 8> node{-1, -1, -1, -1, -1, -1, -1, -1};
   int corners = 2, nodes = 2;
   int before = -1, after = -1;
+  std::array<int, 4> corner{-1, -1, -1, -1};   ///< its corners among those of the surface
   mesh::Facet facet{};
   bool quadratic() const { return nodes > corners; }
 };
@@ -28,7 +29,8 @@ struct Side {
 struct Surface {
   std::string name;
   std::vector<Side> sides;
-  std::vector<int> corners;   ///< corner nodes of the sides, each once, sorted: carriers of pressure unknowns
+  std::vector<int> corners;   ///< corner nodes of the sides, sorted: carriers of pressure unknowns. A node on a kink of the
+                              ///< undeformed shape (over 40°) stands once for each smooth side of it.
   double young = 0;           ///< Young's modulus behind the surface, MPa
   double meanLength = 0;      ///< mean undeformed edge length, mm
   std::vector<double> cornerLength;   ///< per corner: mean edge length of the sides there, mm
