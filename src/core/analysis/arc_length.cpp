@@ -42,8 +42,8 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
     if (e.inverted) return fail(Trouble::inverted, e);
     report(a, stride, e, correction, it, trial);
     if (it > 0) a.residuals.push_back(a.last.force / std::max(a.last.forceLimit, 1e-300));
-    if (hasFailed(a, e, it)) return a;
-    if (isDone(a, e, it, false)) break;
+    if (hasFailed(a, e, it == 0)) return a;
+    if (isDone(a, e, it, false, false)) break;
     if (it >= p_.control.mostIterations) return fail(Trouble::iterations, e);
     if (observer_.stop()) {
       a.stopped = true;

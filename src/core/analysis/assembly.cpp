@@ -213,7 +213,7 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
     const contact::Configuration c{p_.dim(), &p_.mesh.x, &u, moment.before, &p_.rigid, p_.measure()};
     for (size_t i = 0; i < p_.pairs.size(); ++i) {
       const auto r = p_.pairs[i].evaluate(c, tangent, decide, parts);
-      e.contact.changes += r.changes, e.contact.active += r.active, e.contact.sticking += r.sticking;
+      e.contact.changes += r.changes, e.contact.turned += r.turned, e.contact.active += r.active, e.contact.sticking += r.sticking;
       if (r.changes || r.gapError > e.contact.gapError) e.worstPair = int(i);
       if (r.worstNode >= 0) e.contact.worstNode = r.worstNode;
       e.contact.gapError = std::max(e.contact.gapError, r.gapError);

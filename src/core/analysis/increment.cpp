@@ -31,15 +31,15 @@ void Run::setContacts(const Stride& stride) {
   }
 }
 
-bool Run::hasFailed(Attempt& a, const Evaluation& e, int it) {
+bool Run::hasFailed(Attempt& a, const Evaluation& e, bool maySink) {
   if (!std::isfinite(a.last.force)) failed(a, Trouble::notFinite, "");
-  else if (it > 0 && overshot(e)) failed(a, Trouble::overshoot, pairName(e));
+  else if (!maySink && overshot(e)) failed(a, Trouble::overshoot, pairName(e));
   return a.trouble != Trouble::none;
 }
 
 Attempt Run::solve(const Stride& stride) {
   Attempt a = newton(stride, {1});
-  if (a.trouble != Trouble::iterations || !a.unsettled) return a;
+  if (a.converged || a.stopped || !a.unsettled) return a;
   Attempt soft = newton(stride, {1e-4, 1e-3, 1e-2, 1e-1, 1});
   for (auto& pair : p_.pairs) pair.setHardness(1);
   soft.iterations += a.iterations;
@@ -72,25 +72,28 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
   constraints_->toGlobal(trial);
   const bool elastic = newStep_ && !predict;
   double correction = 1e300, firstResidual = 0;
-  int settledFor = 0, stageBegan = 0;
+  int settledFor = 0, stageBegan = 0, balancedFor = 0, turned = 0;
   for (int it = 0;; ++it) {
     const bool start = it == 0, soft = stage + 1 < stages.size();
     auto e = assembly_.evaluate(trial, m, true, true, start && elastic, start && !predict ? &pull : nullptr);
+    if (!e.inverted) turned = e.contact.turned;
+    a.unsettled = it > 1 && turned >= 4;
     if (e.inverted) return failed(a, Trouble::inverted, "the element " + std::to_string(e.invertedCell + 1) + " of " + wherePart(e));
     report(a, stride, e, correction, it, trial);
     settledFor = e.contact.changes ? 0 : settledFor + 1;
+    balancedFor = a.last.force <= 0.1 * a.last.forceLimit && correction <= a.last.correctionLimit ? balancedFor + 1 : 0;
     if (it > 0) a.residuals.push_back(a.last.force / std::max(a.last.forceLimit, 1e-300));
-    if (hasFailed(a, e, it)) return a;
+    if (hasFailed(a, e, it == 0 || soft)) return a;
     if (soft && it > 0 && e.contact.changes == 0 && a.last.force <= 1e3 * a.last.forceLimit) {
       stageBegan = it;
       for (auto& pair : p_.pairs) pair.setHardness(stages[stage + 1]);
       ++stage;
-    } else if (!soft && isDone(a, e, it, predict)) {
+    } else if (!soft && isDone(a, e, it, predict, balancedFor >= 3)) {
       break;
     }
-    const bool cycles = stages.size() == 1 && it >= 10 && e.contact.changes >= 5 && a.last.force > 1e4 * a.last.forceLimit;
+    const bool cycles = stages.size() == 1 && it >= 10 && turned >= 4 && a.last.force > 1e4 * a.last.forceLimit;
     if (cycles || it - stageBegan >= (soft ? 2 : 1) * p_.control.mostIterations) {
-      a.unsettled = cycles || settledFor < 4;
+      a.unsettled = cycles || turned > 0;
       return failed(a, Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
     }
     if (it == 1) firstResidual = a.last.force;
@@ -102,7 +105,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
     VectorXd du = correctionOf(start && !predict ? pull : VectorXd::Zero(p_.dofs()));
     if (!checkPivots(a, stride.step)) return a;
     if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
-    const double taken = searchAlong(trial, du, m, it, stages.size() > 1);
+    const double taken = it == 0 && !predict ? searchAlong(trial, du, m, 0, false) : searchAlong(trial, du, m, it, soft);
     correction = du.head(p_.nodeDofs()).cwiseAbs().maxCoeff() * taken;
     ++a.iterations;
   }
@@ -139,8 +142,8 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, in
     for (auto& pair : p_.pairs) pair.step(fraction);
   };
   place(1);
+  if (soft && p_.control.lineSearch) return searchWork(start, trial, du, m);
   if (!p_.control.lineSearch || it == 0) return 1;
-  if (soft) return searchWork(start, trial, du, m);
   double best = 1, least = 1e300;
   for (const double s : {1., 0.5, 0.25}) {
     if (s < 1) place(s);
@@ -178,11 +181,11 @@ double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& d
   return s;
 }
 
-bool Run::isDone(const Attempt& a, const Evaluation& e, int it, bool predicted) const {
+bool Run::isDone(const Attempt& a, const Evaluation& e, int it, bool predicted, bool calm) const {
   if (it == 0 && !predicted) return false;
   if (it < p_.control.fewestIterations) return false;
   const auto& l = a.last;
-  if (e.contact.changes) return false;
+  if (e.contact.changes && !calm) return false;
   double h = 1e300;
   for (const auto& pair : p_.pairs) h = std::min(h, pair.setup().slave.meanLength);
   if (!p_.pairs.empty() && e.contact.gapError > 1e-6 * h) return false;

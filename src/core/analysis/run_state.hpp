@@ -81,11 +81,12 @@ private:
   double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, int it, bool soft);
   /// Zero of the residual's work along the correction, nearly: for soft contact, whose energy is convex.
   double searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m);
-  bool isDone(const Attempt& a, const Evaluation& e, int it, bool predicted) const;
+  /// `calm`: the balance has stood for some iterations, whatever status still changes where nothing depends on it.
+  bool isDone(const Attempt& a, const Evaluation& e, int it, bool predicted, bool calm) const;
   double bodyForce(const Stride& stride, const VectorXd& trial) const;
   void report(Attempt& a, const Stride& stride, const Evaluation& e, double correction, int it, const VectorXd& trial);
   /// What makes an iteration fail, if anything: names it in the attempt.
-  bool hasFailed(Attempt& a, const Evaluation& e, int it);
+  bool hasFailed(Attempt& a, const Evaluation& e, bool maySink);
   bool checkPivots(Attempt& a, int s);
 
   // steps along the arc of displacements

@@ -21,7 +21,7 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   old_.resize(n), now_.resize(n), base_.resize(n);
   for (auto* v : {&stepN_, &closed_, &initialOverlap_, &gap_, &totalSlip_}) v->assign(n, 0);
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
-  seen_.assign(n, false), reopened_.assign(n, false);
+  seen_.assign(n, false), reopened_.assign(n, false), flips_.assign(n, 0);
   corners_.resize(n);
 }
 
@@ -118,7 +118,10 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
   double largest = 0;
   for (const auto& s : now_) largest = std::max(largest, std::abs(s.pressure));
   for (size_t a = 0; a < corners_.size(); ++a)
-    if (decide && decideNode(a, largest)) ++report.changes, report.worstNode = setup_.slave.corners[a];
+    if (const auto before = now_[a].status; decide && decideNode(a, largest)) {
+      ++report.changes, report.worstNode = setup_.slave.corners[a];
+      report.turned += (before == Status::open) != (now_[a].status == Status::open);
+    }
   for (size_t a = 0; a < corners_.size(); ++a) {
     const auto& k = corners_[a];
     if (now_[a].status != Status::open && k.kappa > 0) {
@@ -157,7 +160,7 @@ void Pair::step(double fraction) {
 
 void Pair::begin() {
   now_ = old_;
-  reopened_.assign(reopened_.size(), false);
+  reopened_.assign(reopened_.size(), false), flips_.assign(now_.size(), 0);
   for (size_t a = 0; a < now_.size(); ++a) direction_[a] = now_[a].friction;
 }
 

@@ -48,6 +48,7 @@ struct Contribution {
 
 struct PairReport {
   int changes = 0;               ///< nodes that opened, closed, began to slide or to stick in this evaluation
+  int turned = 0;                ///< of these, nodes that opened or closed
   int active = 0, sticking = 0;
   double gapError = 0;           ///< largest violation of the gap and stick conditions, mm
   double leastGap = 1e300;       ///< smallest pointwise gap
@@ -180,6 +181,7 @@ private:
   std::vector<double> stepN_, closed_, initialOverlap_, gap_, totalSlip_;
   std::vector<Point3> stepT_, direction_;
   std::vector<bool> seen_;
+  std::vector<int> flips_;                    ///< changes between sticking and sliding in this increment
   std::vector<bool> reopened_;                ///< opened in this increment: closes again like one that touches for the first time
   std::vector<Corner> corners_;
 };

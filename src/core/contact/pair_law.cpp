@@ -9,7 +9,10 @@ namespace anvil::contact {
 
 double Pair::frictionBound(double pressure) const { return std::min(setup_.friction * std::max(pressure, 0.), setup_.shearLimit); }
 
-double Pair::stick(size_t a) const { return softness_ * setup_.stickStiffness * young_ / setup_.slave.cornerLength[a]; }
+double Pair::stick(size_t a) const {
+  const double own = flips_[a] <= 6 ? 1 : std::max(0.01, std::pow(0.3, (flips_[a] - 6) / 2));   // it went to and fro: softer
+  return own * softness_ * setup_.stickStiffness * young_ / setup_.slave.cornerLength[a];
+}
 
 Point3 Pair::frictionTrial(size_t a) const {
   return oldFriction_[a] + stick(a) / corners_[a].kappa * corners_[a].slip;
@@ -52,6 +55,7 @@ bool Pair::decideNode(size_t a, double largest) {
     const bool reversed = previous == Status::sliding && trial.dot(direction_[a]) < 0;
     direction_[a] = trial;
     state.status = reversed || trial.norm() <= bound * (1 + 1e-9) ? Status::sticking : Status::sliding;
+    if (previous != Status::open && previous != state.status) ++flips_[a];
   }
   return previous != state.status;
 }
