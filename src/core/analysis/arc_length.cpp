@@ -167,7 +167,7 @@ bool Run::arcStep(int s, const Restart* resume) {
     ++stride.attempt, --stride.index;
     if (stride.attempt > 60) throw diagnosis(s, stride.index + 1, stride.size);
   }
-  warnOfStabilisation(plan);
+  warnOfStabilisation(plan), warnOfEnergy(plan);
   return true;
 }
 

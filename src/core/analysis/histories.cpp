@@ -64,6 +64,7 @@ std::vector<std::string> historyNames(const Problem& p) {
   for (const auto& w : p.watch) perAxis("watch/" + w.name + "/u");
   for (const char* e : {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "imbalance"}) names.push_back(std::string("energy/") + e);
   names.push_back("step/share of the loading");
+  names.push_back("balance/force"), names.push_back("balance/moment");
   names.push_back("plasticity/greatest plastic strain");
   return names;
 }

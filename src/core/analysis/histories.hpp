@@ -13,7 +13,7 @@ struct Energies {
   double balance() const { return external - strain - plastic - friction - stabilisation - springs - dashpots; }
 };
 
-/// One row of histories; entries follow historyNames(problem) up to the plastic strain, which the caller adds.
+/// One row of histories; entries follow historyNames(problem) up to balance and plastic strain, which the caller adds.
 std::vector<double> historyRow(Problem& problem, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& configuration,
                                const Energies& energies, int step, const Instant& time);
 

@@ -34,7 +34,7 @@ void Run::startContacts() {
 void Run::enter(int s, const Constraints& constraints, const Restart* resume) {
   const auto& plan = p_.steps[size_t(s)];
   stepStart_ = u_;
-  if (!resume) release(constraints);
+  if (!resume) release(constraints, s);
   else stepStart_ = resumedStepStart_, released_ = resume->released;
   constraints_ = &constraints;
   assembly_.setConstraints(constraints);
@@ -80,7 +80,7 @@ bool Run::step(int s, const Restart* resume) {
     if (size < plan.smallest * length) throw diagnosis(s, stride.index, stride.size);
     ++stride.attempt, --stride.index;
   }
-  warnOfStabilisation(plan);
+  warnOfStabilisation(plan), warnOfEnergy(plan);
   return true;
 }
 
@@ -92,12 +92,20 @@ void Run::warnOfStabilisation(const StepPlan& plan) {
                      " % of the energy in the parts. Check that this is only the way to first touch; else lower its strength.");
 }
 
-void Run::release(const Constraints& now) {
+void Run::release(const Constraints& now, int s) {
   released_.setZero();
   if (!constraintEquations_.empty())
     for (int dof = 0; dof < p_.bodyEnd(); ++dof)
       if (constraintEquations_[size_t(dof)] < 0 && now.equation(dof) >= 0) released_[dof] = reaction_[dof];
   constraintEquations_ = now.equationOfDof();
+  for (size_t i = 0; s > 0 && i < p_.pairs.size(); ++i) {   // contacts that are switched off
+    if (!p_.contactPlans[i].active[size_t(s) - 1] || p_.contactPlans[i].active[size_t(s)]) continue;
+    std::vector<contact::Contribution> parts;
+    p_.pairs[i].begin();
+    p_.pairs[i].evaluate(configuration(u_, u_), false, false, parts);
+    for (const auto& part : parts)
+      for (size_t k = 0; k < part.dofs.size(); ++k) released_[part.dofs[k]] -= part.force[Eigen::Index(k)];
+  }
 }
 
 double Run::nextTime(const StepPlan& plan, double size) const {

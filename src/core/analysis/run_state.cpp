@@ -3,6 +3,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/analysis/balance.hpp"
 #include "core/analysis/run_state.hpp"
 #include "core/base/error.hpp"
 #include "core/base/parallel.hpp"
@@ -36,6 +37,13 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
     energies_.dashpots += spring.damping * travelled * travelled / stride.size;
   }
   inc.histories = historyRow(p_, trial_, reaction, c, energies_, stride.step, stride.at);
+  const auto balance = balanceOf(p_, trial_, u_, stride.size, applied + reaction - assembly_.viscous());
+  inc.histories.insert(inc.histories.end(), {balance.force, balance.moment});
+  if (std::max(balance.force, balance.moment) > 1e-3 && !warnedOfBalance_) {
+    warnedOfBalance_ = true;
+    observer_.warned("At time " + shortNumber(stride.at.time) + " s the " + (balance.force > 1e-3 ? "forces" : "moments") + " from outside do not cancel: " +
+                     shortNumber(100 * std::max(balance.force, balance.moment), 2) + " % of their sum is left. Tighten the force tolerance; where contact is loose or slides far, refine its mesh.");
+  }
   double greatest = 0;
   for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);
   inc.histories.push_back(greatest);
@@ -52,6 +60,15 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   fillRestart(inc.restart, stride.step, stride.index, nextSize);
   watchStability(stride.at.time);
   observer_.converged(inc);
+}
+
+/// At the end of a step: does the work put in turn up again?
+void Run::warnOfEnergy(const StepPlan& plan) {
+  const double put = std::abs(energies_.external), found = std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation;
+  const double left = std::abs(energies_.balance());
+  if (left <= 0.03 * std::max(put, found) || left < 1e-9 * p_.youngScale) return;
+  observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) + " % of the work put in (" + shortNumber(energies_.external, 4) +
+                   " N mm) is not found again as strain energy, plastic work or friction. Work is added up from increment to increment: take smaller ones (\"largest\") and see whether it shrinks.");
 }
 
 void Run::watchStability(double time) {

@@ -55,14 +55,16 @@ private:
   void startContacts();
   bool resolved(const contact::Pair& pair) const { return p_.contactPlans[size_t(&pair - p_.pairs.data())].resolveStep >= 0; }
   bool step(int s, const Restart* resume);
-  /// Reactions of what is let go at the start of the step are kept as forces that fade over the step.
-  void release(const Constraints& now);
+  /// Reactions of what is let go at the start of the step, and forces of contacts switched off then, are kept as forces
+  /// that fade over the step.
+  void release(const Constraints& now, int s);
   /// Increments end where courses have corners.
   double nextTime(const StepPlan& plan, double size) const;
   double nextSize(const Attempt& a, double size, double taken, double largest) const;
   /// Gets ready for a step, or for the rest of one.
   void enter(int s, const Constraints& constraints, const Restart* resume);
   void warnOfStabilisation(const StepPlan& plan);
+  void warnOfEnergy(const StepPlan& plan);
   /// Moments are measured by the forces they are at the body's size.
   double lever(int dof) const { return p_.isTurn(dof) ? p_.bodies[size_t(p_.bodyOf(dof))].lever : 1; }
   bool overshot(const Evaluation& e) const { return e.contact.leastGap < -0.6; }
@@ -127,7 +129,7 @@ private:
   bool newStep_ = true;
   Attempt lastTrouble_;
   Arc arc_;
-  bool unstable_ = false;
+  bool unstable_ = false, warnedOfBalance_ = false;
 };
 
 }  // namespace anvil::analysis
