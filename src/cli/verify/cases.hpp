@@ -7,7 +7,7 @@ void caseE1(Study&), caseE2(Study&), caseM1(Study&), caseM2(Study&), caseP1(Stud
 void caseP2Solid(Study&), caseP3Solid(Study&), caseL1Solid(Study&), caseC1Solid(Study&);
 void caseP5(Study&), caseP6(Study&), caseL2(Study&), caseC4(Study&), caseC6(Study&), caseC8(Study&), caseC9(Study&), caseC10(Study&);
 void caseM3(Study&), caseP4(Study&), caseC2(Study&), caseC3(Study&);
-void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&), caseL3(Study&);
+void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&), caseL3(Study&), caseX1(Study&), caseX2(Study&), caseX3(Study&);
 
 /// Outermost radius with plastic strain: the border is taken where the strain, falling outwards, goes to zero.
 double plasticRadius(const Solved& solved, size_t row);

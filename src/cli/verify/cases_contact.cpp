@@ -217,6 +217,9 @@ const std::vector<VerifyCase>& verifyCases() {
       {"C6", "belt on a drum", false, caseC6},                    {"C8", "ironing", true, caseC8},
       {"C9", "ring crushed flat", true, caseC9},
       {"C10", "shaft turned in its fit", false, caseC10},
+      {"X1", "billet upset between platens", true, caseX1},
+      {"X2", "rubber block under a cylinder", true, caseX2},
+      {"X3", "strip drawn round a die radius", true, caseX3},
       {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;
 }

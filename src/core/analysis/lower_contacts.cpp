@@ -1,6 +1,8 @@
 // From the document to the problem: contacts and their surfaces.
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <set>
 
 #include "core/analysis/lowering.hpp"
 #include "core/contact/side_integral.hpp"
@@ -70,6 +72,11 @@ void Lowering::addContact(const std::string& name, const model::Contact& c, cons
     const bool softer = second.young < 0.5 * first.young, harder = second.young > 2 * first.young;
     const bool finer = second.meanLength < 0.999 * first.meanLength;
     s.swapped = c.pressureOn == "second" || (c.pressureOn == "auto" && (softer || (!harder && finer)));
+    std::set<std::array<int, 3>> own;
+    for (const auto& side : first.sides) own.insert({side.facet.block, side.facet.cell, side.facet.side});
+    for (const auto& side : second.sides)
+      if (own.contains({side.facet.block, side.facet.cell, side.facet.side}))
+        throw Error("the two surfaces share faces of part '" + p->mesh.parts[size_t(p->mesh.blocks[size_t(side.facet.block)].part)] + "'", path + "/between", "Name surfaces apart from each other, or one alone for self contact.");
     s.slave = s.swapped ? second : first, s.master = s.swapped ? first : second;
   }
   s.behaviour = c.kind == "tied"      ? contact::Behaviour::tied

@@ -63,6 +63,7 @@ bool Run::step(int s, const Restart* resume) {
     // Extrapolation meets continued plastic flow; the plain start answers elastically, which suits a turn of the loading.
     // Repeated attempts take them in turn.
     stride.ahead = p_.control.predictor && lastSize_ > 0 && stride.attempt % 2 == 0 ? stride.size / lastSize_ : 0;
+    stopAtTouch(stride);
     Attempt a = solve(stride);
     if (a.stopped) return false;
     if (a.converged) {
@@ -82,6 +83,19 @@ bool Run::step(int s, const Restart* resume) {
   }
   warnOfStabilisation(plan), warnOfEnergy(plan);
   return true;
+}
+
+void Run::stopAtTouch(Stride& stride) {
+  if (p_.pairs.empty()) return;
+  VectorXd there = u_;
+  if (stride.ahead != 0) there += lastChange_ * stride.ahead;
+  impose(stride.at, there);
+  setContacts(stride);
+  double share = 1;
+  for (auto& pair : p_.pairs) share = std::min(share, pair.shareToTouch(configuration(there, u_), 0.3));
+  if (share >= 1) return;
+  share = std::clamp(share + 0.02, 0.1, 1.);
+  stride.at.time = time_ + share * stride.size, stride.size *= share, stride.ahead *= share;
 }
 
 void Run::warnOfStabilisation(const StepPlan& plan) {

@@ -67,6 +67,8 @@ private:
   void warnOfEnergy(const StepPlan& plan);
   /// Moments are measured by the forces they are at the body's size.
   double lever(int dof) const { return p_.isTurn(dof) ? p_.bodies[size_t(p_.bodyOf(dof))].lever : 1; }
+  /// Shortens an increment in which a gap would close and a body be overshot, to where it closes.
+  void stopAtTouch(Stride& stride);
   bool overshot(const Evaluation& e) const { return e.contact.leastGap < -0.6; }
   Attempt failed(Attempt& a, Trouble t, const std::string& where);
 

@@ -105,6 +105,22 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
   return result;
 }
 
+double Pair::shareToTouch(const Configuration& c, double depth) {
+  if (!active_ || keeps()) return 1;
+  const Eigen::VectorXd& start = *c.before;
+  Configuration there = c;
+  there.now = &start;
+  integrate(there, nullptr, nullptr);
+  const auto before = gap_;
+  integrate(c, nullptr, nullptr);
+  double share = 1;
+  for (size_t a = 0; a < corners_.size(); ++a) {
+    const double g0 = before[a] + offset(a), g1 = gap_[a] + offset(a);
+    if (old_[a].status == Status::open && seen_[a] && g0 > 0 && g1 < -depth * setup_.slave.cornerLength[a]) share = std::min(share, g0 / (g0 - g1));
+  }
+  return share;
+}
+
 PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std::vector<Contribution>& out) {
   PairReport report;
   if (soft_) {   // pressure by the gap alone

@@ -106,6 +106,10 @@ public:
   };
   Initial measureInitial(const Configuration& c);
 
+  /// Share of a way (from `c.before` to `c.now`) at which the first open node touches, for those that would end up deeper
+  /// than a part of the edge length there; 1 when there is none. To be asked at the start of an increment.
+  double shareToTouch(const Configuration& c, double depth);
+
   /// Switches the pair for a step; switched off, its tractions vanish.
   void setActive(bool active) { active_ = active; }
   /// Overlap given as a number, and the share of the initial overlap that is already taken up (0..1).

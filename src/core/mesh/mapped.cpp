@@ -31,7 +31,7 @@ Point2 pointOn(const Side& side, double fraction) {
 }
 
 /// Elements along each curve of a side: given counts, else a share of `total` (when given) or by size.
-std::vector<int> countsOf(const Side& side, int total, double size) {
+std::vector<int> countsOf(const Side& side, int total, double size, const std::string& where) {
   std::vector<int> n;
   int given = 0;
   double free = 0;
@@ -45,6 +45,7 @@ std::vector<int> countsOf(const Side& side, int total, double size) {
   for (size_t i = 0; i < side.size(); ++i) {
     if (n[i]) continue;
     const double want = total ? std::max(0, total - given) * side[i].length() / free : side[i].length() / size;
+    if (!(want < 1e6)) throw Error("a side would be divided into " + shortNumber(want, 3) + " elements", where, "Give a larger \"size\" or a smaller \"count\"; check units.");
     n[i] = std::max(1, total ? int(want) : int(std::lround(want)));
     used += n[i];
     remainder.emplace_back(want - n[i], i);
@@ -112,9 +113,9 @@ Pair divide(const Side& low, const Side& high, int count, double size, double gr
   const bool lowLeads = most(low) || (!most(high) && (low.size() > high.size() || (low.size() == high.size() && lengthOf(low) >= lengthOf(high))));
   const Side& lead = lowLeads ? low : high;
   const Side& other = lowLeads ? high : low;
-  const auto leadCounts = countsOf(lead, count, size);
+  const auto leadCounts = countsOf(lead, count, size, where);
   const int n = sum(leadCounts);
-  const auto otherCounts = countsOf(other, n, size);
+  const auto otherCounts = countsOf(other, n, size, where);
   if (sum(otherCounts) != n)
     throw Error("opposite sides have " + std::to_string(n) + " and " + std::to_string(sum(otherCounts)) + " elements", where,
                 "Change the counts of their pieces so that they agree.");
@@ -153,6 +154,8 @@ void addBlock(Mesh& mesh, int part, Cell type, const geometry::Block& b, NodePoo
   const auto fine = [&](const std::vector<double>& f) { return quadratic ? withMidpoints(f) : f; };
   const auto bottom = fine(u.low), top = fine(u.high), left = fine(v.low), right = fine(v.high);
   const size_t nu = bottom.size(), nv = left.size();
+  if (double(nu) * double(nv) > 4e7)
+    throw Error("the mesh would have about " + shortNumber(double(nu) * double(nv), 3) + " nodes", path, "Give a larger \"size\" or a smaller \"count\"; check units.");
   const Point2 c00 = pointOn(s[0], 0), c10 = pointOn(s[0], 1), c01 = pointOn(s[2], 0), c11 = pointOn(s[2], 1);
   std::vector<int> node(nu * nv, -1);
   for (size_t j = 0; j < nv; ++j)

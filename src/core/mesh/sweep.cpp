@@ -20,6 +20,8 @@ public:
     closed_ = revolves_ && sweep_.length > 2 * std::numbers::pi * (1 - 1e-9);
     if (closed_) layers_ = std::max(layers_, 3);
     perLayer_ = quadratic_ ? 2 : 1;
+    if (double(layers_) * double(plane_.x.size()) > 2e7)
+      throw Error("the mesh would have about " + shortNumber(double(layers_) * double(plane_.x.size()), 3) + " nodes", path_, "Give a larger \"size\" or a smaller \"count\"; check units.");
     id_.assign(plane_.x.size() * size_t(levels()), -1);
     if (revolves_)
       for (const auto& x : plane_.x)

@@ -277,6 +277,13 @@ Document parse(const std::string& text) {
     const bool cutShort = e.byte >= text.size();
     throw Error(cutShort ? "the file ends in the middle of the model; it may have been cut short" : "this is not valid JSON",
                 "line " + std::to_string(line), "Check brackets, commas and quotes just before this place.");
+  } catch (const Json::exception& e) {   // a number beyond all numbers
+    const std::string words = e.what();
+    const auto from = words.find('\''), to = words.rfind('\'');
+    const auto number = from < to ? words.substr(from + 1, to - from - 1) : std::string();
+    const auto at = number.empty() ? std::string::npos : text.find(number);
+    throw Error(number.empty() ? "this cannot be read" : number + " is not a finite number",
+                at == std::string::npos ? "model" : "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(at), '\n')), "Give a number that is not that large.");
   }
   Document document;
   try {
