@@ -123,6 +123,25 @@ TEST(Readiness, AToolThatTravelsFarInOneIncrementIsDoubted) {
   ASSERT_TRUE(about(r, "looks ahead")) << all(r);
 }
 
+TEST(Readiness, AToolDrawnTheWrongWayRoundIsDoubted) {
+  const auto withTool = [](double from, double to) {
+    return examined([&](model::Document& d) {
+      model::Part tool;
+      tool.rigid = true;
+      model::Shape s;
+      s.profile = model::Profile{{from, 9.2}, {{{to, 9.2}, {}, {}, "left", {}, "face", {}}}, {}};
+      tool.shape = {s};
+      d.parts("tool") = tool;
+      d.contacts("under") = {};
+      d.contacts.back().second.between = {"high.top", "tool"};
+    });
+  };
+  EXPECT_FALSE(about(withTool(0, 10), "turns its back")) << all(withTool(0, 10));
+  const auto wrong = withTool(10, 0);
+  ASSERT_TRUE(about(wrong, "turns its back")) << all(wrong);
+  EXPECT_EQ(about(wrong, "turns its back")->where, "contacts/under");
+}
+
 TEST(Readiness, FaultsOfTheModelAreFindingsWithTheirPlace) {
   const auto r = examined([](model::Document& d) { d.parts.front().second.material = "stele"; });
   ASSERT_EQ(r.findings.size(), 1u);

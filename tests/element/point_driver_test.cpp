@@ -129,3 +129,16 @@ TEST(PointDriver, LegsReadPerCentAndUnits) {
   EXPECT_DOUBLE_EQ(*to("yy=stress 0.2 GPa").stress[1], 200);
   EXPECT_FALSE(to("xx=0.1").stress[1]);
 }
+
+TEST(PointDriver, PlasticWorkDoesNotDependOnTheIncrements) {
+  // the flow stress grows within an increment: its mean works, so that few increments give the area too
+  material::CyclicLaw cyclic;
+  cyclic.elastic = material::ElasticLaw::fromYoung(E, nu);
+  cyclic.hardening.add(0, 250);
+  cyclic.hardening.finalSlope = 500;
+  cyclic.terms = {{20000, 100}};
+  const auto work = [](const material::AnyLaw& law, int increments) { return drive(law, {to("xx=0.1", increments)}, false).back().plasticWork; };
+  EXPECT_NEAR(work(steel(), 10), work(steel(), 400), 2e-3 * work(steel(), 400));
+  EXPECT_NEAR(work(steel(2000, 1), 10), work(steel(2000, 1), 400), 2e-3 * work(steel(2000, 1), 400));
+  EXPECT_NEAR(work(cyclic, 80), work(cyclic, 800), 5e-3 * work(cyclic, 800));
+}

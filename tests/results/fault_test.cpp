@@ -27,7 +27,7 @@ const char* const model = R"({
     "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10.1], "path": [{"arc": [10, 10.1], "center": [5, 10.1]}]}}}
   },
   "contacts": {"press": {"between": ["block.top", "tool"], "friction": 0.2}},
-  "steps": {"press": {"increments": {"largest": 0.05}}, "push": {"increments": {"largest": 0.05}}},
+  "steps": {"press": {"increments": {"largest": 0.05, "smallest": 0.005}}, "push": {"increments": {"largest": 0.05}}},
   "supports": {"base": {"on": "block.bottom", "fix": ["x", "y"]}},
   "motions": {"down": {"on": "tool", "along": "y", "course": {"press": -0.4, "push": "hold"}}, "aside": {"on": "tool", "along": "x", "course": {"push": 0.5}}}
 })";
@@ -143,7 +143,7 @@ TEST_F(Faults, WhatCannotBeEndsInASentence) {
 
 TEST_F(Faults, WhatWasSolvedBeforeAFailureIsKept) {
   int code = 0;
-  const auto words = said("\"press\": -0.4", "\"press\": -40", code);
+  const auto words = said("\"press\": -0.4", "\"press\": -5", code);
   EXPECT_EQ(code, 3);
   EXPECT_NE(words.find("is kept"), std::string::npos) << words;
   const results::Reader r(folder / "f.h5");

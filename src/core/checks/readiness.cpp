@@ -125,6 +125,28 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
   return words;
 }
 
+/// The outline walked the other way, so that the material lies on its other side.
+contact::RigidBody turnedRound(contact::RigidBody body) {
+  std::reverse(body.curves.begin(), body.curves.end());
+  for (auto& c : body.curves) std::swap(c.a, c.b), c.from += c.sweep, c.sweep = -c.sweep;
+  return body;
+}
+
+/// A rigid part that would touch if its outline were drawn the other way turns its back to the contact.
+void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& configuration, Report& r) {
+  const int k = pair.setup().rigid;
+  if (k < 0) return;
+  auto& body = p.rigid[size_t(k)];
+  const auto kept = body;
+  body = turnedRound(kept);
+  const auto other = pair.measureInitial(configuration);
+  body = kept;
+  pair.measureInitial(configuration);
+  if (other.nodes == 0) return;
+  r.findings.push_back({false, "contacts/" + pair.setup().name, "The rigid part '" + body.name + "' turns its back to this contact: it would pass through without touching.",
+                        "The material of a rigid part lies on the left of its path: draw the path of '" + body.name + "' the other way round."});
+}
+
 void looseParts(Problem& p, Report& r) {
   const analysis::Constraints c(p, 0);
   const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
@@ -135,6 +157,7 @@ void looseParts(Problem& p, Report& r) {
     const std::string path = "contacts/" + pair.setup().name;
     if (start.nodes == 0) {
       r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " + shortNumber(pair.setup().reach, 3) + " mm at the start");
+      turnedBacks(p, pair, configuration, r);
       continue;
     }
     r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + shortNumber(start.leastGap, 4) + " to " + shortNumber(start.greatestGap, 4) + " mm at the start");

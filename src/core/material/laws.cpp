@@ -65,7 +65,8 @@ void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluat
   r.T -= 2 * mu * r.flow;
   Eigen::Map<Vec6>{now} = back + root23 * kinematicShare * (yieldAt(newAlpha) - yieldAt(alpha)) * n;
   now[alphaAt] = newAlpha;
-  now[workAt] = old[workAt] + g * r.T.dot(n);
+  // the flow stress grows over the increment: its mean does the work
+  now[workAt] = old[workAt] + g * (r.T.dot(n) - J / 2 * root23 * (yieldAt(newAlpha) - yieldAt(alpha)));
   r.plasticIncrement = newAlpha - alpha;
   r.strainEnergy = 0.5 * r.T.dot(E - r.flow);
 
@@ -124,7 +125,9 @@ void CyclicLaw::respond(const Vec6& E, const double* old, double* now, const Eva
   for (size_t k = 0; k < terms.size(); ++k)
     Eigen::Map<Vec6>{now + 6 * k} = (Map(old + 6 * k) + 2. / 3 * terms[k].modulus * r.flow) / (1 + terms[k].recovery * x);
   now[alphaAt] = alpha + x;
-  now[workAt] = old[workAt] + r.flow.dot(r.T);
+  Vec6 backGrowth = Vec6::Zero();
+  for (size_t k = 0; k < terms.size(); ++k) backGrowth += Map(now + 6 * k) - Map(old + 6 * k);
+  now[workAt] = old[workAt] + r.flow.dot(r.T) - J / 2 * (r.flow.dot(backGrowth) + x * (hardening(alpha + x) - hardening(alpha)));
   r.plasticIncrement = x;
   r.strainEnergy = 0.5 * r.T.dot(E - r.flow);
 
