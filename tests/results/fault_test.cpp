@@ -58,7 +58,9 @@ protected:
     EXPECT_NE(at, std::string::npos) << from;
     write(text.replace(at, from.size(), to));
     const std::string log = folder / "log";
-    code = WEXITSTATUS(std::system((std::string("timeout 60 ") + ANVIL_CLI + " run " + (folder / "m.anvil").string() + " --quiet --out " + (folder / "f.h5").string() + " >" + log + " 2>&1").c_str()));
+    std::ostringstream command;
+    command << "timeout 60 " << ANVIL_CLI << " run " << (folder / "m.anvil").string() << " --quiet --out " << (folder / "f.h5").string() << " >" << log << " 2>&1";
+    code = WEXITSTATUS(std::system(command.str().c_str()));
     std::ostringstream words;
     words << std::ifstream(log).rdbuf();
     return words.str();
