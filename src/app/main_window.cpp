@@ -208,6 +208,7 @@ void MainWindow::buildCommands() {
   command("Element edges on or off", "M", [this] { view_->findChild<QToolButton*>("edges")->toggle(); });
   command("Undeformed outline on or off", "U", [this] { view_->findChild<QToolButton*>("undeformed")->toggle(); });
   command("Swept display on or off", "W", [this] { if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle(); });
+  command("Colour bands on or off", "B", [this] { view_->setBands(!view_->bands()); });
   command("Touch map on or off", "T", [this] { shelf_->showMap(!shelf_->showsMap()); });
   command("Mirrored display on or off", "R", [this] {
     auto* b = view_->findChild<QToolButton*>("mirrored");

@@ -7,6 +7,8 @@
 #include <QJsonDocument>
 #include <qcustomplot.h>
 
+#include <set>
+
 #include "app/shots.hpp"
 #include "core/results/export.hpp"
 
@@ -58,6 +60,25 @@ private slots:
         }
       if (w_->results().isSigned()) QVERIFY(std::abs(w_->results().low() + w_->results().high()) < 1e-9 * w_->results().high());
     }
+  }
+
+  void coloursComeInBandsWhenAsked() {
+    w_->results().setField("displacement");
+    const auto colours = [&] {
+      std::set<QRgb> seen;
+      const auto image = picture();
+      for (int y = 0; y < image.height(); ++y)
+        for (int x = 0; x < image.width(); ++x) seen.insert(image.pixel(x, y));
+      return seen.size();
+    };
+    w_->view()->setEdges(false);
+    const auto smooth = colours();
+    w_->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_B);
+    QVERIFY(w_->view()->bands());
+    QVERIFY2(colours() * 2 < smooth, qPrintable(QString::number(smooth)));
+    QTest::keyClick(w_.get(), Qt::Key_B);
+    QVERIFY(!w_->view()->bands());
   }
 
   void aHeldRangeStaysOverAllMoments() {

@@ -256,6 +256,7 @@ void ModelView::setSection(bool on) {
   refresh();
 }
 
+void ModelView::setBands(bool on) { state_.bands = on, refresh(); }
 void ModelView::setEdges(bool on) { state_.edges = on, refresh(); }
 void ModelView::setUndeformed(bool on) { state_.undeformed = on, refresh(); }
 

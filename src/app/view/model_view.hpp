@@ -51,6 +51,9 @@ public:
   void setUndeformed(bool on);
   /// Repeats the picture beyond the model's symmetry planes.
   void setMirrored(bool on);
+  /// Field colours in ten bands instead of continuous.
+  void setBands(bool on);
+  bool bands() const { return state_.bands; }
   /// Cuts the picture of a solid open.
   void setSection(bool on);
   SectionBar* sectionBar() { return section_; }

@@ -55,7 +55,8 @@ void Overlay::legend(QPainter& p) {
   p.fillRect(QRectF(width() - 146, 4, 146, height() - 50), back);
   const auto y = [&](double value) { return bar.bottom() - (value - low) / (high - low) * bar.height(); };
   for (int i = 0; i < int(bar.height()); ++i) {
-    const double t = 1 - i / bar.height();
+    double t = 1 - i / bar.height();
+    if (v_.drawn_.bands) t = std::min(9., std::floor(t * 10)) / 9;
     p.fillRect(QRectF(bar.left(), bar.top() + i, bar.width(), 1.5), r.isSigned() ? twoEnded(t) : heat(t));
   }
   // histogram of the nodal values, to the left of the bar
