@@ -1,12 +1,11 @@
 // anvil point: a material taken through a path of strain and stress.
-#include <fmt/format.h>
-#include <iostream>
-#include <nlohmann/json.hpp>
+#include <algorithm>
+#include <cmath>
 
 #include "cli/commands.hpp"
+#include "cli/table.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
-#include "core/base/files.hpp"
 #include "core/base/text.hpp"
 #include "core/element/point_driver.hpp"
 #include "core/model/json.hpp"
@@ -21,41 +20,29 @@ struct PointArguments {
   int increments = 20;
 };
 
-std::string table(const std::vector<element::DrivenState>& states, const std::string& format) {
-  std::vector<std::string> columns{"leg"};
-  for (const char* c : element::componentNames) columns.push_back(std::string("strain ") + c);
-  for (const char* c : element::componentNames) columns.push_back(std::string("stress ") + c);
-  for (const char* c : {"von Mises stress", "equivalent plastic strain", "strain energy density", "plastic work density"}) columns.emplace_back(c);
-  std::vector<std::vector<double>> rows;
+/// A row per increment. To be read, only the components that are ever anything; else all of them.
+Table tableOf(const std::vector<element::DrivenState>& states, bool all) {
+  Table full;
+  full.columns = {"leg"};
+  for (const char* what : {"strain ", "stress "})
+    for (const char* c : element::componentNames) full.columns.push_back(std::string(what) + c);
+  for (const char* c : {"von Mises stress", "equivalent plastic strain", "strain energy density", "plastic work density"}) full.columns.emplace_back(c);
   for (const auto& s : states) {
     std::vector<double> row{double(s.leg)};
     row.insert(row.end(), s.strain.begin(), s.strain.end()), row.insert(row.end(), s.stress.begin(), s.stress.end());
     row.insert(row.end(), {s.vonMises, s.equivalentPlastic, s.strainEnergy, s.plasticWork});
-    rows.push_back(row);
+    full.rows.push_back(row);
   }
-  if (format == "json") return nlohmann::ordered_json{{"columns", columns}, {"rows", rows}}.dump(1) + "\n";
-  std::string text;
-  if (format == "csv") {
-    for (size_t i = 0; i < columns.size(); ++i) text += (i ? ",\"" : "\"") + columns[i] + "\"";
-    for (const auto& row : rows) {
-      text += "\n";
-      for (size_t i = 0; i < row.size(); ++i) text += fmt::format("{}{:.12g}", i ? "," : "", row[i]);
-    }
-    return text + "\n";
+  if (all) return full;
+  Table shown;
+  shown.rows.resize(full.rows.size());
+  for (size_t i = 0; i < full.columns.size(); ++i) {
+    const double nothing = full.columns[i].starts_with("stress") ? 1e-6 : 1e-12;
+    if (std::all_of(full.rows.begin(), full.rows.end(), [&](const auto& row) { return std::abs(row[i]) <= nothing; })) continue;
+    shown.columns.push_back(full.columns[i]);
+    for (size_t k = 0; k < full.rows.size(); ++k) shown.rows[k].push_back(full.rows[k][i]);
   }
-  // to read: only components that are ever anything
-  std::vector<size_t> shown;
-  for (size_t i = 0; i < columns.size(); ++i) {
-    double most = 0;
-    for (const auto& row : rows) most = std::max(most, std::abs(row[i]));
-    if (most > (i > 6 && i < 13 ? 1e-6 : 1e-12)) shown.push_back(i);
-  }
-  for (size_t i : shown) text += fmt::format("{:>{}} ", columns[i], std::max<size_t>(12, columns[i].size()));
-  for (const auto& row : rows) {
-    text += "\n";
-    for (size_t i : shown) text += fmt::format("{:>{}.6g} ", row[i], std::max<size_t>(12, columns[i].size()));
-  }
-  return text + "\n";
+  return shown;
 }
 
 void pointCommand(const PointArguments& a) {
@@ -70,9 +57,7 @@ void pointCommand(const PointArguments& a) {
   for (const auto& leg : a.legs) path.push_back(element::legFrom(leg, a.increments));
   const model::Quantities q(document);
   const auto law = analysis::materialLaw(*material, q, "materials/" + a.material);
-  const auto text = table(element::drive(law, path, document.geometry == "large"), a.format);
-  if (a.out.empty()) std::cout << text;
-  else writeWhole(a.out, text);
+  deliver(asText(tableOf(element::drive(law, path, document.geometry == "large"), a.format != "text"), a.format), a.out);
 }
 
 }  // namespace
@@ -88,8 +73,7 @@ void addPoint(CLI::App& app) {
   c->add_option("--to", a->legs, "A leg of the path: components xx, yy, zz, xy, yz, xz with strains (\"xx=0.05\") or stresses (\"xx=stress 200 MPa\")")->required();
   c->add_option("--increments", a->increments, "Increments in each leg");
   c->add_option("--set", a->set, "Give a parameter another value: name=value");
-  c->add_option("--format", a->format, "text, csv or json")->check(CLI::IsMember({"text", "csv", "json"}));
-  c->add_option("--out", a->out, "Write to a file");
+  addOutput(*c, a->format, a->out);
   c->callback([a] { pointCommand(*a); });
 }
 

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.hpp"
+#include "cli/table.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
@@ -24,38 +25,6 @@ struct TableArguments {
   double time = NAN;
   bool all = false, list = false;
 };
-
-struct Table {
-  std::vector<std::string> columns;
-  std::vector<std::vector<double>> rows;
-  results::Statistics statistics;
-  bool weighted = false;
-};
-
-std::string asText(const Table& t, const std::string& format) {
-  if (format == "json") {
-    Json j;
-    j["columns"] = t.columns, j["rows"] = t.rows;
-    const auto& s = t.statistics;
-    j["statistics"] = {{"count", s.count}, {"min", s.least}, {"max", s.greatest}, {"mean", s.mean}, {"sum", s.sum}};
-    if (t.weighted) j["statistics"]["area-weighted mean"] = s.weightedMean;
-    return j.dump(1) + "\n";
-  }
-  std::string text;
-  for (size_t i = 0; i < t.columns.size(); ++i) text += format == "csv" ? (i ? ",\"" : "\"") + t.columns[i] + "\"" : fmt::format("{:>16} ", t.columns[i]);
-  text += "\n";
-  for (const auto& row : t.rows) {
-    for (size_t i = 0; i < row.size(); ++i) text += format == "csv" ? fmt::format("{}{:.12g}", i ? "," : "", row[i]) : fmt::format("{:>16.7g} ", row[i]);
-    text += "\n";
-  }
-  if (format == "text") {
-    const auto& s = t.statistics;
-    text += fmt::format("count {}  min {:.7g}  max {:.7g}  mean {:.7g}  sum {:.7g}", s.count, s.least, s.greatest, s.mean, s.sum);
-    if (t.weighted) text += fmt::format("  area-weighted mean {:.7g}", s.weightedMean);
-    text += "\n";
-  }
-  return text;
-}
 
 size_t rowAt(const results::Reader& r, double time) {
   if (r.rows().empty()) throw Error("no increment is stored yet", {}, "Wait for the run, or run the model again.");
@@ -149,9 +118,7 @@ void tableCommand(const TableArguments& a) {
   }
   const auto& names = reader.header().historyNames;
   const bool history = std::find(names.begin(), names.end(), a.quantity) != names.end() || a.quantity.find('/') != std::string::npos;
-  const auto text = asText(history ? historyTable(reader, a.quantity) : fieldTable(reader, a), a.format);
-  if (a.out.empty()) std::cout << text;
-  else writeWhole(a.out, text);
+  deliver(asText(history ? historyTable(reader, a.quantity) : fieldTable(reader, a), a.format), a.out);
 }
 
 struct ExportArguments {
@@ -184,8 +151,7 @@ void addTable(CLI::App& app) {
   c->add_option("--time", a->time, "The stored increment nearest to this time; the last when left out");
   c->add_flag("--all", a->all, "One row per increment");
   c->add_flag("--list", a->list, "List fields, histories and faces");
-  c->add_option("--format", a->format, "text, csv or json")->check(CLI::IsMember({"text", "csv", "json"}));
-  c->add_option("--out", a->out, "Write to a file");
+  addOutput(*c, a->format, a->out);
   c->callback([a] { tableCommand(*a); });
 }
 

@@ -3,9 +3,8 @@
 
 #include <cmath>
 
+#include "../words.hpp"
 #include "small_runs.hpp"
-#include "core/base/error.hpp"
-#include "core/model/json.hpp"
 
 using namespace anvil;
 
@@ -35,42 +34,12 @@ const char* const arch = R"({
   "watch": {"crown": {"part": "arch", "at": [0, 0]}}
 })";
 
-struct Course : analysis::Observer {
-  std::vector<analysis::Increment> all;
-  std::vector<std::string> notes;
-  int after = -1;   ///< stops after so many
-  void converged(const analysis::Increment& i) override { all.push_back(i); }
-  void warned(const std::string& words) override { notes.push_back(words); }
-  bool stop() override { return after >= 0 && int(all.size()) >= after; }
-};
-
-double value(const analysis::Problem& p, const analysis::Increment& inc, const std::string& name) {
-  const auto names = analysis::historyNames(p);
-  const auto it = std::find(names.begin(), names.end(), name);
-  EXPECT_NE(it, names.end()) << name;
-  return it == names.end() ? 0 : inc.histories[size_t(it - names.begin())];
-}
-
-Course solved(const std::string& text) {
-  auto p = analysis::lower(model::parse(text));
-  Course course;
-  analysis::run(*p, course);
-  return course;
-}
-
 double exact(double w) {
   const double rest = std::hypot(100., 10.), now = std::hypot(100., 10 + w);
   return 2000 * (now - rest) * (10 + w) / now;
 }
 
-std::string sentence(const std::string& text) {
-  try {
-    solved(text);
-  } catch (const Error& e) {
-    return e.what();
-  }
-  return "no error";
-}
+std::string refused(const std::string& text) { return sentence([&] { solved(text); }); }
 
 }  // namespace
 
@@ -80,29 +49,28 @@ TEST(ArcLength, FollowsTheTrussThroughBothLimits) {
   EXPECT_EQ(analysis::run(*p, course), analysis::Outcome::finished);
   double least = 0, greatest = 0;
   for (const auto& inc : course.all) {
-    const double w = value(*p, inc, "bodies/apex/uy"), P = value(*p, inc, "loads/weight/value");
+    const double w = historyOf(*p, inc, "bodies/apex/uy"), P = historyOf(*p, inc, "loads/weight/value");
     EXPECT_NEAR(P, exact(w), 1e-5);
-    EXPECT_NEAR(P, -100 * value(*p, inc, "step/share of the loading"), 1e-9);
+    EXPECT_NEAR(P, -100 * historyOf(*p, inc, "step/share of the loading"), 1e-9);
     if (w > -20) least = std::min(least, P), greatest = std::max(greatest, P);
   }
   EXPECT_LT(least, -36);     // both limits lie at 38.3
   EXPECT_GT(greatest, 36);
-  EXPECT_DOUBLE_EQ(value(*p, course.all.back(), "loads/weight/value"), -100);
+  EXPECT_DOUBLE_EQ(historyOf(*p, course.all.back(), "loads/weight/value"), -100);
   EXPECT_DOUBLE_EQ(course.all.back().time, 1);
   for (size_t i = 1; i < course.all.size(); ++i) EXPECT_GT(course.all[i].time, course.all[i - 1].time);
 }
 
 TEST(ArcLength, LostStabilityIsSaidOnce) {
-  const auto course = solved(truss);
-  int said = 0;
-  for (const auto& n : course.notes) said += n.find("no longer stable") != std::string::npos;
-  EXPECT_EQ(said, 1);
-  auto stiff = solved(with(truss, "\"course\": -100", "\"course\": -20"));  // never past the limit
-  for (const auto& n : stiff.notes) EXPECT_EQ(n.find("stable"), std::string::npos) << n;
+  const auto run = solved(truss);
+  const auto& course = run.course;
+  EXPECT_EQ(course.said("no longer stable"), 1);
+  EXPECT_EQ(solved(with(truss, "\"course\": -100", "\"course\": -20")).course.said("stable"), 0);  // never past the limit
 }
 
 TEST(ArcLength, AStoredIncrementIsGoneOnFromWithTheSameAnswer) {
-  const auto whole = solved(truss);
+  const auto wholeRun = solved(truss);
+  const auto& whole = wholeRun.course;
   Course first;
   first.after = 6;
   auto p = analysis::lower(model::parse(truss));
@@ -122,10 +90,10 @@ TEST(ArcLength, EndsWhereAWatchedDisplacementPasses) {
   auto p = analysis::lower(model::parse(text));
   Course course;
   EXPECT_EQ(analysis::run(*p, course), analysis::Outcome::finished);
-  EXPECT_LE(value(*p, course.all.back(), "watch/crown/uy"), -4);
-  EXPECT_GT(value(*p, course.all[course.all.size() - 2], "watch/crown/uy"), -4);
+  EXPECT_LE(historyOf(*p, course.all.back(), "watch/crown/uy"), -4);
+  EXPECT_GT(historyOf(*p, course.all[course.all.size() - 2], "watch/crown/uy"), -4);
   EXPECT_DOUBLE_EQ(course.all.back().time, 1);
-  EXPECT_LT(value(*p, course.all.back(), "step/share of the loading"), 0.5);
+  EXPECT_LT(historyOf(*p, course.all.back(), "step/share of the loading"), 0.5);
 }
 
 TEST(ArcLength, AnArchTakesTheSamePathAsUnderDisplacementControl) {
@@ -140,12 +108,12 @@ TEST(ArcLength, AnArchTakesTheSamePathAsUnderDisplacementControl) {
   analysis::run(*pa, a), analysis::run(*pb, b);
   std::vector<std::pair<double, double>> curve{{0, 0}};
   double limit = 0;
-  for (const auto& inc : b.all) curve.emplace_back(-value(*pb, inc, "motions/press/travel"), -value(*pb, inc, "motions/press/force y"));
+  for (const auto& inc : b.all) curve.emplace_back(-historyOf(*pb, inc, "motions/press/travel"), -historyOf(*pb, inc, "motions/press/force y"));
   int compared = 0;
   double most = 0, last = 0;
   bool fell = false;
   for (const auto& inc : a.all) {
-    const double w = -value(*pa, inc, "carriers/cut/uy"), P = -value(*pa, inc, "loads/press/value");
+    const double w = -historyOf(*pa, inc, "carriers/cut/uy"), P = -historyOf(*pa, inc, "loads/press/value");
     fell |= P < last, last = P;
     const auto k = size_t(std::lower_bound(curve.begin(), curve.end(), std::pair{w, -1e300}) - curve.begin());
     if (k < 2 || k + 1 >= curve.size()) continue;
@@ -172,14 +140,14 @@ TEST(ArcLength, MotionsCanBeFollowedToo) {
     "motions": {"pull": {"on": "block.right", "along": "x", "course": 0.1}}
   })";
   const auto along = solved(block), timed = solved(with(block, "\"control\": \"arc length\", ", ""));
-  EXPECT_LT((along.all.back().displacement - timed.all.back().displacement).cwiseAbs().maxCoeff(), 1e-7);
+  EXPECT_LT((along.course.all.back().displacement - timed.course.all.back().displacement).cwiseAbs().maxCoeff(), 1e-7);
 }
 
 TEST(ArcLength, WrongEndsAreSaid) {
   const auto until = with(truss, "\"control\": \"arc length\"", "\"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}");
-  EXPECT_NE(sentence(until).find("only an arc-length step"), std::string::npos);
-  EXPECT_NE(sentence(with(truss, "\"control\": \"arc length\"", "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}")).find("no watched point 'crown'"), std::string::npos);
-  EXPECT_NE(sentence(with(arch, "\"control\": \"arc length\"", "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"up\", \"passes\": -4}")).find("'up'"), std::string::npos);
-  EXPECT_NE(sentence(with(truss, "\"control\": \"arc length\"", "\"control\": \"arc\"")).find("not one of"), std::string::npos);
-  EXPECT_NE(sentence(with(truss, "\"largest\": 0.1", "\"largest\": 0.1, \"most\": 5")).find("\"until\""), std::string::npos);
+  EXPECT_NE(refused(until).find("only an arc-length step"), std::string::npos);
+  EXPECT_NE(refused(with(truss, "\"control\": \"arc length\"", "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}")).find("no watched point 'crown'"), std::string::npos);
+  EXPECT_NE(refused(with(arch, "\"control\": \"arc length\"", "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"up\", \"passes\": -4}")).find("'up'"), std::string::npos);
+  EXPECT_NE(refused(with(truss, "\"control\": \"arc length\"", "\"control\": \"arc\"")).find("not one of"), std::string::npos);
+  EXPECT_NE(refused(with(truss, "\"largest\": 0.1", "\"largest\": 0.1, \"most\": 5")).find("\"until\""), std::string::npos);
 }

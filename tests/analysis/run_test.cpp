@@ -6,6 +6,9 @@
 #include <numbers>
 
 #include "cli/run_model.hpp"
+#include "../scratch.hpp"
+#include "../words.hpp"
+#include "small_runs.hpp"
 #include "core/base/error.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/model/json.hpp"
@@ -29,34 +32,17 @@ const char* const pressed = R"({
   "motions": {"push": {"on": "tool", "along": "y", "course": {"press": -0.3, "release": 0}}}
 })";
 
-class RunTest : public ::testing::Test {
+class RunTest : public Scratch {
 protected:
-  void SetUp() override {
-    folder_ = std::filesystem::temp_directory_path() / ("anvil-run-" + std::string(::testing::UnitTest::GetInstance()->current_test_info()->name()));
-    std::filesystem::create_directories(folder_);
-  }
-  void TearDown() override { std::filesystem::remove_all(folder_); }
-  std::string file(const char* name = "r.h5") const { return folder_ / name; }
+  std::string file(const char* name = "r.h5") const { return folder / name; }
   results::Reader solve(const std::string& text, const char* name = "r.h5", analysis::Observer* watch = nullptr) {
     cli::runModel(model::parse(text), {file(name), 1, false, {}}, watch);
     return results::Reader(file(name));
   }
   std::string trouble(const std::string& text) {
-    try {
-      solve(text);
-    } catch (const Error& e) {
-      return e.what();
-    }
-    return "no error";
+    return sentence([&] { solve(text); });
   }
-  std::filesystem::path folder_;
 };
-
-std::string changed(std::string text, const std::string& from, const std::string& to) {
-  const auto at = text.find(from);
-  EXPECT_NE(at, std::string::npos) << from;
-  return at == std::string::npos ? text : text.replace(at, from.size(), to);
-}
 
 TEST_F(RunTest, ToolForceContactForceAndSupportForceBalance) {
   const auto r = solve(pressed);
@@ -118,9 +104,9 @@ TEST_F(RunTest, StoppingKeepsWhatIsSolvedAndGoesOn) {
 }
 
 TEST_F(RunTest, ALoosePartIsNamed) {
-  const auto text = trouble(changed(pressed, "\"supports\": {\"base\": {\"on\": \"block.bottom\", \"fix\": [\"x\", \"y\"]}},", ""));
+  const auto text = trouble(with(pressed, "\"supports\": {\"base\": {\"on\": \"block.bottom\", \"fix\": [\"x\", \"y\"]}},", ""));
   EXPECT_NE(text.find("part 'block' can move"), std::string::npos) << text;
-  const auto report = checks::readiness(model::parse(changed(pressed, "\"fix\": [\"x\", \"y\"]", "\"fix\": [\"y\"]")));
+  const auto report = checks::readiness(model::parse(with(pressed, "\"fix\": [\"x\", \"y\"]", "\"fix\": [\"y\"]")));
   ASSERT_FALSE(report.findings.empty());
   EXPECT_TRUE(report.findings[0].fault);
   EXPECT_NE(report.findings[0].what.find("free to move (along x)"), std::string::npos) << report.findings[0].what;
@@ -144,7 +130,7 @@ TEST_F(RunTest, AStepThatCannotConvergeSaysWhereAndWhyAndKeepsTheRest) {
 
 TEST_F(RunTest, BadInputIsAnsweredWithASentence) {
   const auto says = [&](const std::string& from, const std::string& to, const std::string& words) {
-    const auto text = trouble(changed(pressed, from, to));
+    const auto text = trouble(with(pressed, from, to));
     EXPECT_NE(text.find(words), std::string::npos) << text;
   };
   says("\"yield\": 260, \"tangent\": 2000", "\"tangent\": 2000", "no yield stress");
@@ -177,7 +163,7 @@ TEST_F(RunTest, OverlapAtTheStartIsSaidAndResolved) {
     void warned(const std::string& t) override { text += t; }
     std::string text;
   } notes;
-  const auto r = solve(changed(changed(pressed, "\"start\": [0, 10.1], \"path\": [{\"arc\": [10, 10.1], \"center\": [5, 10.1]}]",
+  const auto r = solve(with(with(pressed, "\"start\": [0, 10.1], \"path\": [{\"arc\": [10, 10.1], \"center\": [5, 10.1]}]",
                                        "\"start\": [0, 9.95], \"path\": [{\"arc\": [10, 9.95], \"center\": [5, 9.95]}]"), "\"press\": -0.3", "\"press\": -0.1"), "r.h5", &notes);
   EXPECT_NE(notes.text.find("starts with an overlap"), std::string::npos);
   EXPECT_EQ(r.outcome(), "finished");
@@ -191,7 +177,7 @@ TEST_F(RunTest, SymmetryHalfEqualsTheWhole) {
     "supports": {"mid": {"on": "b.left", "fix": "normal"}, "low": {"on": "b.bottom", "fix": ["x", "y"]}},
     "loads": {"p": {"on": "b.top", "course": 100}}})";
   const auto a = solve(half, "half.h5");
-  const auto whole = changed(changed(half, "\"at\": [0, 0], \"size\": [4, 4]", "\"at\": [-4, 0], \"size\": [8, 4]"), "\"mid\": {\"on\": \"b.left\", \"fix\": \"normal\"}, ", "");
+  const auto whole = with(with(half, "\"at\": [0, 0], \"size\": [4, 4]", "\"at\": [-4, 0], \"size\": [8, 4]"), "\"mid\": {\"on\": \"b.left\", \"fix\": \"normal\"}, ", "");
   const auto b = solve(whole, "whole.h5");
   EXPECT_NEAR(2 * a.history("supports/low/force y").back(), b.history("supports/low/force y").back(), 1e-4);
   EXPECT_NEAR(b.history("supports/low/force y").back(), 800, 120) << "a follower pressure on a spread top";
@@ -267,7 +253,7 @@ TEST_F(RunTest, InterferenceGivenAsANumberPressesTheBlocks) {
 }
 
 TEST_F(RunTest, AGapIsClosedWithoutStrainWhenAsked) {
-  auto text = changed(stacked("\"start\": {\"close within\": 0.05}", R"("steps": {"s": {}}, "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}, "wall": {"on": "high.left", "fix": "x"}},
+  auto text = with(stacked("\"start\": {\"close within\": 0.05}", R"("steps": {"s": {}}, "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}, "wall": {"on": "high.left", "fix": "x"}},
     "loads": {"press": {"on": "high.top", "course": 10}})"), "\"at\": [0, 3]", "\"at\": [0, 3.04]");
   const auto r = solve(text);
   for (double v : results::pointField(r, "stress y", r.rows().size() - 1)) EXPECT_NEAR(v, -10, 0.2);
@@ -281,7 +267,7 @@ TEST_F(RunTest, StabilisationBringsALoosePartToRestAndSaysWhatItTook) {
     void warned(const std::string& t) override { text += t; }
     std::string text;
   } notes;
-  auto text = changed(stacked("\"friction\": 0.3", R"("steps": {"s": {}}, "stabilisations": {"hold": {"on": "high"}},
+  auto text = with(stacked("\"friction\": 0.3", R"("steps": {"s": {}}, "stabilisations": {"hold": {"on": "high"}},
     "loads": {"weight": {"on": "high.top", "kind": "force", "along": [0, -1], "course": 30}})"), "\"at\": [0, 3]", "\"at\": [0, 3.2]");
   const auto r = solve(text, "r.h5", &notes);
   EXPECT_NEAR(r.history("contacts/seam/force y").back(), 30, 1e-3) << "viscous force has faded";

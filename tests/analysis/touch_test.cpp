@@ -4,8 +4,6 @@
 
 #include <cmath>
 
-#include "core/base/error.hpp"
-#include "core/model/json.hpp"
 #include "small_runs.hpp"
 
 using namespace anvil;
@@ -23,33 +21,6 @@ const char* const pressed = R"({
   "supports": {"floor": {"on": "block.bottom", "fix": "y"}, "left": {"on": "block.left", "fix": "x"}},
   "motions": {"down": {"on": "tool", "along": "y", "course": -2}}
 })";
-
-struct Course : analysis::Observer {
-  std::vector<analysis::Increment> all;
-  std::vector<std::string> notes;
-  int cuts = 0;
-  void converged(const analysis::Increment& i) override { all.push_back(i); }
-  void cut(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
-  void warned(const std::string& words) override { notes.push_back(words); }
-};
-
-struct Solved {
-  std::unique_ptr<analysis::Problem> p;
-  Course course;
-  double at(size_t row, const std::string& name) const {
-    const auto names = analysis::historyNames(*p);
-    const auto it = std::find(names.begin(), names.end(), name);
-    EXPECT_NE(it, names.end()) << name;
-    return it == names.end() ? 0 : course.all[row].histories[size_t(it - names.begin())];
-  }
-  double last(const std::string& name) const { return at(course.all.size() - 1, name); }
-};
-
-Solved solved(const std::string& text) {
-  Solved s{analysis::lower(model::parse(text)), {}};
-  analysis::run(*s.p, s.course);
-  return s;
-}
 
 }  // namespace
 
@@ -151,7 +122,5 @@ TEST(Balances, CloseAndAreSaidWhenTheWorkIsCoarse) {
   // the force of a ball grows faster than its way: few increments count too much work
   const auto coarse = solved(with(with(with(pressed, "\"size\": 1", "\"size\": 2.5"), "\"first\": 1, \"largest\": 1", "\"first\": 0.5, \"largest\": 0.5"),
                                   "[-5, 6], \"path\": [{\"line\": [15, 6]}]", "[0, 11], \"path\": [{\"arc\": [10, 11], \"center\": [5, 11]}]"));
-  int said = 0;
-  for (const auto& n : coarse.course.notes) said += n.find("work put in") != std::string::npos;
-  EXPECT_EQ(said, 1) << coarse.course.all.size() << " increments, " << coarse.last("energy/external work") << " put in, " << coarse.last("energy/imbalance") << " left";
+  EXPECT_EQ(coarse.course.said("work put in"), 1) << coarse.course.all.size() << " increments, " << coarse.last("energy/external work") << " put in, " << coarse.last("energy/imbalance") << " left";
 }

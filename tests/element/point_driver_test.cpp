@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "../words.hpp"
 #include "core/base/error.hpp"
 #include "core/element/point_driver.hpp"
 
@@ -23,15 +24,6 @@ material::J2Law steel(double tangent = 2000, double kinematic = 0) {
 }
 
 Leg to(const char* words, int increments = 50) { return legFrom(words, increments); }
-
-std::string sentence(const std::function<void()>& act) {
-  try {
-    act();
-  } catch (const Error& e) {
-    return e.what();
-  }
-  return "no error";
-}
 
 }  // namespace
 

@@ -3,6 +3,7 @@
 
 #include <numbers>
 
+#include "../words.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/geometry/path.hpp"
@@ -16,14 +17,7 @@ mesh::Mesh meshOf(const std::string& part) {
   const auto d = model::parse("{\"parts\": {\"p\": " + part + "}}");
   return analysis::buildMesh(d, model::Quantities(d));
 }
-std::string refusal(const std::string& part) {
-  try {
-    meshOf(part);
-  } catch (const Error& e) {
-    return e.what();
-  }
-  return "no error";
-}
+std::string refusal(const std::string& part) { return sentence([&] { meshOf(part); }); }
 double area(const mesh::Mesh& m) {
   double a = 0;
   for (const auto& b : m.blocks)

@@ -3,6 +3,7 @@
 
 #include <filesystem>
 
+#include "../words.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/base/units.hpp"
@@ -14,14 +15,6 @@ using namespace anvil::model;
 
 namespace {
 
-std::string sentence(const std::function<void()>& act) {
-  try {
-    act();
-  } catch (const Error& e) {
-    return e.what();
-  }
-  return "no error";
-}
 #define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 const char* const example = R"({

@@ -12,6 +12,7 @@
 #include <thread>
 #include <unistd.h>
 
+#include "../scratch.hpp"
 #include "core/results/store.hpp"
 
 using namespace anvil;
@@ -32,15 +33,12 @@ const char* const model = R"({
   "motions": {"down": {"on": "tool", "along": "y", "course": {"press": -0.4, "push": "hold"}}, "aside": {"on": "tool", "along": "x", "course": {"push": 0.5}}}
 })";
 
-class Faults : public ::testing::Test {
+class Faults : public Scratch {
 protected:
   void SetUp() override {
-    folder = fs::temp_directory_path() / ("anvil-fault-" + std::string(::testing::UnitTest::GetInstance()->current_test_info()->name()));
-    fs::remove_all(folder);
-    fs::create_directories(folder);
+    Scratch::SetUp();
     write(model);
   }
-  void TearDown() override { fs::remove_all(folder); }
   void write(const std::string& text) const { std::ofstream(folder / "m.anvil") << text; }
   pid_t start(const std::string& out, bool resume) const {
     const pid_t child = fork();
@@ -65,7 +63,6 @@ protected:
     words << std::ifstream(log).rdbuf();
     return words.str();
   }
-  fs::path folder;
 };
 
 TEST_F(Faults, FiftyKillsAtRandomMomentsChangeNothingInTheEnd) {

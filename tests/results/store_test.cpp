@@ -11,6 +11,7 @@
 #include <thread>
 #include <unistd.h>
 
+#include "../scratch.hpp"
 #include "core/base/error.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
@@ -22,14 +23,8 @@ namespace {
 
 const std::string cli = ANVIL_CLI, crimp = std::string(ANVIL_SOURCE) + "/examples/ferrule-crimp/ferrule-crimp.anvil";
 
-class Files : public ::testing::Test {
+class Files : public Scratch {
 protected:
-  void SetUp() override {
-    folder = fs::temp_directory_path() / ("anvil-store-" + std::string(::testing::UnitTest::GetInstance()->current_test_info()->name()));
-    fs::remove_all(folder);
-    fs::create_directories(folder);
-  }
-  void TearDown() override { fs::remove_all(folder); }
   int shell(const std::string& arguments, std::string* said = nullptr) const {
     const auto log = (folder / "log").string();
     const int status = std::system((cli + " " + arguments + " >" + log + " 2>&1").c_str());
@@ -38,7 +33,6 @@ protected:
     if (said) *said = text.str();
     return WEXITSTATUS(status);
   }
-  fs::path folder;
 };
 
 TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {

@@ -30,7 +30,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
   Attempt a;
   VectorXd trial = u_;
   double share = arc.share, correction = 1e300;
-  const double sign = lastChange_.isZero(0) || newStep_ ? 0 : 1;
+  const bool goesOn = !newStep_ && !lastChange_.isZero(0);
   stride.at.share = share;
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
@@ -77,7 +77,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
     double more;
     if (it == 0) {
       if (arc.unit == 0) arc.unit = q.norm(), arc.size *= arc.unit;
-      const double way = sign == 0 ? 1 : travels(lastChange_).dot(q) >= 0 ? 1 : -1;
+      const double way = !goesOn || travels(lastChange_).dot(q) >= 0 ? 1 : -1;
       more = way * arc.size / q.norm();
     } else {
       const VectorXd d = done + r;
@@ -91,8 +91,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
     trial += du, share += more;
     stride.at.share = share;
     impose(stride.at, trial);
-    correction = du.head(p_.nodeDofs()).cwiseAbs().maxCoeff();
-    if (p_.nodeDofs() == 0 || correction == 0) correction = travels(du).cwiseAbs().maxCoeff();
+    correction = travels(du).cwiseAbs().maxCoeff();
     ++a.iterations;
     if (std::abs(share) > 1e6) return fail(Trouble::diverged, e);
   }

@@ -1,0 +1,51 @@
+#include "cli/table.hpp"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <iostream>
+#include <nlohmann/json.hpp>
+
+#include "core/base/files.hpp"
+
+namespace anvil::cli {
+
+static std::string asJson(const Table& t) {
+  nlohmann::ordered_json j;
+  j["columns"] = t.columns, j["rows"] = t.rows;
+  if (const auto& s = t.statistics) {
+    j["statistics"] = {{"count", s->count}, {"min", s->least}, {"max", s->greatest}, {"mean", s->mean}, {"sum", s->sum}};
+    if (t.weighted) j["statistics"]["area-weighted mean"] = s->weightedMean;
+  }
+  return j.dump(1) + "\n";
+}
+
+std::string asText(const Table& t, const std::string& format) {
+  if (format == "json") return asJson(t);
+  const bool csv = format == "csv";
+  std::string text;
+  const auto width = [&](size_t i) { return std::max<size_t>(16, t.columns[i].size()); };
+  for (size_t i = 0; i < t.columns.size(); ++i) text += csv ? (i ? ",\"" : "\"") + t.columns[i] + "\"" : fmt::format("{:>{}} ", t.columns[i], width(i));
+  text += "\n";
+  for (const auto& row : t.rows) {
+    for (size_t i = 0; i < row.size(); ++i) text += csv ? fmt::format("{}{:.12g}", i ? "," : "", row[i]) : fmt::format("{:>{}.7g} ", row[i], width(i));
+    text += "\n";
+  }
+  if (const auto& s = t.statistics; s && !csv) {
+    text += fmt::format("count {}  min {:.7g}  max {:.7g}  mean {:.7g}  sum {:.7g}", s->count, s->least, s->greatest, s->mean, s->sum);
+    if (t.weighted) text += fmt::format("  area-weighted mean {:.7g}", s->weightedMean);
+    text += "\n";
+  }
+  return text;
+}
+
+void addOutput(CLI::App& verb, std::string& format, std::string& out) {
+  verb.add_option("--format", format, "text, csv or json")->check(CLI::IsMember({"text", "csv", "json"}));
+  verb.add_option("--out", out, "Write to a file");
+}
+
+void deliver(const std::string& text, const std::string& out) {
+  if (out.empty()) std::cout << text;
+  else writeWhole(out, text);
+}
+
+}  // namespace anvil::cli

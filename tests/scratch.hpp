@@ -1,0 +1,22 @@
+// A folder of its own for every test that writes files; gone afterwards.
+#pragma once
+#include <gtest/gtest.h>
+
+#include <filesystem>
+
+namespace anvil {
+
+class Scratch : public ::testing::Test {
+protected:
+  void SetUp() override {
+    const auto* info = ::testing::UnitTest::GetInstance()->current_test_info();
+    folder = std::filesystem::temp_directory_path();
+    folder /= std::string("anvil-").append(info->test_suite_name()).append("-").append(info->name());
+    std::filesystem::remove_all(folder);
+    std::filesystem::create_directories(folder);
+  }
+  void TearDown() override { std::filesystem::remove_all(folder); }
+  std::filesystem::path folder;
+};
+
+}  // namespace anvil

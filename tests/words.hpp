@@ -1,0 +1,20 @@
+// What is said when something is refused.
+#pragma once
+#include <functional>
+#include <string>
+
+#include "core/base/error.hpp"
+
+namespace anvil {
+
+/// The sentence an act is refused with; "no error" when it is done.
+inline std::string sentence(const std::function<void()>& act) {
+  try {
+    act();
+  } catch (const Error& e) {
+    return e.what();
+  }
+  return "no error";
+}
+
+}  // namespace anvil
