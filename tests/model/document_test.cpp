@@ -33,6 +33,14 @@ const char* const example = R"({
   "supports": {"s": {"on": ["p.a"], "fix": ["z"], "during": "one"}}
 })";
 
+TEST(Document, StepGeometryIsToldFromABrokenModel) {
+  for (const char* text : {"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=CART", "\n/* made elsewhere */\nISO-10303-21;\n"}) {
+    const auto words = sentence([&] { parse(text); });
+    EXPECT_SAYS(words, "STEP geometry");
+    EXPECT_SAYS(words, "*.anvil");
+  }
+}
+
 TEST(Document, RoundTripLosesNothing) {
   const auto d = parse(example);
   EXPECT_EQ(parse(print(d)), d);

@@ -61,7 +61,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
     assembly_.evaluate(trial, m, true, false, false, nullptr);
     const VectorXd rhs = assembly_.rightHandSide();
     const VectorXd x = assembly_.solve();
-    if (!checkPivots(a, stride.step)) return a;
+    if (!checkPivots(a, stride.step, false)) return a;
     const VectorXd y = assembly_.solveAgain((rhsAhead - rhs) / h);
     const auto whole = [&](const VectorXd& free, VectorXd full) {
       constraints_->toLocal(full);

@@ -103,9 +103,9 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
       return a;
     }
     VectorXd du = correctionOf(start && !predict ? pull : VectorXd::Zero(p_.dofs()));
-    if (!checkPivots(a, stride.step)) return a;
+    if (!checkPivots(a, stride.step, stages.size() > 1)) return a;
     if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
-    const double taken = it == 0 && !predict ? searchAlong(trial, du, m, 0, false) : searchAlong(trial, du, m, it, soft);
+    const double taken = searchAlong(trial, du, m, it, soft && (it > 0 || predict));
     correction = du.head(p_.nodeDofs()).cwiseAbs().maxCoeff() * taken;
     ++a.iterations;
   }
@@ -222,7 +222,7 @@ void Run::report(Attempt& a, const Stride& stride, const Evaluation& e, double c
   if (it > 0 || a.iterations > 0) observer_.iterated(l);
 }
 
-bool Run::checkPivots(Attempt& a, int s) {
+bool Run::checkPivots(Attempt& a, int s, bool triedBefore) {
   const auto& nulls = assembly_.nullEquations();
   if (nulls.empty()) return true;
   std::map<std::string, std::set<std::string>> freeParts;
@@ -241,7 +241,7 @@ bool Run::checkPivots(Attempt& a, int s) {
     for (const auto& b : p_.mesh.blocks)
       if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end()) freeParts[p_.mesh.parts[size_t(b.part)]].insert(p_.axis(axis));
   }
-  if (s == 0 && time_ == 0 && a.iterations == 0) {
+  if (s == 0 && time_ == 0 && a.iterations == 0 && !triedBefore) {
     std::vector<std::string> words;
     for (const auto& [part, axes] : freeParts) words.push_back("part '" + part + "' can move or turn freely (seen along " + inProse({axes.begin(), axes.end()}) + ")");
     for (const auto& body : freeBodies) words.push_back("'" + body + "' can move or turn freely");

@@ -85,14 +85,29 @@ bool Run::step(int s, const Restart* resume) {
   return true;
 }
 
+double Run::furthestTravel(const VectorXd& from, const VectorXd& to) const {
+  double most = 0;
+  for (int n = 0; n < p_.nodeCount(); ++n) most = std::max(most, (p_.at(to, n) - p_.at(from, n)).norm());
+  for (int b = 0; b < int(p_.bodies.size()); ++b) {
+    const VectorXd change = to.segment(p_.rigidDof(b, 0), p_.rigidSize()) - from.segment(p_.rigidDof(b, 0), p_.rigidSize());
+    most = std::max(most, change.head(p_.dim()).norm() + p_.bodies[size_t(b)].lever * change.tail(p_.rigidSize() - p_.dim()).norm());
+  }
+  return most;
+}
+
 void Run::stopAtTouch(Stride& stride) {
+  constexpr double depth = 0.3;   // of the edge length: less is no harm
+  double shortest = 1e300;
+  for (const auto& pair : p_.pairs)
+    for (double length : pair.setup().slave.cornerLength) shortest = std::min(shortest, length);
   if (p_.pairs.empty()) return;
   VectorXd there = u_;
   if (stride.ahead != 0) there += lastChange_ * stride.ahead;
   impose(stride.at, there);
+  if (2 * furthestTravel(u_, there) < depth * shortest) return;   // nothing comes that deep
   setContacts(stride);
   double share = 1;
-  for (auto& pair : p_.pairs) share = std::min(share, pair.shareToTouch(configuration(there, u_), 0.3));
+  for (auto& pair : p_.pairs) share = std::min(share, pair.shareToTouch(configuration(there, u_), depth));
   if (share >= 1) return;
   share = std::clamp(share + 0.02, 0.1, 1.);
   stride.at.time = time_ + share * stride.size, stride.size *= share, stride.ahead *= share;

@@ -67,6 +67,8 @@ private:
   void warnOfEnergy(const StepPlan& plan);
   /// Moments are measured by the forces they are at the body's size.
   double lever(int dof) const { return p_.isTurn(dof) ? p_.bodies[size_t(p_.bodyOf(dof))].lever : 1; }
+  /// A bound on how far any point of the model moves from one state to another.
+  double furthestTravel(const VectorXd& from, const VectorXd& to) const;
   /// Shortens an increment in which a gap would close and a body be overshot, to where it closes.
   void stopAtTouch(Stride& stride);
   bool overshot(const Evaluation& e) const { return e.contact.leastGap < -0.6; }
@@ -91,7 +93,9 @@ private:
   void report(Attempt& a, const Stride& stride, const Evaluation& e, double correction, int it, const VectorXd& trial);
   /// What makes an iteration fail, if anything: names it in the attempt.
   bool hasFailed(Attempt& a, const Evaluation& e, bool maySink);
-  bool checkPivots(Attempt& a, int s);
+  /// Vanishing pivots fail the attempt. At the very start they are free parts, and end the run with their names; not where
+  /// the stiffness was sound before and only soft contact let go.
+  bool checkPivots(Attempt& a, int s, bool triedBefore);
 
   // steps along the arc of displacements
   bool arcStep(int s, const Restart* resume);

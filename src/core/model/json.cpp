@@ -268,6 +268,8 @@ template <class T> Json describe(const T*) {
 }  // namespace
 
 Document parse(const std::string& text) {
+  if (text.find("ISO-10303-21") < 200)
+    throw Error("this is STEP geometry, not a model", "line 1", "Shapes cannot be imported yet: write a model (*.anvil) whose parts are rectangles, rings, discs or profiles, extruded or revolved.");
   Json j;
   try {
     j = Json::parse(text, nullptr, true, true);
