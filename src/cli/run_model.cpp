@@ -75,6 +75,14 @@ private:
 /// A rigid body's surface for display: its outline, in space swept.
 static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
   results::RigidShape shape{body.name, body.pivot, {}, body.closed, {}};
+  if (body.facets) {   // a triangle is a quad whose last corner is twice there
+    for (const auto& p : body.facets->points()) {
+      const Eigen::Vector3d placed = body.place(p);
+      shape.points.insert(shape.points.end(), placed.data(), placed.data() + 3);
+    }
+    for (const auto& t : body.facets->triangles()) shape.quads.insert(shape.quads.end(), {t[0], t[1], t[2], t[2]});
+    return shape;
+  }
   std::vector<Eigen::Vector2d> line;
   for (const auto& c : body.curves) {
     const int n = c.arc ? std::max(6, int(std::abs(c.sweep) / 0.08)) : 1;

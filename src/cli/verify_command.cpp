@@ -1,5 +1,6 @@
 // anvil verify: runs the cases, prints a table, writes the report.
 #include <algorithm>
+#include <filesystem>
 #include <fmt/format.h>
 
 #include "cli/commands.hpp"
@@ -10,13 +11,22 @@
 namespace anvil::cli {
 namespace {
 
-std::string report(const std::vector<VerifyRow>& rows) {
+/// The table, and the plots as pictures in a folder of the report's name.
+std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyPlot>& plots, const std::filesystem::path& path) {
   std::string s = "# Verification\n\nWritten by `./anvil verify` from the model files in `verification/`. References are closed-form results or published\n"
                   "values; see each model file and `docs/theory.md`. Errors are relative, or absolute where the reference is 0.\n\n"
                   "| case | what | reference | computed | error | limit | increments | iterations | seconds | |\n|---|---|---|---|---|---|---|---|---|---|\n";
   for (const auto& r : rows)
     s += fmt::format("| {} | {} | {:.6g} | {:.6g} | {:.2g} | {:.2g} | {} | {} | {:.1f} | {} |\n", r.id, r.what, r.reference, r.computed, r.error, r.limit, r.increments,
                      r.iterations, r.seconds, r.passed() ? "holds" : "**over**");
+  const auto folder = path.parent_path() / path.stem();
+  if (!plots.empty()) s += "\n## Curves\n\nReferences as lines, what was computed as dots.\n\n";
+  for (size_t i = 0; i < plots.size(); ++i) {
+    const std::string name = plots[i].id + "-" + std::to_string(i + 1) + ".svg";
+    std::filesystem::create_directories(folder);
+    writeWhole((folder / name).string(), svg(plots[i]));
+    s += "![" + plots[i].id + ": " + plots[i].title + "](" + path.stem().string() + "/" + name + ")\n";
+  }
   return s;
 }
 
@@ -58,7 +68,7 @@ void addVerify(CLI::App& app) {
     }
     const auto failed = std::count_if(study.rows().begin(), study.rows().end(), [](const VerifyRow& r) { return !r.passed(); });
     fmt::print("{} passed, {} failed\n", study.rows().size() - size_t(failed), failed);
-    if (!a->out.empty() && a->only.empty() && !a->quick) writeWhole(a->out, report(study.rows()));
+    if (!a->out.empty() && a->only.empty() && !a->quick) writeWhole(a->out, report(study.rows(), study.plots(), a->out));
     if (failed) exitCode() = 6;
   });
 }

@@ -107,7 +107,7 @@ void MaterialPlot::paintEvent(QPaintEvent*) {
   const auto number = [](double v) { return QString::fromStdString(shortNumber(v, 3)); };
   p.drawText(QRectF(0, box.top() - 2, 48, 16), Qt::AlignRight, number(y1));
   p.drawText(QRectF(0, box.bottom() - 12, 48, 16), Qt::AlignRight, number(y0));
-  p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignLeft, up_);
+  p.drawText(box.adjusted(8, 4, 0, 0), Qt::AlignLeft | Qt::AlignTop, up_);   // beside the axis: below there is no room for both
   p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignRight, across_ + " " + (x0 < 0 ? number(x0) + " to " : "") + number(x1));
 }
 

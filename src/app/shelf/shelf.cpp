@@ -13,6 +13,7 @@
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/geometry/facets.hpp"
 #include "core/geometry/recipes.hpp"
 
 namespace anvil::app {
@@ -32,7 +33,14 @@ std::vector<QPolygonF> outlines(const model::Document& d, const model::Part& par
         poly << QPointF(p.x(), -p.y());
       }
     };
-    if (part.rigid) {
+    if (part.rigid && part.shape.size() == 1 && part.shape.front().facets) {
+      const auto surface = geometry::facets(*part.shape.front().facets, q, "");
+      for (const auto& t : surface->triangles()) {
+        QPolygonF poly;
+        for (int k : {0, 1, 2, 0}) poly << QPointF(surface->points()[size_t(t[size_t(k)])].x(), -surface->points()[size_t(t[size_t(k)])].y());
+        shapes.push_back(poly);
+      }
+    } else if (part.rigid) {
       QPolygonF poly;
       for (const auto& c : geometry::outline(part, q, "").curves) trace(poly, c);
       shapes.push_back(poly);

@@ -152,7 +152,14 @@ bool Overlay::contactStatus(QPainter& p) {
   }
   for (int i = 0; i < 3; ++i) {
     const double y = height() - 108. + 20 * i;
-    p.setPen(pens[i]), p.drawLine(QPointF(16, y), QPointF(44, y));
+    if (v_.scene_->solid()) {   // as on the facets: a stroke where it slides, a cross where it sticks
+      const QRectF box(18, y - 8, 16, 16);
+      p.setPen(Qt::NoPen), p.setBrush(contactColor(i)), p.drawRect(box), p.setBrush(Qt::NoBrush), p.setPen(QPen(QColor("#23282D"), 1.2));
+      if (i > 0) p.drawLine(box.bottomLeft() + QPointF(3, -3), box.topRight() + QPointF(-3, 3));
+      if (i > 1) p.drawLine(box.topLeft() + QPointF(3, 3), box.bottomRight() + QPointF(-3, -3));
+    } else {
+      p.setPen(pens[i]), p.drawLine(QPointF(16, y), QPointF(44, y));
+    }
     p.setPen(theme().ink), p.drawText(QPointF(52, y + 4), words[i]);
   }
   return true;

@@ -51,7 +51,7 @@ Scene::Scene(vtkRenderer* renderer) : renderer_(renderer) {
   // lines lie just in front of the surface
   vtkMapper::SetResolveCoincidentTopologyToPolygonOffset();
   vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 4);
-  for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_}) l->actor->GetProperty()->SetLighting(false);
+  for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_, &strokes_}) l->actor->GetProperty()->SetLighting(false);
   outlines_.actor->GetProperty()->SetLineWidth(1.6f);
   rigid_.actor->GetProperty()->SetLineWidth(3);
   highlight_.actor->GetProperty()->SetLineWidth(4);
@@ -162,7 +162,7 @@ void Scene::colours(const SceneState& s) {
   const auto paint = [](Layer& l, const QColor& c) { l.actor->GetProperty()->SetColor(c.redF(), c.greenF(), c.blueF()); };
   // opaque colours: a translucent line would let the window shine through
   paint(edges_, s.values ? QColor("#4A4643") : QColor("#77716A")), paint(outlines_, theme().ink), paint(ghost_, theme().faint), paint(faded_, theme().faint);
-  paint(rigid_, QColor("#5B6470")), paint(highlight_, theme().accent);
+  paint(rigid_, QColor("#5B6470")), paint(highlight_, theme().accent), paint(strokes_, QColor("#23282D"));
 }
 
 void Scene::fillSurface(const SceneState& s) {
@@ -288,15 +288,8 @@ void Scene::fillFaces(const SceneState& s) {
   const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   if (solid() && !s.status.empty()) {
     for (size_t p = 0; p < outline_.size(); ++p)
-      for (const auto& f : outline_[p]) {
-        const auto n = mesh.nodesOf(f);
-        int status = 3;
-        for (int i = 0; i < mesh.cornersOf(f); ++i) status = std::min(status, s.status[size_t(n[size_t(i)])]);
-        if (status >= 0 && !isHidden(int(p))) {
-          for (int i = 0; i < mesh.cornersOf(f); ++i) status = std::max(status, s.status[size_t(n[size_t(i)])]);
-          add(f, contactColor(status));
-        }
-      }
+      for (const auto& f : outline_[p])
+        if (const int status = statusOf(f, s); status >= 0 && !isHidden(int(p))) add(f, contactColor(status));
   } else if (solid()) {
     for (int k : s.highlight)
       if (size_t(k) < mesh.faces.size() && !isHidden(mesh.faces[size_t(k)].part))
@@ -305,6 +298,41 @@ void Scene::fillFaces(const SceneState& s) {
   highlight_.data->SetPoints(points), highlight_.data->SetPolys(cells), highlight_.data->SetLines(lines);
   highlight_.data->GetCellData()->SetScalars(colors), highlight_.data->Modified();
   highlight_.mapper->SetScalarVisibility(true), highlight_.mapper->SetScalarModeToUseCellData(), highlight_.mapper->SetColorModeToDirectScalars();
+  fillStrokes(s, 1.4 * lift);
+}
+
+/// Contact status of a facet: the firmest of its corners; -1 where it is not of the contact.
+int Scene::statusOf(const mesh::Facet& f, const SceneState& s) const {
+  const auto n = header_.mesh.nodesOf(f);
+  int least = 3, most = -1;
+  for (int i = 0; i < header_.mesh.cornersOf(f); ++i) least = std::min(least, s.status[size_t(n[size_t(i)])]), most = std::max(most, s.status[size_t(n[size_t(i)])]);
+  return least < 0 ? -1 : most;
+}
+
+/// What tells the status without colour: a stroke on each facet that slides, a cross on each that sticks.
+void Scene::fillStrokes(const SceneState& s, double lift) {
+  vtkNew<vtkPoints> points;
+  vtkNew<vtkCellArray> lines;
+  const auto& mesh = header_.mesh;
+  for (size_t p = 0; solid() && !s.status.empty() && p < outline_.size(); ++p)
+    for (const auto& f : outline_[p]) {
+      const int status = statusOf(f, s);
+      if (status < 1 || s.sightOf(int(p)) != Sight::shown) continue;
+      Eigen::Vector3d middle, normal;
+      facetFrame(f, middle, normal);
+      const auto n = mesh.nodesOf(f);
+      const auto corners = size_t(mesh.cornersOf(f));
+      const auto inner = [&](size_t i) { return Eigen::Vector3d(middle + 0.6 * (place_[size_t(n[i])] - middle) + lift * normal); };
+      const auto stroke = [&](const Eigen::Vector3d& a, const Eigen::Vector3d& b) {
+        const vtkIdType base = points->InsertNextPoint(a.data());
+        points->InsertNextPoint(b.data());
+        cell(lines, {base, base + 1});
+      };
+      const Eigen::Vector3d far = corners == 4 ? inner(2) : Eigen::Vector3d((inner(1) + inner(2)) / 2);
+      stroke(inner(0), far);
+      if (status == 2) stroke(inner(1), corners == 4 ? inner(3) : Eigen::Vector3d((inner(0) + inner(2)) / 2));
+    }
+  strokes_.data->SetPoints(points), strokes_.data->SetLines(lines), strokes_.data->Modified();
 }
 
 void Scene::fillRigid(const SceneState& s) {

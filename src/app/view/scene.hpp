@@ -84,13 +84,15 @@ private:
   void connect(Layer& layer, vtkRenderer* renderer);
   void findLines();
   void fillFaces(const SceneState& s);
+  void fillStrokes(const SceneState& s, double lift);
+  int statusOf(const mesh::Facet& facet, const SceneState& s) const;
   void fillSurface(const SceneState& s);
   void fillLines(const SceneState& s);
   void fillRigid(const SceneState& s);
   void fillCaps(const SceneState& s);
   void cap(Layer& layer, const Section& section, bool quadratic, const SceneState& s);
   void mirror(const SceneState& s);
-  std::vector<Layer*> drawn() { return {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_}; }
+  std::vector<Layer*> drawn() { return {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_, &strokes_}; }
   void colours(const SceneState& s);
 
   results::Header header_;
@@ -98,7 +100,7 @@ private:
   std::vector<std::vector<Eigen::Vector3d>> rigidPaths_;
   std::vector<std::vector<mesh::Facet>> outline_;   ///< boundary facets per part
   std::vector<Line> edgeLines_, outlineLines_;      ///< element edges in sight; edges of the shape
-  Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_;
+  Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_, strokes_;
   std::vector<checks::MirrorPlane> mirrors_;
   std::vector<Layer> caps_;                         ///< faces of the section: of the model and of each mirrored picture
   vtkRenderer* renderer_;

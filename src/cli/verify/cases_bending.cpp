@@ -15,6 +15,12 @@ void caseP5(Study& study) {
     const auto curvature = [&](size_t row) { return 2 * (s.history("watch/middle/uy", row) - s.history("watch/beside/uy", row)) / (h * h); };
     const auto moment = [&](size_t row) { return -s.history("motions/bend/moment", row); };
     const size_t bent = s.rowAt(1);
+    VerifyPlot plot{"P5", std::string(n) + " quad8 across: bent, let go", "curvature over that of first yield", "moment", {{"closed form", {{0, 0}}}, {"computed", {}, true}}};
+    for (double k = 1; k < curvature(bent) / first; k += 0.05) plot.lines[0].points.emplace_back(k, 1.5 - 0.5 / (k * k));
+    const double most = curvature(bent) / first, carried = 1.5 - 0.5 / (most * most);
+    plot.lines[0].points.emplace_back(most, carried), plot.lines[0].points.emplace_back(most - carried, 0);
+    for (size_t row = 0; row <= s.last(); ++row) plot.lines[1].points.emplace_back(curvature(row) / first, moment(row) / limitMoment);
+    study.plot(plot);
     for (const double time : {0.5, 1.}) {
       const size_t row = s.rowAt(time);
       const double k = curvature(row) / first;
@@ -59,6 +65,7 @@ void caseP6(Study& study) {
     const auto set = [&](model::Document& d) { d.parts.front().second.element = element; };
     const auto coarse = study.solve("P6-necking", {"n=" + std::to_string(ns[0])}, set), fine = study.solve("P6-necking", {"n=" + std::to_string(ns[1])}, set);
     study.row("P6", element + ": peak load, N (79.7 kN by Considère, times the taper's area 0.982²)", 79700 * 0.982 * 0.982, peak(fine), 0.02, &fine);
+    study.plot({"P6", element + ": load against elongation", "mm", "kN", {{"finer mesh", fine.curve("motions/pull/travel", "motions/pull/force z", 2, 1e-3)}, {"coarser", coarse.curve("motions/pull/travel", "motions/pull/force z", 2, 1e-3), true}}});
     if (element == "tri6") continue;   // not for the deep end of a neck: its load still changes by 5 % from 12 to 24 across
     study.row("P6", element + ", " + std::to_string(ns[0]) + " and " + std::to_string(ns[1]) + " across: curves of load to elongation 14, largest difference over the peak", 0, apart(coarse, fine), 0.02, &fine);
     const auto narrow = [&](const Solved& s) { return 1 + s.history("watch/neck/ur", s.last()) / (6.413 * 0.982); };

@@ -24,6 +24,7 @@ std::string shortly(double v) { return std::to_string(v).substr(0, 4); }
 void caseX1(Study& study) {
   const auto plane = study.solve("X1-billet", {"n=12"}), fine = study.solve("X1-billet", {"n=24"}), space = study.solve("X1-billet-solid");
   const std::string force = "motions/down/force z";
+  study.plot({"X1", "upset billet: force against way down", "mm", "kN", {{"axisymmetric", plane.curve("motions/down/travel", force, -1, -1e-3)}, {"eighth in space", space.curve("motions/down/travel", force, -1, -4e-3), true}}});
   for (const double time : {0.4, 0.6, 0.8, 1.})
     study.row("X1", "eighth in space against axisymmetric, height reduced by " + shortly(time / 2) + ": force, kN", -at(plane, force, time) / 1e3, -4 * at(space, force, time) / 1e3, 0.01, &space);
   for (const double time : {0.5, 1.})
@@ -35,6 +36,7 @@ void caseX2(Study& study) {
   const auto force = [](const Solved& s) { return -s.history("motions/down/force y", s.last()); };
   const auto coarse = study.solve("X2-rubber", {"n=12"}), fine = study.solve("X2-rubber", {"n=24"});
   const auto quadratic = study.solve("X2-rubber", {"n=12"}, [](model::Document& d) { d.parts.front().second.element = "quad8"; });
+  study.plot({"X2", "rubber under a cylinder: force against depth", "mm", "N/mm", {{"24 to a radius", fine.curve("motions/down/travel", "motions/down/force y", -1, -1)}, {"12", coarse.curve("motions/down/travel", "motions/down/force y", -1, -1), true}}});
   study.row("X2", "quad4, 12 against 24 to a radius: force, N/mm", force(fine), force(coarse), 0.01, &coarse);
   study.row("X2", "quad8, 12, against quad4, 24 to a radius: force, N/mm", force(fine), force(quadratic), 0.01, &quadratic);
   study.row("X2", "depth reached over the radius", 1.2, -fine.history("motions/down/travel", fine.last()) / 10, 1e-9, &fine);

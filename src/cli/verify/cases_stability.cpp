@@ -32,6 +32,9 @@ void caseL3(Study& study) {
       const auto s = study.solve(model, {std::string("first=") + first, std::string("largest=") + (first[3] == '5' ? "0.1" : "0.01")});
       const bool back = model == "L3-snapback";
       double worst = 0, retreat = 0, furthest = 0;
+      VerifyPlot plot{"L3", back ? "snap-back: load against the head's way" : "snap-through: load against the apex", "mm", "N", {{"exact", {}}, {"computed", s.curve(back ? "bodies/head/uy" : "bodies/apex/uy", "loads/weight/value"), true}}};
+      for (double w = 0; w > s.history("bodies/apex/uy", s.last()) - 0.1; w -= 0.1) plot.lines[0].points.emplace_back(back ? w + exact(w) / 2 : w, exact(w));
+      if (first == std::string("0.05")) study.plot(plot);
       for (size_t row = 0; row <= s.last(); ++row) {
         const double w = s.history("bodies/apex/uy", row), P = s.history("loads/weight/value", row);
         worst = std::max(worst, std::abs(P - exact(w)) / std::abs(limit));

@@ -25,6 +25,13 @@ std::pair<double, double> Solved::range(const std::string& field, size_t row) co
   return {*std::min_element(v.begin(), v.end()), *std::max_element(v.begin(), v.end())};
 }
 
+std::vector<std::pair<double, double>> Solved::curve(const std::string& x, const std::string& y, double xScale, double yScale) const {
+  const auto a = x == "time" ? reader_.times() : reader_.history(x), b = reader_.history(y);
+  std::vector<std::pair<double, double>> points{{0, 0}};
+  for (size_t i = 0; i < a.size(); ++i) points.emplace_back(xScale * a[i], yScale * b[i]);
+  return points;
+}
+
 int Solved::iterations() const {
   int n = 0;
   for (const auto& r : reader_.rows()) n += r.iterations;

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "cli/verify/plot.hpp"
 #include "core/model/document.hpp"
 #include "core/results/store.hpp"
 
@@ -25,6 +26,8 @@ public:
   const std::string& outcome() const { return outcome_; }   ///< "finished", or why the run ended
   size_t last() const { return reader_.rows().size() - 1; }
   size_t rowAt(double time) const;
+  /// One history against another.
+  std::vector<std::pair<double, double>> curve(const std::string& x, const std::string& y, double xScale = 1, double yScale = 1) const;
   double history(const std::string& name, size_t row) const { return reader_.history(name).at(row); }
   /// Largest and smallest of a point field.
   std::pair<double, double> range(const std::string& field, size_t row) const;
@@ -49,11 +52,16 @@ public:
   /// Adds a row compared with a reference (relative; absolute when the reference is 0).
   void row(const std::string& id, const std::string& what, double reference, double computed, double limit, const Solved* from = nullptr);
 
+  /// Adds a plot to the report.
+  void plot(VerifyPlot plot) { plots_.push_back(std::move(plot)); }
+  const std::vector<VerifyPlot>& plots() const { return plots_; }
+
   const std::vector<VerifyRow>& rows() const { return rows_; }
 
 private:
   std::string cases_, work_;
   std::vector<VerifyRow> rows_;
+  std::vector<VerifyPlot> plots_;
   int runs_ = 0;
 };
 

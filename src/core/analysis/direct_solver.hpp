@@ -1,4 +1,5 @@
-// Sparse direct solution by MUMPS with a METIS ordering; the analysis is kept while the pattern stands.
+// Sparse direct solution: Cholesky where the matrix is symmetric and positive definite, else MUMPS (LDLᵀ or LU), both in a
+// METIS order of the nodes. The analysis is kept while the pattern stands.
 #pragma once
 #include <Eigen/Core>
 #include <memory>
@@ -21,7 +22,8 @@ public:
   DirectSolver(DirectSolver&&) noexcept;
   DirectSolver& operator=(DirectSolver&&) noexcept;
 
-  /// Orders and analyses. `symmetric` uses half the work; the values' lower triangle is then read.
+  /// Orders and analyses; the pattern must outlive the solver's use. `symmetric` uses half the work or less; the values'
+  /// lower triangle is then read.
   void analyse(const SparsePattern& pattern, bool symmetric);
   /// Numerical factorisation. Throws Error when memory does not suffice (with the estimate).
   void factor(const std::vector<double>& values);
@@ -37,6 +39,7 @@ public:
   double estimatedMemory() const;
 
 private:
+  void analyseGeneral();
   struct Data;
   std::unique_ptr<Data> data_;
 };

@@ -62,7 +62,7 @@ std::vector<std::string> historyNames(const Problem& p) {
   }
   for (const auto& s : p.springs) names.push_back("springs/" + s.name + "/extension"), names.push_back("springs/" + s.name + "/force");
   for (const auto& w : p.watch) perAxis("watch/" + w.name + "/u");
-  for (const char* e : {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "imbalance"}) names.push_back(std::string("energy/") + e);
+  for (const char* e : {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "thermal", "imbalance"}) names.push_back(std::string("energy/") + e);
   names.push_back("step/share of the loading");
   names.push_back("balance/force"), names.push_back("balance/moment");
   names.push_back("plasticity/greatest plastic strain");
@@ -138,7 +138,7 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
     row.push_back(e), row.push_back(springLaw(s.force, e).force);
   }
   for (const auto& w : p.watch) add(p.at(u, w.node));
-  row.insert(row.end(), {energies.external, energies.strain, energies.plastic, energies.friction, energies.stabilisation, energies.springs, energies.dashpots, energies.balance()});
+  row.insert(row.end(), {energies.external, energies.strain, energies.plastic, energies.friction, energies.stabilisation, energies.springs, energies.dashpots, energies.thermal, energies.balance()});
   row.push_back(time.stepShare());
   return row;
 }

@@ -212,8 +212,8 @@ void Run::report(Attempt& a, const Stride& stride, const Evaluation& e, double c
       l.worstNode = dof < p_.nodeDofs() ? dof / p_.dim() : -1;
     }
   currentAverage_ = std::max({e.averageForce, runningAverage_, 1e-3 * bodyForce(stride, trial)});
-  // rounding of the displacement gradient leaves forces of this size in a body that only moves
-  double floor = 2e-15 * p_.youngScale * width_ * (1e-3 + trial.head(p_.nodeDofs()).cwiseAbs().maxCoeff());
+  // rounding of the displacement gradient leaves forces of this size in a body that only moves or grows freely
+  double floor = 2e-15 * p_.youngScale * width_ * (edge_ + trial.head(p_.nodeDofs()).cwiseAbs().maxCoeff());
   // and of the places that carriers compare
   for (const auto& carrier : p_.carriers) floor = std::max(floor, 4e-15 * carrier.scale * (carrier.centre.norm() + p_.bodies[size_t(carrier.body)].lever));
   l.forceLimit = std::max(p_.control.forceTolerance * currentAverage_, floor);

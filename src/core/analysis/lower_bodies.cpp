@@ -15,13 +15,21 @@ void Lowering::rigidBodies() {
     const auto& [name, part] = d.parts[i];
     if (!part.rigid) continue;
     const std::string path = "parts/" + name;
-    auto shape = geometry::outline(part, q, path);
     contact::RigidBody body;
-    body.name = name, body.curves = shape.curves, body.closed = shape.closed;
+    body.name = name;
+    const bool facets = part.shape.size() == 1 && part.shape.front().facets;
+    if (facets && p->dim() == 2) throw Error("facets make rigid parts of solid models only", path + "/shape/1/facets", "Draw a profile.");
+    if (facets && (part.extrude || part.revolve)) throw Error("facets are neither extruded nor revolved", path, "Take \"extrude\" and \"revolve\" out.");
+    if (facets) {
+      body.facets = geometry::facets(*part.shape.front().facets, q, path + "/shape/1/facets"), body.closed = body.facets->closed();
+    } else {
+      const auto shape = geometry::outline(part, q, path);
+      body.curves = shape.curves, body.closed = shape.closed;
+    }
     body.place = geometry::placement(part, q, p->dim() == 3, path);
     if (p->dim() == 2) place(body);
     body.sweep = geometry::sweep(part, q, path);
-    if (p->dim() == 3 && body.sweep.kind == geometry::Sweep::Kind::none) throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
+    if (p->dim() == 3 && !facets && body.sweep.kind == geometry::Sweep::Kind::none) throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
     if (p->dim() == 2 && body.sweep.kind != geometry::Sweep::Kind::none) throw Error("only parts of solid models are extruded or revolved", path, "Set \"space\": \"solid\".");
     if (!part.pivot.empty()) body.pivot = pointOf(part.pivot, path + "/pivot");
     p->rigid.push_back(body);
@@ -29,6 +37,8 @@ void Lowering::rigidBodies() {
     Body b;
     b.name = name, b.pivot = body.pivot;
     for (const auto& c : body.curves) b.lever = std::max({b.lever, (body.place(Vector3d(c.a.x(), c.a.y(), 0)) - body.pivot).norm(), (body.place(Vector3d(c.b.x(), c.b.y(), 0)) - body.pivot).norm()});
+    if (facets)
+      for (const auto& x : body.facets->points()) b.lever = std::max(b.lever, (body.place(x) - body.pivot).norm());
     for (const auto& word : part.loose) b.loose[size_t(bodyAxis(word, path + "/loose"))] = true;
     p->bodies.push_back(b);
   }

@@ -64,7 +64,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
 
 /// At the end of a step: does the work put in turn up again?
 void Run::warnOfEnergy(const StepPlan& plan) {
-  const double put = std::abs(energies_.external), found = std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation;
+  const double put = std::abs(energies_.external), found = std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation + std::abs(energies_.thermal);
   const double left = std::abs(energies_.balance());
   if (left <= 0.03 * std::max(put, found) || left < 1e-9 * p_.youngScale) return;
   observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) + " % of the work put in (" + shortNumber(energies_.external, 4) +
@@ -111,6 +111,20 @@ void Run::collectPoints(Increment& inc) {
   }
   energies_.strain = energies_.plastic = 0;
   for (const auto& point : inc.points) energies_.strain += point.strainEnergy * point.volume, energies_.plastic += point.plasticWork * point.volume;
+  if (p_.temperatures.empty()) return;
+  std::vector<double> trace;
+  for (size_t i = 0, at = 0; i < p_.blocks.size(); ++i) {
+    const double strain = p_.blocks[i]->points().thermalStrain(), change = strain - (thermalStrain_.empty() ? 0 : thermalStrain_[i]);
+    const size_t end = i + 1 < p_.blocks.size() ? start[i + 1] : total;
+    for (; at < end; ++at) {
+      const auto& point = inc.points[at];
+      energies_.thermal += change * point.volume * (point.kirchhoffTrace + (trace_.empty() ? 0 : trace_[at])) / 2;
+      trace.push_back(point.kirchhoffTrace);
+    }
+  }
+  trace_ = std::move(trace);
+  thermalStrain_.clear();
+  for (const auto& b : p_.blocks) thermalStrain_.push_back(b->points().thermalStrain());
 }
 
 void Run::fillRestart(Restart& r, int s, int index, double next) const {
@@ -119,22 +133,30 @@ void Run::fillRestart(Restart& r, int s, int index, double next) const {
   r.share = arc_.share, r.arcUnit = arc_.unit;
   for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
   for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
-  r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots};
+  r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots, energies_.thermal};
   r.energies.insert(r.energies.end(), reaction_.begin(), reaction_.end());
   r.energies.insert(r.energies.end(), external_.begin(), external_.end());
+  for (const auto* list : {&thermalStrain_, &trace_}) r.energies.insert(r.energies.end(), list->begin(), list->end());
 }
 
 void Run::restore(const Restart& r) {
+  size_t thermalCount = 0;
+  if (!p_.temperatures.empty())
+    for (const auto& b : p_.blocks) thermalCount += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
   if (r.displacement.size() != p_.dofs() || r.blockStates.size() != p_.blocks.size() || r.pairStates.size() != p_.pairs.size() ||
-      r.energies.size() != 7 + 2 * size_t(p_.dofs()) || r.step >= int(p_.steps.size()))
+      r.energies.size() != 8 + 2 * size_t(p_.dofs()) + thermalCount || r.step >= int(p_.steps.size()))
     throw Error("the stored run does not fit this model", "continue", "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
   u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time, lastChange_ = r.travelled;
   arc_ = {r.share, r.nextSize, r.arcUnit};
   for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
   for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
-  energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4], r.energies[5], r.energies[6]};
-  reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + 7, p_.dofs());
-  external_ = Eigen::Map<const VectorXd>(r.energies.data() + 7 + p_.dofs(), p_.dofs());
+  energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4], r.energies[5], r.energies[6], r.energies[7]};
+  reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + 8, p_.dofs());
+  external_ = Eigen::Map<const VectorXd>(r.energies.data() + 8 + p_.dofs(), p_.dofs());
+  if (thermalCount > 0) {
+    const auto strains = r.energies.begin() + 8 + 2 * p_.dofs(), traces = strains + std::ptrdiff_t(p_.blocks.size());
+    thermalStrain_.assign(strains, traces), trace_.assign(traces, r.energies.end());
+  }
   if (r.step < int(p_.steps.size())) constraintEquations_ = Constraints(p_, r.step).equationOfDof();
 }
 

@@ -43,7 +43,8 @@ public:
   Run(Problem& problem, Observer& observer) : p_(problem), observer_(observer), assembly_(problem) {
     u_ = lastChange_ = released_ = VectorXd::Zero(p_.dofs());
     reaction_ = external_ = u_;
-    width_ = p_.dim() == 3 ? p_.sizeScale() : p_.setting.thickness;
+    edge_ = p_.sizeScale();
+    width_ = p_.dim() == 3 ? edge_ : p_.setting.thickness;
     if (p_.setting.space == element::Space::axisymmetric)
       for (const auto& x : p_.mesh.x) width_ = std::max(width_, 2 * std::numbers::pi * x.x());
   }
@@ -130,7 +131,8 @@ private:
   VectorXd u_, trial_, lastChange_, stepStart_, resumedStepStart_, released_, reaction_, external_, localCorrection_;
   std::vector<int> constraintEquations_;
   Energies energies_;
-  double width_ = 1;   ///< thickness, or the longest circumference
+  std::vector<double> thermalStrain_, trace_;   ///< with temperatures, at the last increment: per block, and the Kirchhoff trace per point
+  double width_ = 1, edge_ = 1;   ///< thickness, or the longest circumference; length of an element
   double time_ = 0, lastSize_ = 0, runningAverage_ = 0, currentAverage_ = 0;
   bool newStep_ = true;
   Attempt lastTrouble_;

@@ -127,6 +127,7 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
 
 /// The outline walked the other way, so that the material lies on its other side.
 contact::RigidBody turnedRound(contact::RigidBody body) {
+  if (body.facets) body.facets = body.facets->turnedRound();
   std::reverse(body.curves.begin(), body.curves.end());
   for (auto& c : body.curves) std::swap(c.a, c.b), c.from += c.sweep, c.sweep = -c.sweep;
   return body;
@@ -144,7 +145,8 @@ void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& 
   pair.measureInitial(configuration);
   if (other.nodes == 0) return;
   r.findings.push_back({false, "contacts/" + pair.setup().name, "The rigid part '" + body.name + "' turns its back to this contact: it would pass through without touching.",
-                        "The material of a rigid part lies on the left of its path: draw the path of '" + body.name + "' the other way round."});
+                        body.facets ? "Facets run anticlockwise seen from outside: turn those of '" + body.name + "' round."
+                                    : "The material of a rigid part lies on the left of its path: draw the path of '" + body.name + "' the other way round."});
 }
 
 void looseParts(Problem& p, Report& r) {

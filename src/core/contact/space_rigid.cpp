@@ -30,10 +30,20 @@ const std::vector<std::pair<Eigen::Vector2d, double>>& fineRule(int corners) {
 }
 
 /// Signed distance of a rigid body and its outward normal at a point of its own frame; 2x2 second derivatives come from
-/// the outline's feature (line, arc, corner) in its plane.
+/// the outline's feature (line, arc, corner) in its plane, or from the patch of a facet.
 template <int N> bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, Dual<N>& distance, Vec3<Dual<N>>& normal) {
   using D = Dual<N>;
   const auto zero = D(0, Eigen::Matrix<double, N, 1>::Zero());
+  if (body.facets) {
+    const auto near = body.facets->nearest(plain(x));
+    distance = zero + near.distance;
+    for (int k = 0; k < 3; ++k) {
+      normal[k] = zero + near.normal[k];
+      distance.derivatives() += near.normal[k] * x[k].derivatives();
+      for (int j = 0; j < 3; ++j) normal[k].derivatives() += near.slope(k, j) * x[j].derivatives();
+    }
+    return near.found;
+  }
   const bool revolved = body.sweep.kind == geometry::Sweep::Kind::revolve;
   D u = x[0], c = zero + 1., s = zero;
   if (revolved) {

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/geometry/facets.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/mesh/mesh.hpp"
 
@@ -44,6 +45,7 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
 struct RigidBody {
   std::string name;
   std::vector<geometry::Curve2> curves;   ///< material on the left
+  std::shared_ptr<const geometry::FacetSurface> facets;   ///< in their place, instead of a swept outline
   Point3 pivot{0, 0, 0};
   bool closed = false;
   geometry::Sweep sweep;

@@ -51,7 +51,7 @@ public:
         law_.respond(E - plasticStrain(state) - thermal(), state + plasticSize, scratch.data(), {false, true}, response);
         o.stress = response.T, o.strain = E;
       }
-      o.stretch33 = F(2, 2);
+      o.stretch33 = F(2, 2), o.kirchhoffTrace = response.T.head<3>().sum();
       o.strainEnergy = response.strainEnergy;
       if constexpr (Law::yields()) o.equivalentPlastic = state[plasticSize + Law::alphaAt], o.plasticWork = state[plasticSize + Law::workAt];
     }

@@ -24,6 +24,7 @@ struct PointOutput {
   material::Vec6 stress;   ///< Cauchy, Mandel
   material::Vec6 strain;   ///< spatial logarithmic (small: linear), Mandel
   double equivalentPlastic = 0, strainEnergy = 0, plasticWork = 0, volume = 0, stretch33 = 1;
+  double kirchhoffTrace = 0;   ///< trace of the Kirchhoff stress: what a thermal strain works against, MPa
 };
 
 /// Places of the components of F that a cell of this dimension has: in the plane [11, 12, 21, 22, 33], in space row by row.
@@ -61,6 +62,7 @@ public:
   void setState(const std::vector<double>& state);
   /// Thermal logarithmic strain of all points from now on.
   void setThermalStrain(double strain) { thermal_ = strain; }
+  double thermalStrain() const { return thermal_; }
 
 protected:
   std::vector<double> old_, now_;

@@ -156,10 +156,7 @@ std::vector<Curve2> rounded(const std::vector<Curve2>& path, const std::vector<F
 
 double enclosedArea(const std::vector<Curve2>& path) {
   double twice = 0;
-  for (const auto& c : path) {
-    const int n = c.arc ? 64 : 1;
-    for (int i = 0; i < n; ++i) twice += cross(c.at(double(i) / n), c.at(double(i + 1) / n));
-  }
+  for (const auto& c : path) twice += c.arc ? cross(c.center, c.b - c.a) + c.radius * c.radius * c.sweep : cross(c.a, c.b);
   return twice / 2;
 }
 

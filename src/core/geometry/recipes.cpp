@@ -162,6 +162,7 @@ std::vector<Block> discBlocks(const model::Disc& disc, const Block& division, co
 
 std::vector<Block> blocksOf(const model::Shape& shape, const model::Division& ofPart, const Quantities& q, const std::string& path, const std::string& partPath) {
   const int kinds = int(shape.rectangle.has_value()) + int(shape.ring.has_value()) + int(shape.disc.has_value()) + int(shape.profile.has_value());
+  if (shape.facets) throw Error("facets make rigid parts only", path + "/facets", "Set \"rigid\": true, or give the part a shape that can be meshed.");
   if (kinds != 1) throw Error("a shape is one of rectangle, ring, disc and profile", path, "Give one of them.");
   std::array<std::string, 4> name = shape.ring ? std::array<std::string, 4>{"start", "outer", "end", "inner"}
                                                : std::array<std::string, 4>{"bottom", "right", "top", "left"};

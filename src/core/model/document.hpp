@@ -143,6 +143,14 @@ struct Profile {
   bool operator==(const Profile&) const = default;
 };
 
+/// Rigid parts of solid models: a surface of triangles whose normals are smoothed except over sharp edges.
+struct Facets {
+  std::vector<Point> points;
+  std::vector<std::vector<Entry>> triangles;   ///< numbers of three points, from 0, anticlockwise seen from outside
+  Entry crease = 30;                           ///< angle between facets above which an edge stays sharp
+  bool operator==(const Facets&) const = default;
+};
+
 /// How a block is divided: size, or counts along its first and second direction; grading > 1 makes last elements longer.
 struct Division {
   Entry size;
@@ -156,6 +164,7 @@ struct Shape {
   std::optional<Ring> ring;
   std::optional<Disc> disc;
   std::optional<Profile> profile;
+  std::optional<Facets> facets;
   std::vector<std::string> edges;  ///< own names for a rectangle's or ring's four edges, in their order
   Division mesh;
   bool operator==(const Shape&) const = default;

@@ -83,6 +83,11 @@ template <class V> void fields(V& v, Profile& p) {
   v("path", p.path, "Lines and arcs, with the material on the left. A deformable part's path closes by itself.");
   v("sides", p.sides, "Names of the edges that make each of the block's four sides, in path order.");
 }
+template <class V> void fields(V& v, Facets& f) {
+  v("points", f.points, "Corner points [x, y, z].", Kind::length);
+  v("triangles", f.triangles, "Numbers of three points each, counted from 0, anticlockwise seen from outside.");
+  v("crease", f.crease, "Edges where facets turn by more than this stay sharp; over the others the normal is smoothed.", Kind::angle);
+}
 template <class V> void fields(V& v, Division& d) {
   v("size", d.size, "Element size.", Kind::length);
   v("count", d.count, "Elements along the first and second direction.", Kind::number);
@@ -93,6 +98,7 @@ template <class V> void fields(V& v, Shape& s) {
   v("ring", s.ring, "A ring sector; edges start, outer, end, inner.");
   v("disc", s.disc, "A disc, its half or quarter; edges rim, and left and bottom where it is cut.");
   v("profile", s.profile, "A path of lines, arcs and fillets.");
+  v("facets", s.facets, "A surface of triangles, for rigid parts of solid models.");
   v("edges", s.edges, "Own names for the four edges of a rectangle or ring, in their order.");
   v("mesh", s.mesh, "Division of this block.");
 }
