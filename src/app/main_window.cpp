@@ -153,9 +153,9 @@ void MainWindow::buildBar() {
   row->addWidget(commandBox_);
   ready_ = new QToolButton(bar);
   ready_->setObjectName("readiness");
-  connect(ready_, &QToolButton::clicked, this, [this] {
-    preparation_.whenCurrent([this] { desk_->showReadiness(preparation_.readiness()), showPage(1); });
-  });
+  const auto list = [this] { preparation_.whenCurrent([this] { desk_->showReadiness(preparation_.readiness()), showPage(1); }); };
+  connect(ready_, &QToolButton::clicked, this, list);
+  connect(desk_, &Desk::readinessAsked, this, list);
   row->addWidget(ready_);
   runButton_ = new QPushButton("Run", bar);
   runButton_->setObjectName("run");
@@ -238,6 +238,8 @@ void MainWindow::buildCommands() {
   look("Look from the corner", "C", Eigen::Vector3d(0.7, 0.45, 0.8), Eigen::Vector3d::UnitY());
   command("Pin the greatest value", "G", [this] { view_->pinExtreme(true); });
   command("Pin the least value", "L", [this] { view_->pinExtreme(false); });
+  command("Go to the greatest value", "Shift+G", [this] { view_->goToExtreme(true); });
+  command("Go to the least value", "Shift+L", [this] { view_->goToExtreme(false); });
   command("Send the pins to Curves", "P", [this] { view_->sendPins(); });
   fixedCommands_ = commands_.size();
   connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);

@@ -43,12 +43,13 @@ void addVerify(CLI::App& app) {
   c->add_option("--cases", a->cases, "Folder of the model files");
   c->add_option("--work", a->work, "Folder for results");
   c->add_option("--report", a->out, "Write the table as Markdown (full runs only)");
-  c->add_option("--only", a->only, "Only this case; may be repeated");
+  c->add_option("--only", a->only, "Only this case (its id, or how its title ends, such as solid); may be repeated");
   c->add_flag("--quick", a->quick, "Leave the slow cases out");
   c->callback([a] {
     Study study(a->cases, a->work);
     for (const auto& v : verifyCases()) {
-      if (!a->only.empty() && std::find(a->only.begin(), a->only.end(), v.id) == a->only.end()) continue;
+      const auto wanted = [&](const std::string& word) { return v.id == word || v.title.ends_with(word); };
+      if (!a->only.empty() && std::none_of(a->only.begin(), a->only.end(), wanted)) continue;
       if (a->quick && v.slow) continue;
       const size_t before = study.rows().size();
       try {

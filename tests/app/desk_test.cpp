@@ -258,6 +258,26 @@ private slots:
     QCOMPARE(w_->desk()->name(), QString("block"));
     w_.reset();
   }
+
+  void whatReadinessMendsCanBeUndone() {
+    open();
+    w_->document().edit("free it", [](model::Document& d) { d.supports.clear(); });
+    prepared();
+    auto* ready = w_->findChild<QToolButton*>("readiness");
+    QTest::mouseClick(ready, Qt::LeftButton);
+    auto* mend = w_->desk()->findChild<QPushButton*>("mend");
+    QVERIFY(mend);
+    QVERIFY2(mend->text().contains("stabilisation"), qPrintable(mend->text()));
+    QTest::mouseClick(mend, Qt::LeftButton);
+    QCOMPARE(w_->document().document().stabilisations.size(), size_t(1));
+    prepared();
+    QTRY_VERIFY2(!ready->text().contains("mend"), qPrintable(ready->text()));
+    QTRY_VERIFY(!w_->desk()->findChild<QPushButton*>("mend"));   // the list is drawn anew
+    QVERIFY(w_->document().undoStack()->undoText().contains("stabilisation"));
+    w_->document().undoStack()->undo();
+    QVERIFY(w_->document().document().stabilisations.empty());
+    w_.reset();
+  }
 };
 
 QObject* makeDeskTest() { return new DeskTest; }

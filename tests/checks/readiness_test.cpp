@@ -1,6 +1,7 @@
 // Readiness: each kind of finding on a model that has it, and none on one that has not.
 #include <gtest/gtest.h>
 
+#include "../analysis/small_runs.hpp"
 #include "core/base/error.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/model/json.hpp"
@@ -154,6 +155,92 @@ TEST(Readiness, FaultsOfTheModelAreFindingsWithTheirPlace) {
     d.motions("up") = up;
   });
   ASSERT_TRUE(about(clash, "both prescribe")) << all(clash);
+}
+
+/// What a finding offers is done to the model, which is then looked at again.
+checks::Report mended(model::Document d, const std::string& words) {
+  const auto first = checks::readiness(d);
+  const auto* f = about(first, words);
+  EXPECT_TRUE(f) << words << "\n" << all(first);
+  if (!f) return {};
+  EXPECT_FALSE(f->fix.empty());
+  EXPECT_TRUE(bool(f->mend));
+  if (f->mend) f->mend(d);
+  return checks::readiness(model::parse(model::print(d)));
+}
+
+TEST(Mending, AStabilisationSteadiesAFreePart) {
+  auto d = model::parse(sound);
+  d.supports.erase(d.supports.begin());
+  const auto after = mended(d, "free to move");
+  EXPECT_FALSE(about(after, "free to move")) << all(after);
+}
+
+TEST(Mending, AnOverlapIsResolvedOverTheFirstStep) {
+  auto d = model::parse(sound);
+  d.parts.find("high")->shape.front().rectangle->at[1] = 3.2;
+  const auto first = checks::readiness(d);
+  ASSERT_TRUE(about(first, "overlap by")) << all(first);
+  auto changed = d;
+  about(first, "overlap by")->mend(changed);
+  EXPECT_EQ(changed.contacts.front().second.start.resolveOver, "press");
+}
+
+const char* const pressed = R"({
+  "anvil": 1,
+  "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
+  "parts": {
+    "low": {"material": "steel", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+    "tool": {"rigid": true, "shape": {"profile": {"start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {"line": [6, 5.1], "name": "foot"}, {"arc": [8, 7.1], "center": [6, 7.1]}]}}}},
+  "contacts": {"touch": {"between": ["low.top", "tool"]}},
+  "steps": {"press": {}},
+  "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}},
+  "motions": {"down": {"on": "tool", "along": "y", "course": -0.3}}
+})";
+
+TEST(Mending, AToolDrawnTheWrongWayIsTurnedRound) {
+  auto sides = model::parse(pressed);
+  EXPECT_TRUE(checks::readiness(sides).findings.empty()) << all(checks::readiness(sides));
+  // the same tool drawn from its other end
+  auto wrong = sides;
+  auto& path = *wrong.parts.find("tool")->shape.front().profile;
+  path = *model::parse(with(pressed, R"("start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {"line": [6, 5.1], "name": "foot"}, {"arc": [8, 7.1], "center": [6, 7.1]}])",
+                            R"("start": [8, 7.1], "path": [{"arc": [6, 5.1], "center": [6, 7.1], "turn": "right"}, {"line": [2, 5.1], "fillet": 1, "name": "foot"}, {"line": [2, 9], "name": "flank"}])"))
+              .parts.find("tool")->shape.front().profile;
+  const auto first = checks::readiness(wrong);
+  const auto* f = about(first, "turns its back");
+  ASSERT_TRUE(f) << all(first);
+  f->mend(wrong);
+  EXPECT_TRUE(wrong == sides) << "piece by piece the first drawing:\n" << model::print(wrong);
+}
+
+TEST(Mending, IncrementsAreMadeAsSmallAsContactLooksAhead) {
+  auto d = model::parse(pressed);
+  d.motions.front().second.course.value = -60;
+  d.steps.front().second.increments.first = 0.1;
+  const auto after = mended(d, "more than contact");
+  EXPECT_FALSE(about(after, "more than contact")) << all(after);
+  EXPECT_TRUE(after.findings.empty()) << all(after);
+}
+
+TEST(Readiness, PartsThatHoldEachOtherMayBeFreeTogether) {
+  const auto tied = [](bool held) {
+    return examined([&](model::Document& d) {
+      d.parts.find("high")->shape.front().rectangle->at[1] = 5;
+      d.contacts.front().second.kind = "tied";
+      d.motions.clear();
+      d.supports.pop_back();
+      if (!held) d.supports.clear(), d.supports("only").on = {"low.bottom"}, d.supports.back().second.fix = {"y"};
+    });
+  };
+  EXPECT_FALSE(about(tied(true), "free to move together")) << all(tied(true));
+  const auto r = tied(false);
+  const auto* f = about(r, "free to move together");
+  ASSERT_TRUE(f) << all(r);
+  EXPECT_TRUE(f->fault);
+  EXPECT_NE(f->what.find("'low' and 'high'"), std::string::npos) << f->what;
+  EXPECT_NE(f->what.find("along x"), std::string::npos);
+  EXPECT_EQ(f->what.find("along y"), std::string::npos);
 }
 
 }  // namespace

@@ -197,10 +197,23 @@ void Desk::showReadiness(const checks::Report& report) {
     outer->addWidget(box);
     const auto place = QString::fromStdString(f.where).split('/');
     if (place.size() >= 2) {
+      auto* acts = new QHBoxLayout;
       auto* show = new QPushButton("Show " + place[1], list_);
       show->setObjectName("framed");
       connect(show, &QPushButton::clicked, this, [this, place] { emit placeAsked(place[0], place[1]); });
-      outer->addWidget(show, 0, Qt::AlignLeft);
+      acts->addWidget(show);
+      if (f.mend) {
+        auto* mend = new QPushButton(QString::fromStdString(f.fix), list_);
+        mend->setObjectName("mend");
+        connect(mend, &QPushButton::clicked, this, [this, mend, f, what = QString::fromStdString(f.fix)] {
+          mend->setEnabled(false);   // the list is drawn anew when the model has been looked at again
+          document_.edit(what, f.mend);
+          emit readinessAsked();
+        });
+        acts->addWidget(mend);
+      }
+      acts->addStretch();
+      outer->addLayout(acts);
     }
     outer->addSpacing(8);
   }

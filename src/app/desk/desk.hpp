@@ -46,6 +46,7 @@ public:
 
 signals:
   void placeAsked(const QString& kind, const QString& name);
+  void readinessAsked();
   void removed();
 
 private:

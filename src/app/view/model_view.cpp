@@ -67,6 +67,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     overlay_->update();
   });
   connect(canvas_, &VtkCanvas::clicked, this, &ModelView::click);
+  connect(canvas_, &VtkCanvas::hovered, this, [this](const QPointF& at) { canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor); });
   connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
   connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), state_.highlight.clear(); });
@@ -217,13 +218,40 @@ std::vector<int> ModelView::contactStatus() const {
   return {};
 }
 
-void ModelView::pinExtreme(bool greatest) {
+int ModelView::extremeNode(bool greatest) const {
   int best = -1;
   const auto& v = results_.values();
   for (const auto& b : scene_->header().mesh.blocks)
     for (int n : b.nodes)
       if (!isHidden(b.part) && size_t(n) < v.size() && (best < 0 || (greatest ? v[size_t(n)] > v[size_t(best)] : v[size_t(n)] < v[size_t(best)]))) best = n;
-  if (best >= 0 && showsResult_ && std::find(pins_.begin(), pins_.end(), best) == pins_.end()) togglePin(best);
+  return showsResult_ ? best : -1;
+}
+
+void ModelView::pinExtreme(bool greatest) {
+  if (const int n = extremeNode(greatest); n >= 0 && std::find(pins_.begin(), pins_.end(), n) == pins_.end()) togglePin(n);
+}
+
+void ModelView::goToExtreme(bool greatest) {
+  const int node = extremeNode(greatest);
+  if (node < 0 || state_.sweep) return;
+  if (scene_->solid()) {   // from outside: the mean of the normals round it
+    Eigen::Vector3d out = Eigen::Vector3d::Zero(), middle, normal;
+    const auto& mesh = scene_->header().mesh;
+    for (size_t p = 0; p < mesh.parts.size(); ++p)
+      for (const auto& f : scene_->boundary(p)) {
+        const auto nodes = mesh.nodesOf(f);
+        if (std::find(nodes.begin(), nodes.end(), node) == nodes.end()) continue;
+        scene_->facetFrame(f, middle, normal);
+        out += normal;
+      }
+    if (out.norm() > 0.1 && out.normalized().dot(canvas_->viewer()) < 0.3) {
+      const Eigen::Vector3d from = (out.normalized() + 0.35 * Eigen::Vector3d(0.4, 0.5, 0.6)).normalized();
+      canvas_->lookFrom(from, std::abs(from.y()) > 0.9 ? Eigen::Vector3d::UnitZ() : Eigen::Vector3d::UnitY());
+    }
+  }
+  double b[6];
+  scene_->bounds(b);
+  canvas_->goTo(scene_->place(node), 0.2 * std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]}), Overlay::legendWidth);
 }
 
 void ModelView::markNode(int node) {
@@ -362,6 +390,7 @@ void ModelView::sendPins() {
 }
 
 void ModelView::click(const QPointF& at, bool more) {
+  if (const int end = overlay_->legendEnd(at)) return goToExtreme(end > 0);
   boxed_.clear();
   if (showsResult_) {
     if (const int n = nodeAt(at); n >= 0) togglePin(n);

@@ -37,6 +37,8 @@ public:
   void showContact(const QString& name);
   /// Pins the node with the greatest (least) value on show.
   void pinExtreme(bool greatest);
+  /// Looks at the greatest (least) value of what is shown, near and from its outside.
+  void goToExtreme(bool greatest);
   void markNode(int node);
   void fit();
   const std::vector<int>& pins() const { return pins_; }
@@ -72,6 +74,7 @@ signals:
 
 private:
   friend class Overlay;
+  int extremeNode(bool greatest) const;
   void rebuild();
   void refresh();
   void click(const QPointF& at, bool more);

@@ -46,10 +46,17 @@ void Overlay::box(QPainter& p) {
   p.setPen(QPen(theme().accent, 1.2, Qt::DashLine)), p.setBrush(fill), p.drawRect(v_.box_);
 }
 
+QRectF Overlay::legendBar() const { return QRectF(width() - 90, 34, 16, std::max(120, height() - 110)); }
+
+int Overlay::legendEnd(const QPointF& at) const {
+  if (!v_.showsResult_ || at.x() < legendBar().left()) return 0;
+  return std::abs(at.y() - legendBar().top()) < 11 ? 1 : std::abs(at.y() - legendBar().bottom()) < 11 ? -1 : 0;
+}
+
 void Overlay::legend(QPainter& p) {
   const auto& r = v_.results_;
   const double low = r.low(), high = r.high();
-  const QRectF bar(width() - 90, 34, 16, std::max(120, height() - 110));
+  const QRectF bar = legendBar();
   QColor back = theme().paper;  // readable whatever lies behind
   back.setAlpha(215);
   p.fillRect(QRectF(width() - 146, 4, 146, height() - 50), back);
@@ -76,7 +83,9 @@ void Overlay::legend(QPainter& p) {
   p.setPen(theme().ink);
   for (int i = 0; i <= 5; ++i) {
     const double value = low + (high - low) * i / 5;
-    p.drawText(QRectF(bar.right() + 5, y(value) - 9, 72, 18), Qt::AlignVCenter, number(value));
+    const QRectF at(bar.right() + 5, y(value) - 9, 72, 18);
+    p.drawText(at, Qt::AlignVCenter, number(value));
+    if (i % 5 == 0) p.drawLine(at.bottomLeft(), at.bottomLeft() + QPointF(p.fontMetrics().horizontalAdvance(number(value)), 0));   // leads there
   }
   const double yield = v_.scene_->header().yieldStress;
   if (r.moment().field == "von Mises stress" && yield > low && yield < high) {

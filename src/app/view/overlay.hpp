@@ -13,11 +13,14 @@ class Overlay : public QWidget {
 public:
   explicit Overlay(ModelView& view);
   static constexpr int legendWidth = 170, topMargin = 12;
+  /// The legend's number at a place: 1 the greatest, -1 the least, 0 none. They lead to where they are.
+  int legendEnd(const QPointF& at) const;
 
 protected:
   void paintEvent(QPaintEvent*) override;
 
 private:
+  QRectF legendBar() const;
   void legend(QPainter& p);
   void symbols(QPainter& p);
   void rigidBodies(QPainter& p);

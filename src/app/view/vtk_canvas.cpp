@@ -1,5 +1,6 @@
 #include "app/view/vtk_canvas.hpp"
 
+#include <Eigen/Geometry>
 #include <vtkCallbackCommand.h>
 #include <vtkCamera.h>
 #include <vtkOpenGLFramebufferObject.h>
@@ -130,6 +131,18 @@ void VtkCanvas::fit(const double b[6], double rightMargin, double topMargin) {
   double focus[3], place[3];
   for (int i = 0; i < 3; ++i) focus[i] = center[i] + shift * right[i] + lift * up[i], place[i] = focus[i] + back[i] * 4 * size;
   camera->SetFocalPoint(focus), camera->SetPosition(place);
+  emit cameraChanged();
+  update();
+}
+
+void VtkCanvas::goTo(const Eigen::Vector3d& x, double half, double rightMargin) {
+  auto* camera = renderer_->GetActiveCamera();
+  camera->OrthogonalizeViewUp();
+  double up[3];
+  camera->GetViewUp(up);
+  const Eigen::Vector3d back = viewer(), right = Eigen::Vector3d(up[0], up[1], up[2]).cross(back).normalized();
+  const Eigen::Vector3d focus = x + rightMargin / std::max(1, height()) * half * right, place = focus + camera->GetDistance() * back;
+  camera->SetParallelScale(half), camera->SetFocalPoint(focus.data()), camera->SetPosition(place.data());
   emit cameraChanged();
   update();
 }

@@ -24,6 +24,8 @@ public:
   bool plane() const { return plane_; }
   /// Shows the whole of the bounds, leaving room (pixels) for the legend and the tools.
   void fit(const double bounds[6], double rightMargin, double topMargin);
+  /// Puts a point into the middle of what the legend leaves, with `half` (mm) of the scene above and below it.
+  void goTo(const Eigen::Vector3d& x, double half, double rightMargin);
   /// Widget place (logical pixels) of a world point.
   QPointF toScreen(double x, double y, double z) const;
   QPointF toScreen(const Eigen::Vector3d& x) const { return toScreen(x.x(), x.y(), x.z()); }

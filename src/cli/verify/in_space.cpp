@@ -50,7 +50,7 @@ void intoSpace(model::Document& d, const InSpace& how) {
     if (!stress) ends.push_back(name + ".back");
   }
   for (auto& [name, support] : d.supports) {
-    std::erase_if(support.on, shrinks);
+    if (round) std::erase_if(support.on, shrinks);
     for (auto& f : support.fix) f = inSpace(f, round);
     if (support.about.size() == 2) support.about.push_back(0);
   }
@@ -59,7 +59,6 @@ void intoSpace(model::Document& d, const InSpace& how) {
   for (auto& [name, carrier] : d.carriers) {
     carrier.hold = "mean";
     if (carrier.at.size() == 2) carrier.at.push_back(how.extent / 2);
-    d.supports("upright " + name).on = {name}, d.supports.back().second.fix = {"z", "turn x", "turn y"};
   }
   for (auto& [name, motion] : d.motions) {
     motion.along.axis = inSpace(motion.along.axis, round);

@@ -3,6 +3,7 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <numeric>
 #include <set>
 
@@ -66,13 +67,13 @@ bool sprung(const Problem& p, int body, int axis) {
   return false;
 }
 
-/// Rigid motions of a part (shifts and turns; along the axis only in axisymmetric models) that no support hinders.
-std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, int part) {
+/// Rigid motions of a part, or of parts that hold each other (shifts and turns; along the axis only in axisymmetric models) that no support hinders.
+std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, const std::set<int>& parts) {
   const bool axial = p.setting.space == element::Space::axisymmetric;
   const int dim = p.dim(), modes = dim == 2 ? 3 : 6;
   std::set<int> nodes;
   for (const auto& b : p.mesh.blocks)
-    if (b.part == part) nodes.insert(b.nodes.begin(), b.nodes.end());
+    if (parts.contains(b.part)) nodes.insert(b.nodes.begin(), b.nodes.end());
   Eigen::Vector3d centre(0, 0, 0);
   for (int n : nodes) centre += p.mesh.x[size_t(n)] / double(nodes.size());
   Eigen::MatrixXd gram = Eigen::MatrixXd::Zero(modes, modes);
@@ -133,6 +134,29 @@ contact::RigidBody turnedRound(contact::RigidBody body) {
   return body;
 }
 
+/// The same shape drawn the other way: pieces in reverse, each with its name, turn and rounding.
+void turnRound(model::Part& part) {
+  for (auto& shape : part.shape) {
+    if (shape.facets)
+      for (auto& t : shape.facets->triangles)
+        if (t.size() == 3) std::swap(t[1], t[2]);
+    if (!shape.profile) continue;
+    auto& profile = *shape.profile;
+    const auto endOf = [](const model::PathPiece& piece) { return piece.arc.empty() ? piece.line : piece.arc; };
+    std::vector<model::PathPiece> reversed;
+    for (size_t i = profile.path.size(); i-- > 0;) {
+      auto piece = profile.path[i];
+      const auto end = i > 0 ? endOf(profile.path[i - 1]) : profile.start;
+      (piece.arc.empty() ? piece.line : piece.arc) = end;
+      if (!piece.arc.empty()) piece.turn = piece.turn == "left" ? "right" : "left";
+      piece.fillet = i > 0 ? profile.path[i - 1].fillet : model::Entry();
+      reversed.push_back(piece);
+    }
+    if (!profile.path.empty()) profile.start = endOf(profile.path.back());
+    profile.path = reversed;
+  }
+}
+
 /// A rigid part that would touch if its outline were drawn the other way turns its back to the contact.
 void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& configuration, Report& r) {
   const int k = pair.setup().rigid;
@@ -146,13 +170,27 @@ void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& 
   if (other.nodes == 0) return;
   r.findings.push_back({false, "contacts/" + pair.setup().name, "The rigid part '" + body.name + "' turns its back to this contact: it would pass through without touching.",
                         body.facets ? "Facets run anticlockwise seen from outside: turn those of '" + body.name + "' round."
-                                    : "The material of a rigid part lies on the left of its path: draw the path of '" + body.name + "' the other way round."});
+                                    : "The material of a rigid part lies on the left of its path: draw the path of '" + body.name + "' the other way round.",
+                        "Turn it round", [name = body.name](model::Document& d) { turnRound(*d.parts.find(name)); }});
 }
 
-void looseParts(Problem& p, Report& r) {
+/// The contact of the document that a pair comes from (one that takes everything makes several).
+std::string contactNamed(const model::Document& d, const std::string& pair) {
+  for (const auto& [name, c] : d.contacts)
+    if (pair == name || pair.starts_with(name + ":") || pair.starts_with(name + " ")) return name;
+  return pair;
+}
+
+void looseParts(Problem& p, const model::Document& document, Report& r) {
   const analysis::Constraints c(p, 0);
   const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
-  std::set<int> touched;
+  std::set<int> touched, onRigid;
+  std::vector<int> root(p.mesh.parts.size());   // of parts that closed contact joins
+  std::iota(root.begin(), root.end(), 0);
+  const auto groupOf = [&](int part) {
+    while (root[size_t(part)] != part) part = root[size_t(part)];
+    return part;
+  };
   for (auto& pair : p.pairs) {
     const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.measure()};
     const auto start = pair.measureInitial(configuration);
@@ -165,17 +203,26 @@ void looseParts(Problem& p, Report& r) {
     r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + shortNumber(start.leastGap, 4) + " to " + shortNumber(start.greatestGap, 4) + " mm at the start");
     const bool holds = start.leastGap <= std::max(pair.setup().closeWithin, 1e-9) || pair.setup().behaviour != contact::Behaviour::touching;
     if (holds) {
-      touched.insert(p.mesh.blocks[size_t(pair.setup().slave.sides.front().facet.block)].part);
-      if (pair.setup().rigid < 0) touched.insert(p.mesh.blocks[size_t(pair.setup().master.sides.front().facet.block)].part);
+      for (const auto& side : pair.setup().slave.sides) {
+        const int part = p.mesh.blocks[size_t(side.facet.block)].part;
+        touched.insert(part);
+        if (pair.setup().rigid >= 0) onRigid.insert(part);
+        else root[size_t(groupOf(part))] = groupOf(p.mesh.blocks[size_t(pair.setup().master.sides.front().facet.block)].part);
+      }
+      if (pair.setup().rigid < 0)
+        for (const auto& side : pair.setup().master.sides) touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
     }
     if (start.leastGap < -0.5 * pair.setup().reach)
       r.findings.push_back({false, path, "The bodies overlap by " + shortNumber(-start.leastGap, 3) + " mm at the start, much for the element size.",
-                            "Move a part, or give \"start\": {\"resolve over\": …}."});
+                            "Move a part, or give \"start\": {\"resolve over\": …}.", "Resolve it over step '" + p.steps.front().name + "'",
+                            [name = contactNamed(document, pair.setup().name), step = p.steps.front().name](model::Document& d) {
+                              if (auto* c = d.contacts.find(name)) c->start.resolveOver = step;
+                            }});
   }
   std::set<int> done;
   for (const auto& b : p.mesh.blocks) {
     if (!done.insert(b.part).second) continue;
-    const auto motions = freeMotions(p, c, b.part);
+    const auto motions = freeMotions(p, c, {b.part});
     if (motions.empty()) continue;
     const std::string name = p.mesh.parts[size_t(b.part)];
     bool stabilised = false;
@@ -184,7 +231,26 @@ void looseParts(Problem& p, Report& r) {
     const bool inContact = touched.count(b.part) > 0;
     r.findings.push_back({!inContact, "parts/" + name, "The part is free to move (" + inProse(motions) + ")" +
                           (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
-                          "Add a support, a symmetry plane or a stabilisation."});
+                          "Add a support, a symmetry plane or a stabilisation.", "Steady it by a stabilisation", [name](model::Document& d) {
+                            std::string fresh = "steady " + name;
+                            while (d.stabilisations.find(fresh)) fresh += "'";
+                            d.stabilisations(fresh).on = {name};
+                          }});
+  }
+  // parts that touch may hold each other and yet be free together
+  std::map<int, std::set<int>> groups;
+  for (int part : touched) groups[groupOf(part)].insert(part);
+  for (const auto& [group, parts] : groups) {
+    if (parts.size() < 2 || std::any_of(parts.begin(), parts.end(), [&](int part) { return onRigid.contains(part); })) continue;
+    const auto motions = freeMotions(p, c, parts);
+    bool stabilised = false;
+    for (const auto& b : p.mesh.blocks)
+      for (const auto& s : p.stabilisations) stabilised |= parts.contains(b.part) && s.active[0] && s.viscosity[p.dim() * b.nodes.front()] > 0;
+    if (motions.empty() || stabilised) continue;
+    std::vector<std::string> names;
+    for (int part : parts) names.push_back("'" + p.mesh.parts[size_t(part)] + "'");
+    r.findings.push_back({true, "parts/" + p.mesh.parts[size_t(*parts.begin())], "The parts " + inProse(names) + " hold each other but are free to move together (" + inProse(motions) + ").",
+                          "Add a support or a symmetry plane to one of them."});
   }
 }
 
@@ -197,7 +263,12 @@ void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
         if (pair.setup().rigid == m.body && travel * p.steps[s].largest > 2 * pair.setup().reach)
           r.findings.push_back({false, "steps/" + p.steps[s].name + "/increments", "In its largest increment '" + m.name + "' travels " +
                                 shortNumber(travel * p.steps[s].largest, 3) + " mm, more than contact '" + pair.setup().name + "' looks ahead.",
-                                "Make \"largest\" smaller; the run will otherwise have to cut increments."});
+                                "Make \"largest\" smaller; the run will otherwise have to cut increments.", "Take smaller increments",
+                                [name = p.steps[s].name, largest = 2 * pair.setup().reach / travel](model::Document& d) {
+                                  auto& i = d.steps.find(name)->increments;
+                                  i.largest = std::pow(10, std::floor(std::log10(largest))) * std::floor(largest / std::pow(10, std::floor(std::log10(largest))));
+                                  if (i.first.number && *i.first.number > *i.largest.number) i.first = i.largest;
+                                }});
     }
   }
   for (const auto& [name, m] : d.materials) {
@@ -221,7 +292,7 @@ Report readiness(const model::Document& document) {
     auto p = analysis::lower(document);
     meshFacts(*p, r);
     looseBlocks(*p, r);
-    looseParts(*p, r);
+    looseParts(*p, document, r);
     travelAgainstMesh(*p, document, r);
     for (size_t s = 0; s < p->steps.size(); ++s) analysis::Constraints(*p, int(s));
   } catch (const Error& e) {

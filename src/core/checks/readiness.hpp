@@ -1,5 +1,6 @@
 // Readiness: what is missing, doubtful or wrong in a model before it runs, in plain words.
 #pragma once
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -11,6 +12,8 @@ struct Finding {
   bool fault;            ///< a fault stops the run; others are doubts
   std::string where;     ///< path in the document
   std::string what, remedy;
+  std::string fix = {};                                ///< what `mend` does, in a few words; empty where only the user can tell
+  std::function<void(model::Document&)> mend = {};
 };
 
 struct Report {
