@@ -14,7 +14,7 @@ constexpr int patience = 40;   ///< ms that a wish may be waited for, so that qu
 
 /// What the worker is to do, in this order.
 struct ResultStore::Job {
-  quint64 generation = 0;
+  quint64 generation = 0, steered = 0;
   std::optional<QString> path;
   bool refresh = false, follow = false;
   std::optional<std::pair<int, QString>> moment;
@@ -24,7 +24,7 @@ struct ResultStore::Job {
 };
 
 struct ResultStore::Outcome {
-  quint64 generation = 0;
+  quint64 generation = 0, steered = 0;
   bool opened = false, follow = false;
   QString refused;
   std::shared_ptr<const Series> series;
@@ -80,7 +80,7 @@ ResultStore::~ResultStore() {
 
 ResultStore::Outcome ResultStore::work(Hands& hands, const Job& job) {
   Outcome out;
-  out.generation = job.generation, out.follow = job.follow;
+  out.generation = job.generation, out.steered = job.steered, out.follow = job.follow;
   try {
     if (job.path) {
       hands.reader.reset();
@@ -113,7 +113,7 @@ ResultStore::Outcome ResultStore::work(Hands& hands, const Job& job) {
 
 void ResultStore::ask(const std::function<void(Job&)>& wish) {
   wish(*wanted_);
-  wanted_->generation = generation_, wanted_->stop = stop_;
+  wanted_->generation = generation_, wanted_->steered = steered_, wanted_->stop = stop_;
   start();
   if (busy_ && pool_.waitForDone(patience)) take();
 }
@@ -149,7 +149,8 @@ void ResultStore::take() {
   }
   if (outcome->series) series_ = outcome->series, emit changed();
   if (outcome->opened) emit opened();
-  if (outcome->moment) {
+  // the newest moment is not for one who has taken the playhead elsewhere since, and none is for "as built"
+  if (outcome->moment && (outcome->follow ? outcome->steered == steered_ : row_ >= 0)) {
     const bool otherField = outcome->moment->field != moment_.field;
     moment_ = std::move(*outcome->moment);
     if (outcome->follow) row_ = moment_.row, emit playheadMoved();
@@ -208,6 +209,7 @@ const std::vector<double>* ResultStore::history(const QString& name) const {
 
 void ResultStore::setRow(int row) {
   row_ = std::clamp(row, -1, last());
+  ++steered_;
   emit playheadMoved();
   if (row_ < 0) {
     wanted_->moment.reset();

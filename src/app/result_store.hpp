@@ -129,6 +129,7 @@ private:
   std::shared_ptr<std::atomic<bool>> stop_;   ///< of the file that is open
   bool busy_ = false;
   quint64 generation_ = 0;
+  quint64 steered_ = 0;   ///< times the playhead was moved by hand
 
   std::shared_ptr<const Series> series_;
   Moment moment_;

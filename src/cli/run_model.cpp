@@ -131,7 +131,9 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
   auto problem = analysis::lower(document);
   std::optional<analysis::Restart> from;
   std::unique_ptr<results::Writer> writer;
-  if (options.resume || options.resumeFrom) {
+  // a run that was killed before its first increment goes on from the start
+  const bool begun = options.resumeFrom || (options.resume && !results::Reader(options.out).rows().empty());
+  if (begun) {
     size_t row;
     {
       const results::Reader earlier(options.out);

@@ -1,6 +1,8 @@
 // Supports and motions: oblique, radial, turning; who goes first; loads in balance.
 #include <gtest/gtest.h>
 
+#include "small_runs.hpp"
+
 #include <numbers>
 
 #include "core/analysis/assembly.hpp"
@@ -29,6 +31,26 @@ TEST(Constraints, RadialAndAroundAreOrthogonalAndKeepTheirNodes) {
     EXPECT_LT((p->at(u, n) - 0.4 * e).norm(), 1e-12);
     for (int k = 0; k < 3; ++k) EXPECT_EQ(c.equation(3 * n + k), -1);
   }
+}
+
+TEST(Supports, WhatLiesOnTheAxisStaysThereAndMayTurn) {
+  // a quarter of a cylinder turned about y from the axis: held radially at its end, with nodes on the axis
+  const std::string text = R"({"space": "solid", "materials": {"m": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {"p": {"material": "m", "element": "hex8", "mesh": {"count": [3, 2]}, "shape": {"rectangle": {"at": [0, 0], "size": [3, 2]}}, "revolve": {"angle": 90, "count": 3}}},
+    "steps": {"s": {}},
+    "supports": {"low": {"on": "p.bottom", "fix": "y"}, "ends": {"on": ["p.front", "p.back"], "fix": "normal"}, "grip": {"on": "p.top", "fix": ["radial y", "around y"]}},
+    "motions": {"pull": {"on": "p.top", "along": "y", "course": 0.02}}})";
+  const auto s = solved(text);
+  const auto& last = s.course.all.back();
+  int held = 0;
+  for (size_t n = 0; n < s.p->mesh.x.size(); ++n)
+    if (std::abs(s.p->mesh.x[n].y() - 2) < 1e-9) {
+      const auto u = s.p->at(last.displacement, int(n));
+      EXPECT_NEAR(std::hypot(u.x(), u.z()), 0, 1e-15) << s.p->mesh.x[n].transpose();
+      ++held;
+    }
+  EXPECT_GT(held, 12);
+  EXPECT_LT(s.p->at(last.displacement, s.p->mesh.blocks.front().nodes[2]).x(), 0) << "the rest narrows";
 }
 
 TEST(Constraints, ATurnIsAFiniteRotationAndGoesOnFromWhereItIs) {

@@ -59,6 +59,26 @@ const Comment& about(const std::vector<Comment>& comments, const std::string& wo
 
 }  // namespace
 
+TEST(Comments, BehindTheModelStayBehindIt) {
+  const std::string text = "// head\n{\"space\": \"solid\"}  // done\n// see the notes\n/* of\n   May */\n";
+  const auto d = model::parse(text);
+  ASSERT_EQ(d.comments.size(), 4u);
+  const auto printed = model::print(d);
+  EXPECT_EQ(printed.rfind("// see the notes"), printed.find("// see the notes"));
+  EXPECT_GT(printed.find("// see the notes"), printed.rfind('}'));
+  EXPECT_TRUE(model::parse(printed) == d) << printed;
+}
+
+TEST(Comments, EndWithTheirLineHoweverItEnds) {
+  for (const char* const end : {"\n", "\r\n", "\r"}) {
+    const auto d = model::parse(std::string("{// first") + end + "\"space\": \"solid\" // second" + end + "}");
+    EXPECT_EQ(d.space, "solid");
+    ASSERT_EQ(d.comments.size(), 2u);
+    EXPECT_EQ(d.comments[0].text, "// first");
+    EXPECT_TRUE(model::parse(model::print(d)) == d);
+  }
+}
+
 TEST(Comments, BelongToWhatTheyStandBy) {
   const auto c = commentsIn(commented);
   ASSERT_EQ(c.size(), 10u);

@@ -33,6 +33,22 @@ const char* const example = R"({
   "supports": {"s": {"on": ["p.a"], "fix": ["z"], "during": "one"}}
 })";
 
+TEST(Reading, AZeroByteIsNamedWithItsLine) {
+  const auto words = sentence([] { model::parse(std::string("{\n//a\0b\n}", 9)); });
+  EXPECT_NE(words.find("zero byte"), std::string::npos) << words;
+  EXPECT_NE(words.find("line 2"), std::string::npos) << words;
+}
+
+TEST(Reading, AKeyThatStandsTwiceIsRefusedWithItsPlace) {
+  for (const auto& [text, where] : {std::pair{R"({"steps": {"a": {}, "b": {}, "a": {}}})", "steps/a"}, {R"({"space": "solid", "space": "solid"})", "space"},
+                                    {R"({"parts": {"p": {"shape": [{"rectangle": {"at": [0, 0]}}, {"rectangle": {"size": [1, 1], "size": [1, 2]}}]}}})", "parts/p/shape/2/rectangle/size"}}) {
+    const auto words = sentence([&, t = text] { model::parse(t); });
+    EXPECT_NE(words.find("stands twice"), std::string::npos) << words;
+    EXPECT_NE(words.find(where), std::string::npos) << words;
+  }
+  EXPECT_EQ(sentence([] { model::parse(R"({"steps": {"a": {}, "b": {}}, "parameters": {"a": 1, "b": 2}})"); }), "no error") << "the same name in two places";
+}
+
 TEST(Document, StepGeometryIsToldFromABrokenModel) {
   for (const char* text : {"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=CART", "\n/* made elsewhere */\nISO-10303-21;\n"}) {
     const auto words = sentence([&] { parse(text); });

@@ -13,6 +13,9 @@
 #include <unistd.h>
 
 #include "../scratch.hpp"
+#include "cli/run_model.hpp"
+#include "core/analysis/problem.hpp"
+#include "core/model/json.hpp"
 #include "core/results/store.hpp"
 
 using namespace anvil;
@@ -111,6 +114,20 @@ TEST_F(Faults, FiftyKillsAtRandomMomentsChangeNothingInTheEnd) {
   ASSERT_EQ(done.rows().size(), reference.rows().size());
   const auto v = done.restart(done.rows().size() - 1)[1];
   for (size_t i = 0; i < u.size(); ++i) ASSERT_NEAR(u[i], v[i], 1e-12);
+}
+
+TEST_F(Faults, ARunKilledBeforeItsFirstIncrementBeginsAnew) {
+  const std::string out = folder / "empty.h5";
+  {
+    auto document = model::load((folder / "m.anvil").string());
+    auto problem = analysis::lower(document);
+    results::Writer(out, cli::headerOf(*problem, document));   // begun, nothing stored
+  }
+  ASSERT_TRUE(results::Reader(out).rows().empty());
+  int status = 0;
+  waitpid(start(out, true), &status, 0);
+  EXPECT_EQ(WEXITSTATUS(status), 0);
+  EXPECT_EQ(results::Reader(out).outcome(), "finished");
 }
 
 TEST_F(Faults, WhatCannotBeEndsInASentence) {

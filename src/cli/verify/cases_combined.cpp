@@ -51,7 +51,7 @@ void caseX3(Study& study) {
   };
   std::vector<double> free, back;
   for (const int n : {4, 6, 8}) {
-    const auto s = study.solve("X3-strip", {"n=" + std::to_string(n)});
+    const auto s = study.solve("X3-strip", {"n=" + std::to_string(n), "stride=0.005"});   // the friction's path is followed in small steps
     free.push_back(angle(s, s.last())), back.push_back(angle(s, s.last()) - angle(s, s.rowAt(1)));
     if (n == 4) continue;
     const auto k = free.size() - 1;

@@ -85,12 +85,20 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
     int axis = 2;
     if (p->dim() == 3 && !isAxis(along.axis.substr(std::min<size_t>(7, along.axis.size())), axis))
       throw Error("the axis is not said", path, "Write for example \"" + along.axis.substr(0, 6) + " y\".");
+    std::vector<int> nodes;
+    const auto add = [&](int n, const Vector3d& direction) { nodes.push_back(n), m.direction.push_back(cleaned(direction)); };
     for (int n : m.nodes) {
       Vector3d arm = p->mesh.x[size_t(n)] - about;
       arm[axis] = 0;
-      if (arm.norm() < 1e-9) throw Error("a node lies on the axis of '" + along.axis + "'", path, "Name faces off the axis, or give the axis by \"about\".");
-      m.direction.push_back(cleaned(around ? Vector3d(Vector3d::Unit(axis).cross(arm).normalized()) : Vector3d(arm.normalized())));
+      if (arm.norm() >= 1e-9) {
+        add(n, around ? Vector3d(Vector3d::Unit(axis).cross(arm).normalized()) : Vector3d(arm.normalized()));
+      } else if (!support) {
+        throw Error("a node lies on the axis of '" + along.axis + "'", path, "Name faces off the axis, or give the axis by \"about\".");
+      } else if (!around) {   // what may not leave the axis is held across it; turning does not move it
+        add(n, Vector3d::Unit((axis + 1) % 3)), add(n, Vector3d::Unit((axis + 2) % 3));
+      }
     }
+    m.nodes = nodes;
   } else if (along.axis == "normal") {
     auto normal = normalsOf(facets);
     for (int n : m.nodes) m.direction.push_back(cleaned(normal[n].normalized()));

@@ -35,7 +35,7 @@ Comment place(const std::string& text, const TextMap& map, const TextComment& c)
     if (next && (!around || next->end <= around->end)) {
       comment.path = next->path, comment.where = Comment::Where::above;
     } else {
-      comment.path = around ? around->path : "", comment.where = Comment::Where::below;
+      comment.path = around ? around->path : "", comment.where = around ? Comment::Where::below : Comment::Where::after;
     }
   } else if (around && (around->value == last || before == nullptr || before->end <= around->start)) {
     comment.path = around->path, comment.where = around->value == last ? Comment::Where::opening : Comment::Where::behind;
@@ -85,6 +85,10 @@ std::string withComments(const std::string& text, const std::vector<Comment>& co
   std::multimap<size_t, std::string> inserted;   // before this place of the text
   std::set<size_t> taken;                        // ends of lines that have a comment
   for (const auto& c : comments) {
+    if (c.where == Comment::Where::after) {
+      inserted.emplace(text.size(), c.text + "\n");
+      continue;
+    }
     std::string path = c.path;
     auto where = c.where;
     while (!items.contains(path)) path = parentOf(path), where = Comment::Where::above;

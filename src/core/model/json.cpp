@@ -267,12 +267,54 @@ template <class T> Json describe(const T*) {
 
 }  // namespace
 
+namespace {
+
+/// Watches a text being read for keys that stand twice in one object: the first would silently be lost.
+class Twice {
+public:
+  bool operator()(Json::parse_event_t event, const Json& parsed) {
+    using Event = Json::parse_event_t;
+    if (event == Event::object_start || event == Event::array_start) open_.push_back({event == Event::array_start, {}, {}, 0});
+    if (event == Event::object_end || event == Event::array_end) open_.pop_back();
+    if (event == Event::key && found_.empty()) {
+      auto& now = open_.back();
+      now.key = parsed.get<std::string>();
+      if (!now.keys.insert(now.key).second)
+        for (const auto& level : open_) found_ += (found_.empty() ? "" : "/") + (level.array ? std::to_string(level.item + 1) : level.key);
+    }
+    const bool ended = event == Event::object_end || event == Event::array_end || event == Event::value;
+    if (ended && !open_.empty() && open_.back().array) ++open_.back().item;
+    return true;
+  }
+  const std::string& found() const { return found_; }   ///< path of the first, or empty
+
+private:
+  struct Level {
+    bool array;
+    std::set<std::string> keys;
+    std::string key;
+    int item;
+  };
+  std::vector<Level> open_;
+  std::string found_;
+};
+
+}  // namespace
+
 Document parse(const std::string& text) {
   if (text.find("ISO-10303-21") < 200)
     throw Error("this is STEP geometry, not a model", "line 1", "Shapes cannot be imported yet: write a model (*.anvil) whose parts are rectangles, rings, discs or profiles, extruded or revolved.");
+  if (const auto zero = text.find('\0'); zero != std::string::npos)
+    throw Error("this is not a text: it holds a zero byte", "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(zero), '\n')), "Save it as plain text (UTF-8).");
   Json j;
   try {
-    j = Json::parse(text, nullptr, true, true);
+    Twice twice;
+    j = Json::parse(text, [&](int, Json::parse_event_t event, Json& parsed) { return twice(event, parsed); }, true, true);
+    if (!twice.found().empty()) {
+      const int line = lineOf(text, twice.found());
+      throw Error("'" + twice.found().substr(twice.found().rfind('/') + 1) + "' stands twice", twice.found() + (line ? " (line " + std::to_string(line) + ")" : ""),
+                  "Give one of them another name, or put both into one.");
+    }
   } catch (const Json::parse_error& e) {
     const auto before = text.substr(0, std::min(text.size(), e.byte ? e.byte - 1 : 0));
     const auto line = 1 + std::count(before.begin(), before.end(), '\n');

@@ -28,8 +28,8 @@ private:
       if (std::isspace(static_cast<unsigned char>(here()))) {
         ++at_;
       } else if (text_.compare(at_, 2, "//") == 0) {
-        size_t end = std::min(text_.find('\n', at_), text_.size());
-        map_.comments.push_back({at_, end > at_ && text_[end - 1] == '\r' ? end - 1 : end});
+        const size_t end = std::min(text_.find_first_of("\r\n", at_), text_.size());   // as JSON reading ends them
+        map_.comments.push_back({at_, end});
         at_ = end;
       } else if (text_.compare(at_, 2, "/*") == 0) {
         const auto close = text_.find("*/", at_ + 2);
