@@ -1,6 +1,7 @@
 // anvil table and anvil export.
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <fmt/format.h>
 #include <iostream>
 #include <nlohmann/json.hpp>
@@ -129,6 +130,8 @@ struct ExportArguments {
 void exportCommand(const ExportArguments& a) {
   const results::Reader reader(a.results);
   if (a.vtu.empty() && a.csv.empty() && a.model.empty()) throw Error("nothing to export was named", {}, "Give --vtu BASE, --csv FILE or --model FILE.");
+  for (const auto* path : {&a.vtu, &a.csv, &a.model})
+    if (const auto folder = std::filesystem::path(*path).parent_path(); !folder.empty()) std::filesystem::create_directories(folder);
   if (!a.vtu.empty()) {
     const auto paths = results::exportVtu(reader, a.vtu, std::isnan(a.time) ? std::vector<size_t>{} : std::vector<size_t>{rowAt(reader, a.time)});
     fmt::print("{} files, series {}\n", paths.size(), paths.back());

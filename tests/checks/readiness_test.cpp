@@ -1,4 +1,5 @@
 // Readiness: each kind of finding on a model that has it, and none on one that has not.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "../analysis/small_runs.hpp"
@@ -167,6 +168,17 @@ checks::Report mended(model::Document d, const std::string& words) {
   EXPECT_TRUE(bool(f->mend));
   if (f->mend) f->mend(d);
   return checks::readiness(model::parse(model::print(d)));
+}
+
+TEST(Readiness, ASingleColumnOfReducedElementsIsDoubted) {
+  const auto beam = [](int across, const char* element) {
+    return checks::readiness(model::parse(fmt::format(R"({{"space": "solid", "materials": {{"m": {{"elastic": {{"E": 200000, "nu": 0.3}}}}}},
+      "parts": {{"p": {{"material": "m", "element": "{}", "mesh": {{"count": [6, {}]}}, "shape": {{"rectangle": {{"at": [0, 0], "size": [6, 1]}}}}, "extrude": {{"depth": 1, "count": 1}}}}}},
+      "steps": {{"s": {{}}}}, "supports": {{"wall": {{"on": "p.left", "fix": ["x", "y", "z"]}}}}}})", element, across)));
+  };
+  EXPECT_TRUE(about(beam(1, "hex20"), "single column"));
+  EXPECT_FALSE(about(beam(2, "hex20"), "single column"));
+  EXPECT_FALSE(about(beam(1, "hex8"), "single column"));
 }
 
 TEST(Mending, AStabilisationSteadiesAFreePart) {

@@ -1,5 +1,6 @@
 #include "app/view/overlay.hpp"
 
+#include <Eigen/Geometry>
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
@@ -211,6 +212,25 @@ void Overlay::arrow(QPainter& p, QPointF tip, QPointF d, const QColor& c) {
   p.drawPolygon(QPolygonF{tip, tip - 8 * d + 4 * side, tip - 8 * d - 4 * side});
 }
 
+/// A moment or a turn: three quarters of a circle about its axis, of fixed size on the screen, with its sense.
+void Overlay::turning(QPainter& p, const Eigen::Vector3d& at, const Eigen::Vector3d& axis, const QColor& c) {
+  if (axis.norm() < 1e-12) return;
+  const Eigen::Vector3d n = axis.normalized(), a = n.unitOrthogonal(), b = n.cross(a);
+  const double radius = 20 * v_.canvas_->pixelLength();
+  QPolygonF line;
+  for (int i = 0; i <= 30; ++i) {
+    const double t = 0.3 + 4.6 * i / 30;
+    line << v_.canvas_->toScreen(at + radius * (std::cos(t) * a + std::sin(t) * b));
+  }
+  const QPointF tip = line.last(), before = line[27], d = tip - before;
+  const double L = std::max(1e-9, std::hypot(d.x(), d.y()));
+  const QPointF along = d / L, side(-along.y(), along.x());
+  p.setPen(QPen(theme().raised, 4)), p.setBrush(Qt::NoBrush), p.drawPolyline(line);   // stands out from what lies behind
+  p.setPen(QPen(c, 2)), p.drawPolyline(line);
+  if (L < 1) return;   // seen along its plane
+  p.setBrush(c), p.drawPolygon(QPolygonF{tip + 6 * along, tip - 3 * along + 4.5 * side, tip - 3 * along - 4.5 * side});
+}
+
 void Overlay::symbols(QPainter& p) {
   const auto& d = v_.document_.document();
   const auto& mesh = v_.scene_->header().mesh;
@@ -247,6 +267,7 @@ void Overlay::symbols(QPainter& p) {
       }
     }
   };
+  std::map<std::string, Eigen::Vector3d> points;   // of carriers
   for (const auto& [name, carrier] : d.carriers) {  // threads from the faces to the point
     const QColor c = laneColor("carriers");
     std::vector<QPointF> ends;
@@ -269,6 +290,7 @@ void Overlay::symbols(QPainter& p) {
       } catch (const Error&) {
         continue;  // readiness says what is wrong
       }
+    points[name] = point;
     const QPointF at = v_.canvas_->toScreen(point);
     p.setPen(QPen(c, 1, carrier.hold == "rigid" ? Qt::SolidLine : Qt::DotLine));
     const size_t every = std::max<size_t>(1, ends.size() / 24);
@@ -290,14 +312,52 @@ void Overlay::symbols(QPainter& p) {
       }
     });
   }
+  // where things that act on carriers and rigid parts stand
+  const auto placesOf = [&](const std::vector<std::string>& on) {
+    std::vector<Eigen::Vector3d> places;
+    for (const auto& name : on) {
+      if (const auto it = points.find(name); it != points.end()) places.push_back(it->second);
+      for (size_t k = 0; k < v_.scene_->header().rigid.size(); ++k)
+        if (v_.scene_->header().rigid[k].name == name) {
+          Eigen::Vector3d middle = Eigen::Vector3d::Zero();
+          for (const auto& x : v_.scene_->rigidPath(k)) middle += x / double(v_.scene_->rigidPath(k).size());
+          places.push_back(middle);
+        }
+    }
+    return places;
+  };
+  const auto axisOf = [](const std::string& word) { return Eigen::Vector3d(Eigen::Vector3d::Unit(word.ends_with("x") ? 0 : word.ends_with("y") ? 1 : 2)); };
+  const auto backwards = [](const model::Course& course) {
+    const auto negative = [](const model::Entry& e) { return e.number ? *e.number < 0 : e.text.starts_with("=-") || e.text.starts_with("-"); };
+    bool is = negative(course.value);
+    for (const auto& [step, stage] : course.stages) is |= negative(stage.value);
+    return is;
+  };
   for (const auto& [name, m] : d.motions) {
     const QColor c = laneColor("motions");
-    const auto direction = m.along.axis.starts_with("turn") ? QPointF(0, 0) : m.along.vector.empty() ? axis(m.along.axis) : QPointF(1, 0);
-    double sign = 1;
-    const auto backwards = [](const model::Entry& e) { return e.number ? *e.number < 0 : e.text.starts_with("=-") || e.text.starts_with("-"); };
-    if (backwards(m.course.value)) sign = -1;
-    for (const auto& [step, stage] : m.course.stages)
-      if (backwards(stage.value)) sign = -1;
+    if (m.along.axis.starts_with("turn")) {
+      Eigen::Vector3d about = axisOf(m.along.axis);
+      if (m.axis.size() == 3) try {
+          const model::Quantities q(d);
+          for (int k = 0; k < 3; ++k) about[k] = q(m.axis[size_t(k)], Kind::number, "");
+        } catch (const Error&) {
+          continue;  // readiness says what is wrong
+        }
+      auto places = placesOf(m.on);
+      if (places.empty()) try {   // faces turn about a point of the axis
+          const model::Quantities q(d);
+          const auto x = q.list(m.about, Kind::length, "");
+          places.emplace_back(!x.empty() ? x[0] : 0, x.size() > 1 ? x[1] : 0, x.size() > 2 ? x[2] : 0);
+        } catch (const Error&) {
+          continue;
+        }
+      for (const auto& at : places) turning(p, at, (backwards(m.course) ? -1 : 1) * about, c);
+      continue;
+    }
+    const auto direction = m.along.vector.empty() ? axis(m.along.axis) : QPointF(1, 0);
+    const double sign = backwards(m.course) ? -1 : 1;
+    for (const auto& at : placesOf(m.on))
+      if (points.contains(m.on.front())) arrow(p, v_.canvas_->toScreen(at) + 26 * sign * direction, sign * direction, c);
     along(m.on, [&](QPointF at, QPointF out) {
       const bool normal = m.along.axis == "normal";
       const QPointF dir = sign * (normal ? out : direction);
@@ -306,6 +366,12 @@ void Overlay::symbols(QPainter& p) {
   }
   for (const auto& [name, l] : d.loads) {
     const QColor c = laneColor("loads");
+    const double sense = backwards(l.course) ? -1 : 1;
+    for (const auto& at : placesOf(l.on)) {
+      if (l.kind == "moment") turning(p, at, sense * (l.along.axis.empty() ? Eigen::Vector3d(Eigen::Vector3d::UnitZ()) : axisOf(l.along.axis)), c);
+      else if (!l.on.empty() && points.contains(l.on.front())) arrow(p, v_.canvas_->toScreen(at) + 26 * sense * axis(l.along.axis), sense * axis(l.along.axis), c);
+    }
+    if (l.kind == "moment") continue;
     along(l.on, [&](QPointF at, QPointF out) { arrow(p, at, l.kind == "pressure" ? -out : axis(l.along.axis), c); });
   }
 }

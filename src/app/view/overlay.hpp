@@ -33,6 +33,7 @@ private:
   void box(QPainter& p);
   void words(QPainter& p);
   void arrow(QPainter& p, QPointF tip, QPointF direction, const QColor& c);
+  void turning(QPainter& p, const Eigen::Vector3d& at, const Eigen::Vector3d& axis, const QColor& c);
   ModelView& v_;
 };
 

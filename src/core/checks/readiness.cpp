@@ -58,6 +58,23 @@ void looseBlocks(const Problem& p, Report& r) {
   }
 }
 
+/// A single row or column of elements with reduced integration can take shapes that cost them no energy.
+void singleColumns(const Problem& p, Report& r) {
+  for (size_t part = 0; part < p.mesh.parts.size(); ++part) {
+    std::map<std::pair<int, int>, int> free;   // sides of the boundary per cell
+    for (const auto& f : p.mesh.boundary(int(part))) ++free[{f.block, f.cell}];
+    for (size_t b = 0; b < p.mesh.blocks.size(); ++b) {
+      const auto& block = p.mesh.blocks[b];
+      if (block.part != int(part) || block.type != mesh::Cell::hex20) continue;
+      bool column = true;
+      for (size_t c = 0; c < block.count() && column; ++c) column = free[{int(b), int(c)}] >= 4;
+      if (column)
+        r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/mesh", "The part is a single column of hex20, whose reduced integration lets it bulge without force.",
+                              "Take two elements across one direction, or hex8 or tet10."});
+    }
+  }
+}
+
 /// A spring acts on this axis of a body.
 bool sprung(const Problem& p, int body, int axis) {
   for (const auto& s : p.springs)
@@ -292,6 +309,7 @@ Report readiness(const model::Document& document) {
     auto p = analysis::lower(document);
     meshFacts(*p, r);
     looseBlocks(*p, r);
+    singleColumns(*p, r);
     looseParts(*p, document, r);
     travelAgainstMesh(*p, document, r);
     for (size_t s = 0; s < p->steps.size(); ++s) analysis::Constraints(*p, int(s));

@@ -117,6 +117,12 @@ void setParameter(Document& document, const std::string& assignment) {
   double number;
   std::string unit;
   const auto value = assignment.substr(equals + 1);
+  // what had a unit is not given one of another kind
+  std::string before;
+  if (!entry->text.empty() && splitQuantity(entry->text, number, before) && !before.empty() && splitQuantity(value, number, unit) && !unit.empty())
+    for (int k = 1; k <= int(Kind::moment); ++k)
+      if (const Kind kind = Kind(k); fits(before, kind) && !fits(unit, kind))
+        throw Error("'" + name + "' is " + kindName(kind) + " (" + entry->text + " in the model), not " + unit, "--set " + assignment, std::string("Give it in ") + inProse(commonUnits(kind)) + ".");
   *entry = splitQuantity(value, number, unit) && unit.empty() ? Entry(number) : Entry(value);
 }
 

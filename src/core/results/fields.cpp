@@ -54,6 +54,7 @@ std::vector<FieldInfo> fieldList(const Header& h) {
   for (const auto& a : axes) list.push_back({"strain " + a, "", true, false});
   for (const auto& s : shearsOf(h)) list.push_back({"shear strain " + s, "", true, false});
   list.insert(list.end(), {{"strain energy density", "MJ/m3", false, false}, {"contact pressure", "MPa", false, true}, {"contact status", "", false, true}, {"reaction", "N", false, true}});
+  for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"reaction " + axes[size_t(k)], "N", true, true});
   return list;
 }
 
@@ -149,7 +150,7 @@ static std::vector<double> nodalDirect(const Reader& reader, const std::string& 
     }
     return v;
   }
-  const auto u = reader.field(name == "reaction" ? "reaction" : "displacement", row);
+  const auto u = reader.field(name.starts_with("reaction") ? "reaction" : "displacement", row);
   const auto axes = axesOf(h);
   const auto D = size_t(h.mesh.dim);
   int component = -1;
