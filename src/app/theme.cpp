@@ -42,6 +42,7 @@ QLabel#trouble { color: %accent; }
 QToolButton, QPushButton { background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 6px 12px; }
 QToolButton:hover, QPushButton:hover { background: %hover; }
 QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }
+QPushButton#mend { border: 1px solid %accent; color: %accent; background: %raised; }
 QPushButton#framed { border: 1px solid %line; background: %raised; }
 QPushButton#run { background: %accent; color: white; font-weight: 600; padding: 7px 20px; }
 QPushButton#run:disabled { background: %line; color: %faint; }

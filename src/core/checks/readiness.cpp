@@ -248,7 +248,7 @@ void looseParts(Problem& p, const model::Document& document, Report& r) {
     const bool inContact = touched.count(b.part) > 0;
     r.findings.push_back({!inContact, "parts/" + name, "The part is free to move (" + inProse(motions) + ")" +
                           (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
-                          "Add a support, a symmetry plane or a stabilisation.", "Steady it by a stabilisation", [name](model::Document& d) {
+                          "Add a support, a symmetry plane or a stabilisation.", "Add a stabilisation", [name](model::Document& d) {
                             std::string fresh = "steady " + name;
                             while (d.stabilisations.find(fresh)) fresh += "'";
                             d.stabilisations(fresh).on = {name};
@@ -316,6 +316,7 @@ Report readiness(const model::Document& document) {
   } catch (const Error& e) {
     r.findings.push_back({true, e.where(), e.wrong() + ".", e.remedy()});
   }
+  std::stable_partition(r.findings.begin(), r.findings.end(), [](const Finding& f) { return f.fault; });   // what stops the run first
   return r;
 }
 
