@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <filesystem>
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
 #include "cli/commands.hpp"
 #include "cli/verify/study.hpp"
@@ -30,13 +31,58 @@ std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyP
   return s;
 }
 
+/// Rows of the cases that are done, kept in the work folder: a run of an hour is not lost when it is interrupted.
+class Done {
+public:
+  /// Takes up what an earlier run of the same program left, when it is to be continued.
+  Done(const std::string& work, bool resume) : path_(work + "/done.json") {
+    std::error_code none;
+    const auto self = std::filesystem::read_symlink("/proc/self/exe", none);
+    stamp_ = std::to_string(std::filesystem::file_size(self, none)) + "/" + std::to_string(std::filesystem::last_write_time(self, none).time_since_epoch().count());
+    if (resume && std::filesystem::exists(path_)) {
+      auto j = Json::parse(readWhole(path_), nullptr, false);
+      if (j.is_object() && j.value("program", "") == stamp_) cases_ = j["cases"];
+    }
+  }
+  bool has(const std::string& title) const { return cases_.contains(title); }
+  void take(const std::string& title, Study& study) const {
+    for (const auto& r : cases_.at(title).at("rows")) study.add({r[0], r[1], r[2], r[3], r[4], r[5], r[6], r[7], r[8]});
+    for (const auto& p : cases_.at(title).at("plots")) {
+      VerifyPlot plot{p[0], p[1], p[2], p[3], {}};
+      for (const auto& line : p[4]) plot.lines.push_back({line[0], line[1], line[2]});
+      study.plot(plot);
+    }
+  }
+  void keep(const std::string& title, const Study& study, size_t firstRow, size_t firstPlot) {
+    Json rows = Json::array(), plots = Json::array();
+    for (size_t i = firstRow; i < study.rows().size(); ++i) {
+      const auto& r = study.rows()[i];
+      rows.push_back({r.id, r.what, r.reference, r.computed, r.error, r.limit, r.increments, r.iterations, r.seconds});
+    }
+    for (size_t i = firstPlot; i < study.plots().size(); ++i) {
+      const auto& p = study.plots()[i];
+      Json lines = Json::array();
+      for (const auto& line : p.lines) lines.push_back({line.label, line.points, line.dots});
+      plots.push_back({p.id, p.title, p.x, p.y, lines});
+    }
+    cases_[title] = {{"rows", rows}, {"plots", plots}};
+    std::filesystem::create_directories(std::filesystem::path(path_).parent_path());
+    writeWhole(path_, Json{{"program", stamp_}, {"cases", cases_}}.dump());
+  }
+
+private:
+  using Json = nlohmann::json;
+  std::string path_, stamp_;
+  Json cases_ = Json::object();
+};
+
 }  // namespace
 
 void addVerify(CLI::App& app) {
   struct Arguments {
     std::string cases = "verification", work = "build/verification", out;
     std::vector<std::string> only;
-    bool quick = false;
+    bool quick = false, resume = false;
   };
   auto a = std::make_shared<Arguments>();
   auto* c = app.add_subcommand("verify", "Run the verification cases against theory.\n  anvil verify --only P2 --only C1");
@@ -44,14 +90,21 @@ void addVerify(CLI::App& app) {
   c->add_option("--work", a->work, "Folder for results");
   c->add_option("--report", a->out, "Write the table as Markdown (full runs only)");
   c->add_option("--only", a->only, "Only this case (its id, or how its title ends, such as solid); may be repeated");
+  c->add_flag("--continue", a->resume, "Take over the cases that an interrupted run of the same program has done");
   c->add_flag("--quick", a->quick, "Leave the slow cases out");
   c->callback([a] {
     Study study(a->cases, a->work);
+    Done done(a->work, a->resume);
     for (const auto& v : verifyCases()) {
       const auto wanted = [&](const std::string& word) { return v.id == word || v.title.ends_with(word); };
       if (!a->only.empty() && std::none_of(a->only.begin(), a->only.end(), wanted)) continue;
       if (a->quick && v.slow) continue;
-      const size_t before = study.rows().size();
+      const size_t before = study.rows().size(), plots = study.plots().size();
+      const std::string key = v.id + " " + v.title;
+      if (done.has(key)) {
+        done.take(key, study);
+        continue;
+      }
       try {
         v.run(study);
       } catch (const Error& e) {
@@ -66,6 +119,7 @@ void addVerify(CLI::App& app) {
         fmt::print("{:<3} {:<6} error {:<9.2g} limit {:<7.2g} {} ({:.6g}, reference {:.6g})\n", r.id, r.passed() ? "holds" : "OVER", r.error, r.limit, r.what, r.computed, r.reference);
       }
       std::fflush(stdout);
+      done.keep(key, study, before, plots);
     }
     const auto failed = std::count_if(study.rows().begin(), study.rows().end(), [](const VerifyRow& r) { return !r.passed(); });
     fmt::print("{} passed, {} failed\n", study.rows().size() - size_t(failed), failed);

@@ -14,6 +14,14 @@ void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(S
 /// Outermost radius with plastic strain: the border is taken where the strain, falling outwards, goes to zero.
 double plasticRadius(const Solved& solved, size_t row);
 
+/// Half width (radius) where the pressure of a smooth contact ends, in the plane or in space. p² falls linearly with the squared
+/// distance there, so the end is the zero of the least-squares line through the nodes that carry at least a fifth of the
+/// greatest pressure; whole nodal areas would be known to an element only.
+double hertzWidth(const Solved& solved);
+
+/// The table of case M1: yield stress (MPa) at an equivalent plastic strain.
+double tableOfM1(double strain);
+
 /// Largest r_{k+1} / r_k² over all increments, r the residual over the average force, where r_k is small enough for the
 /// quadratic end and r_{k+1} above rounding.
 double quadraticConstant(const Solved& solved);

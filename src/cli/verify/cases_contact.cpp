@@ -55,27 +55,29 @@ static void contactPatch(Study& study, const std::string& model, const std::vect
 void caseC1(Study& study) { contactPatch(study, "C1-patch", {"quad4", "quad8"}); }
 void caseC1Solid(Study& study) { contactPatch(study, "C1-solid", {"hex8", "hex20", "tet10"}); }
 
-namespace {
-
-/// Half width (radius) where the pressure of a smooth contact ends. p² falls linearly with x² there, so the end is the
-/// zero of the least-squares line through the nodes that carry at least a fifth of the greatest pressure; whole nodal
-/// areas would be known to an element only.
 double hertzWidth(const Solved& s) {
   const auto state = s.reader().contact(0, s.last());
   const auto u = s.reader().field("displacement", s.last());
+  const auto& mesh = s.reader().header().mesh;
   const auto& nodes = s.reader().header().contacts[0].nodes;
+  const auto dim = size_t(mesh.dim);
+  double deep = 0;   // a slice is thin along z, a round contact is not
+  for (int node : nodes) deep = std::max(deep, mesh.x[size_t(node)].z());
+  const bool round = deep > 0.5;
   double peak = 0, n = 0, X = 0, Y = 0, XX = 0, XY = 0;
   for (size_t i = 0; i < nodes.size(); ++i) peak = std::max(peak, double(state[5 * i]));
   for (size_t i = 0; i < nodes.size(); ++i) {
     const double pressure = state[5 * i];
     if (pressure < 0.2 * peak) continue;
     const auto k = size_t(nodes[i]);
-    const double x = s.reader().header().mesh.x[k].x() + double(u[2 * k]), xx = x * x, yy = pressure * pressure;
+    const double x = mesh.x[k].x() + double(u[dim * k]), z = round ? mesh.x[k].z() + double(u[dim * k + 2]) : 0, xx = x * x + z * z, yy = pressure * pressure;
     n += 1, X += xx, Y += yy, XX += xx * xx, XY += xx * yy;
   }
   const double slope = (n * XY - X * Y) / (n * XX - X * X);
   return std::sqrt(X / n - Y / n / slope);
 }
+
+namespace {
 
 /// Peak pressure and half width (radius) against Hertz's at the force that was reached.
 void hertz(Study& study, const std::string& id, bool round, int n, double limit) {

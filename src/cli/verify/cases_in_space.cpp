@@ -29,12 +29,6 @@ std::function<void(model::Document&)> solid(double extent, int layers, const std
 }  // namespace
 
 void caseM1Solid(Study& study) {
-  const auto table = [](double e) {
-    const double x[] = {0, 0.1, 0.4, 2}, y[] = {250, 400, 520, 700};
-    for (int i = 0; i < 3; ++i)
-      if (e <= x[i + 1]) return y[i] + (y[i + 1] - y[i]) * (e - x[i]) / (x[i + 1] - x[i]);
-    return y[3];
-  };
   // not with tets: a block of several necks beyond Considère's strain of 0.1, as it should
   for (const std::string element : {"hex8", "hex20"})
     for (const bool axis : {false, true}) {   // a tube's sector, or one that reaches the axis with wedges
@@ -49,7 +43,7 @@ void caseM1Solid(Study& study) {
         const size_t top = s.rowAt(1);
         for (size_t r = 0; r <= top; ++r) {
           const double alpha = results::pointField(s.reader(), "equivalent plastic strain", r)[0];
-          if (alpha > 0) worst = std::max(worst, std::abs(results::pointField(s.reader(), "stress y", r)[0] / table(alpha) - 1));
+          if (alpha > 0) worst = std::max(worst, std::abs(results::pointField(s.reader(), "stress y", r)[0] / tableOfM1(alpha) - 1));
         }
         const std::string name = axis ? (element == "hex8" ? "wedge6" : "wedge15") : element;
         study.row("M1", name + " solid, " + hardening + ": true stress up to strain 1 against the table, worst relative error", 0, s.outcome() == "finished" ? worst : 1, 1e-6, &s);
@@ -148,25 +142,6 @@ void caseL5(Study& study) {
 
 namespace {
 
-/// Half width or (`round`) radius of a smooth contact: zero of the least-squares line of p² over the squared distance,
-/// from the nodes that carry at least a fifth of the greatest pressure.
-double widthInSpace(const Solved& s, bool round) {
-  const auto state = s.reader().contact(0, s.last());
-  const auto u = s.reader().field("displacement", s.last());
-  const auto& nodes = s.reader().header().contacts[0].nodes;
-  double peak = 0, n = 0, X = 0, Y = 0, XX = 0, XY = 0;
-  for (size_t i = 0; i < nodes.size(); ++i) peak = std::max(peak, double(state[5 * i]));
-  for (size_t i = 0; i < nodes.size(); ++i) {
-    const double pressure = state[5 * i];
-    if (pressure < 0.2 * peak) continue;
-    const auto k = size_t(nodes[i]);
-    const auto& at = s.reader().header().mesh.x[k];
-    const double x = at.x() + double(u[3 * k]), z = round ? at.z() + double(u[3 * k + 2]) : 0, xx = x * x + z * z, yy = pressure * pressure;
-    n += 1, X += xx, Y += yy, XX += xx * xx, XY += xx * yy;
-  }
-  return std::sqrt(X / n - Y / n / ((n * XY - X * Y) / (n * XX - X * X)));
-}
-
 constexpr double star = 210000 / (2 * (1 - 0.09)), R = 50;   // of the contacts of two steels, and the roller's radius
 
 }  // namespace
@@ -177,7 +152,7 @@ void caseC2Solid(Study& study) {
     const double P = -2 * s.history("motions/press/force y", s.last()) / 0.2, a = std::sqrt(4 * P * R / (pi * star));
     const std::string name = "hex8 solid, " + std::to_string(n) + " elements, force per length " + std::to_string(P).substr(0, 6) + ": ";
     study.row("C2", name + "peak pressure", 2 * P / (pi * a), s.history("contacts/touch/greatest pressure", s.last()), limit, &s);
-    study.row("C2", name + "half width of the contact", a, widthInSpace(s, false), limit, &s);
+    study.row("C2", name + "half width of the contact", a, hertzWidth(s), limit, &s);
   }
 }
 
@@ -192,7 +167,7 @@ void caseC3Solid(Study& study) {
     const double P = -4 * s.history("motions/press/force y", s.last()), a = std::cbrt(0.75 * P * R / star);
     const std::string name = "hex8 solid, " + std::to_string(n) + " elements, force " + std::to_string(P).substr(0, 6) + ": ";
     study.row("C3", name + "peak pressure", 1.5 * P / (pi * a * a), s.history("contacts/touch/greatest pressure", s.last()), limit, &s);
-    study.row("C3", name + "radius of the contact", a, widthInSpace(s, true), limit, &s);
+    study.row("C3", name + "radius of the contact", a, hertzWidth(s), limit, &s);
   }
 }
 

@@ -110,24 +110,25 @@ void caseE2(Study& study) {
     for (double friction : {0., 1.}) tangentOfContact(study, model, friction);
 }
 
+double tableOfM1(double e) {
+  const double x[] = {0, 0.1, 0.4, 2}, y[] = {250, 400, 520, 700};
+  for (int i = 0; i < 3; ++i)
+    if (e <= x[i + 1]) return y[i] + (y[i + 1] - y[i]) * (e - x[i]) / (x[i + 1] - x[i]);
+  return y[3];
+}
+
 void caseM1(Study& study) {
-  const auto table = [](double e) {
-    const double x[] = {0, 0.1, 0.4, 2}, y[] = {250, 400, 520, 700};
-    for (int i = 0; i < 3; ++i)
-      if (e <= x[i + 1]) return y[i] + (y[i + 1] - y[i]) * (e - x[i]) / (x[i + 1] - x[i]);
-    return y[3];
-  };
   for (const std::string hardening : {"isotropic", "kinematic", "mixed"}) {
     const auto s = study.solve("M1-uniaxial", {}, [&](model::Document& d) { d.materials.front().second.plastic->hardening = hardening; });
     const size_t top = s.rowAt(1);
     double worst = 0;
     VerifyPlot plot{"M1", hardening + ": pulled to a strain of 1, pushed back", "equivalent plastic strain", "MPa", {{"table", {}}, {"computed", {}, true}}};
-    for (double e = 0; e <= 1; e += 0.02) plot.lines[0].points.emplace_back(e, table(e));
+    for (double e = 0; e <= 1; e += 0.02) plot.lines[0].points.emplace_back(e, tableOfM1(e));
     for (size_t r = 0; r <= s.last(); ++r) plot.lines[1].points.emplace_back(results::pointField(s.reader(), "equivalent plastic strain", r)[0], results::pointField(s.reader(), "stress z", r)[0]);
     study.plot(plot);
     for (size_t r = 0; r <= top; ++r) {
       const double alpha = results::pointField(s.reader(), "equivalent plastic strain", r)[0];
-      if (alpha > 0) worst = std::max(worst, std::abs(results::pointField(s.reader(), "stress z", r)[0] / table(alpha) - 1));
+      if (alpha > 0) worst = std::max(worst, std::abs(results::pointField(s.reader(), "stress z", r)[0] / tableOfM1(alpha) - 1));
     }
     study.row("M1", hardening + ": true stress up to strain 1 against the table, worst relative error", 0, worst, 1e-6, &s);
     // the first stress after renewed yielding: on the line through two later points, taken back to the plastic strain at the turn

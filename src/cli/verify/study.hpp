@@ -52,6 +52,8 @@ public:
   /// Adds a row compared with a reference (relative; absolute when the reference is 0).
   void row(const std::string& id, const std::string& what, double reference, double computed, double limit, const Solved* from = nullptr);
 
+  /// Adds a row as it is.
+  void add(VerifyRow row) { rows_.push_back(std::move(row)); }
   /// Adds a plot to the report.
   void plot(VerifyPlot plot) { plots_.push_back(std::move(plot)); }
   const std::vector<VerifyPlot>& plots() const { return plots_; }
