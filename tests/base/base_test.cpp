@@ -85,6 +85,13 @@ TEST(Expression, ArithmeticNamesAndFunctions) {
   EXPECT_EQ(namesIn("a + b*a - pi"), (std::vector<std::string>{"a", "b"}));
 }
 
+TEST(Expression, AddendsAreTheNamesWhosePlainMultiplesAreSummed) {
+  using Names = std::vector<std::string>;
+  EXPECT_EQ(addends("2*wall + gap/2 - 1"), (Names{"gap", "wall"}));
+  EXPECT_EQ(addends("-(a - b)/3 + 0*c"), (Names{"a", "b"})) << "what does not count is not among them";
+  for (const char* other : {"a*b", "a/b", "a + b*c", "sqrt(a)", "a^2", "exp(a) - b", "3", "pi/2"}) EXPECT_EQ(addends(other), Names{}) << other;
+}
+
 TEST(Expression, FaultsAreSentences) {
   EXPECT_NE(trouble([] { evaluate("2*wal", {{"wall", 3}}); }).find("Did you mean 'wall'?"), std::string::npos);
   EXPECT_NE(trouble([] { evaluate("2*(3", {}); }).find("cannot be worked out"), std::string::npos);

@@ -232,7 +232,11 @@ TEST_F(Shell, WhatIsWrongIsSaidWithItsPlaceAndExitCode) {
     const char *arguments, *what;
     int code;
   };
-  for (const auto& w : {Wrong{"run nowhere.anvil", "nowhere.anvil", 1}, {"table bar.anvil 'stress x'", "bar.anvil", 1}, {"run bar.anvil --threads many", "--threads", 2}, {"walk bar.anvil", "", 2},
+  std::string wrong = bar;
+  const std::string set = R"("pull": )";
+  wrong.replace(wrong.find(set), wrong.find(',', wrong.find(set)) - wrong.find(set), R"("pull": "3 MPa")");
+  std::ofstream(at("unit.anvil")) << wrong;
+  for (const auto& w : {Wrong{"check unit.anvil", "'pull' is a stress (3 MPa)", 5}, {"run unit.anvil", "motions/pull", 1}, {"run nowhere.anvil", "nowhere.anvil", 1}, {"table bar.anvil 'stress x'", "bar.anvil", 1}, {"run bar.anvil --threads many", "--threads", 2}, {"walk bar.anvil", "", 2},
                         {"run bar.anvil --set n=0", "count", 1}}) {
     const auto words = said(w.arguments);
     EXPECT_EQ(code, w.code) << w.arguments << ": " << words;

@@ -158,6 +158,24 @@ TEST(Quantities, MistakesAreNamed) {
   EXPECT_DOUBLE_EQ(Quantities(copy)(Entry("=twice"), Kind::length, ""), 60);
 }
 
+TEST(Quantities, AParameterKeepsToItsKindWhereItIsAddedUp) {
+  Document d = parse(R"({"anvil": 1, "parameters": {"closing": "3 MPa", "half": "=closing/2", "bare": 3, "stroke": "2 cm", "heat": "10 N m"}})");
+  const Quantities q(d);
+  const auto asked = [&](const char* text, Kind kind) { return sentence([&] { q(Entry(text), kind, "motions/die travel/course/close"); }); };
+  const auto words = asked("=-closing-0.1", Kind::length);
+  for (const char* part : {"motions/die travel/course/close", "'closing' is a stress (3 MPa)", "a length", "mm"}) EXPECT_SAYS(words, part);
+  EXPECT_SAYS(asked("=half", Kind::length), "'closing' is a stress (3 MPa)") << "through a parameter worked out of it";
+  EXPECT_SAYS(asked("=stroke+2*closing", Kind::length), "'closing'");
+  EXPECT_SAYS(asked("=(stroke-1)/4", Kind::force), "'stroke' is a length");
+  EXPECT_DOUBLE_EQ(q(Entry("=closing*stroke/bare"), Kind::force, ""), 20) << "a product measures something else";
+  EXPECT_DOUBLE_EQ(q(Entry("=stroke/bare"), Kind::number, ""), 20.0 / 3) << "a count from a length";
+  EXPECT_DOUBLE_EQ(q(Entry("=bare+1"), Kind::length, ""), 4) << "a bare number fits anything";
+  EXPECT_DOUBLE_EQ(q(Entry("=2*closing"), Kind::stress, ""), 6);
+  EXPECT_DOUBLE_EQ(q(Entry("=heat"), Kind::moment, ""), 1e4);
+  d.parameters("both") = "=closing+stroke";
+  EXPECT_SAYS(sentence([&] { Quantities{d}; }), "parameters/both");
+}
+
 TEST(Course, StagesRampHoldJumpAndTable) {
   const auto d = parse(example);
   const Quantities q(d);

@@ -13,4 +13,9 @@ double evaluate(const std::string& formula, const std::map<std::string, double>&
 /// The names that a formula uses. Throws Error on a syntax fault.
 std::vector<std::string> namesIn(const std::string& formula);
 
+/// The names whose plain multiples `formula` adds up ("=2*wall + gap/2 - 1": wall and gap), so that its result measures
+/// what they measure. Empty when it does anything else with them, a product or a root for instance.
+/// Found by values: a sum is affine, so halfway between two points it takes the mean. Throws Error on a syntax fault.
+std::vector<std::string> addends(const std::string& formula);
+
 }  // namespace anvil

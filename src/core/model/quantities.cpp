@@ -10,6 +10,9 @@
 
 namespace anvil::model {
 
+/// Kinds that a parameter's unit may have.
+constexpr Kind withUnits[] = {Kind::length, Kind::force, Kind::stress, Kind::time, Kind::temperature, Kind::angle, Kind::density, Kind::lineForce, Kind::expansion, Kind::moment};
+
 bool splitQuantity(const std::string& text, double& number, std::string& unit) {
   const char* begin = text.c_str();
   char* end = nullptr;
@@ -55,9 +58,10 @@ Quantities::Quantities(const Document& document) : units_(document.units) {
       if (!entry.number && entry.text.starts_with("="))
         for (const auto& used : namesIn(entry.text.substr(1)))
           if (!parameters_.count(used) && waiting.find(used) && used != name) ready = false;
-      if (ready)
+      if (ready) {
         parameters_[name] = inFileUnits(entry, "parameters/" + name);
-      else
+        learnMeasure(name, entry);
+      } else
         next.emplace_back(name, entry);
     }
     if (next.size() == waiting.size())
@@ -65,6 +69,36 @@ Quantities::Quantities(const Document& document) : units_(document.units) {
                   "Give one of them a number.");
     waiting = next;
   }
+}
+
+void Quantities::learnMeasure(const std::string& name, const Entry& entry) {
+  double number;
+  std::string unit;
+  if (entry.number) return;
+  if (!entry.text.starts_with("=")) {
+    if (!splitQuantity(entry.text, number, unit) || unit.empty()) return;
+    for (const Kind kind : withUnits)
+      if (fits(unit, kind)) return void(measures_[name] = {kind, name, entry.text});
+    return;
+  }
+  for (const auto& used : addends(entry.text.substr(1)))
+    if (const auto known = measures_.find(used); known != measures_.end()) {
+      const auto [mine, first] = measures_.try_emplace(name, known->second);
+      if (!first && mine->second.kind != known->second.kind)
+        throw Error("'" + entry.text + "' adds " + kindName(known->second.kind) + " to " + kindName(mine->second.kind) + ": '" + known->second.origin + "' is " +
+                        known->second.value + ", '" + mine->second.origin + "' is " + mine->second.value,
+                    "parameters/" + name, "Give both in units of the same kind.");
+    }
+}
+
+/// Where a formula adds parameters up, its result measures what they measure.
+void Quantities::checkMeasure(const std::string& formula, Kind kind) const {
+  if (kind == Kind::number || measures_.empty()) return;  // a count from "=length/0.5" is fair
+  for (const auto& used : addends(formula))
+    if (const auto known = measures_.find(used); known != measures_.end() && known->second.kind != kind)
+      throw Error("'=" + formula + "' stands for " + kindName(kind) + ", but the parameter '" + known->second.origin + "' is " + kindName(known->second.kind) + " (" +
+                      known->second.value + ")",
+                  {}, "Give '" + known->second.origin + "' in " + commonUnits(kind).front() + ", or mend the formula.");
 }
 
 double Quantities::inFileUnits(const Entry& entry, const std::string& path) const try {
@@ -75,7 +109,7 @@ double Quantities::inFileUnits(const Entry& entry, const std::string& path) cons
   if (!splitQuantity(entry.text, number, unit))
     throw Error("'" + entry.text + "' is not a number with a unit", {}, "Write for example \"12 mm\" or \"=2*wall\".");
   if (unit.empty()) return number;
-  for (const Kind kind : {Kind::length, Kind::force, Kind::stress, Kind::time, Kind::temperature, Kind::angle, Kind::density})
+  for (const Kind kind : withUnits)
     if (fits(unit, kind)) return conversion(unitOf(kind), kind).fromCore(conversion(unit, kind).toCore(number));
   conversion(unit, Kind::number);  // throws with the reason
   return number;
@@ -89,6 +123,7 @@ double Quantities::operator()(const Entry& entry, Kind kind, const std::string& 
   std::string unit;
   if (!entry.number && !entry.text.starts_with("=") && splitQuantity(entry.text, number, unit) && !unit.empty())
     return conversion(unit, kind).toCore(number);
+  if (!entry.number && entry.text.starts_with("=")) checkMeasure(entry.text.substr(1), kind);
   return conversion(unitOf(kind), kind).toCore(inFileUnits(entry, path));
 } catch (const Error& e) {
   throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
@@ -120,8 +155,8 @@ void setParameter(Document& document, const std::string& assignment) {
   // what had a unit is not given one of another kind
   std::string before;
   if (!entry->text.empty() && splitQuantity(entry->text, number, before) && !before.empty() && splitQuantity(value, number, unit) && !unit.empty())
-    for (int k = 1; k <= int(Kind::moment); ++k)
-      if (const Kind kind = Kind(k); fits(before, kind) && !fits(unit, kind))
+    for (const Kind kind : withUnits)
+      if (fits(before, kind) && !fits(unit, kind))
         throw Error("'" + name + "' is " + kindName(kind) + " (" + entry->text + " in the model), not " + unit, "--set " + assignment, std::string("Give it in ") + inProse(commonUnits(kind)) + ".");
   *entry = splitQuantity(value, number, unit) && unit.empty() ? Entry(number) : Entry(value);
 }

@@ -30,8 +30,16 @@ public:
 
 private:
   double inFileUnits(const Entry& entry, const std::string& path) const;
+  void checkMeasure(const std::string& formula, Kind kind) const;
+  void learnMeasure(const std::string& name, const Entry& entry);
+  /// What is known of a parameter's unit, and the parameter in whose value it was written.
+  struct Measure {
+    Kind kind;
+    std::string origin, value;
+  };
   FileUnits units_;
   std::map<std::string, double> parameters_;
+  std::map<std::string, Measure> measures_;
 };
 
 /// Splits "12.5 mm" into number and unit. False when it does not start with a number.
