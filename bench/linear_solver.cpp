@@ -1,5 +1,6 @@
 // The linear solver against the libraries called alone, on the matrices of a block of hexes: symmetric definite (CHOLMOD) and
 // unsymmetric (MUMPS with METIS' order of the equations). Ratios to the library's own time; above 1 we are slower.
+// Where hypre is installed, also conjugate gradients with its algebraic multigrid. NU of the steel: environment, 0.3 usually.
 //   linear-bench [ELEMENTS PER EDGE …]
 #include <cholmod.h>
 #include <chrono>
@@ -11,6 +12,9 @@
 #include "core/analysis/assembly.hpp"
 #include "core/analysis/direct_solver.hpp"
 #include "core/model/json.hpp"
+#ifdef ANVIL_HAS_MULTIGRID
+#include "multigrid.hpp"
+#endif
 
 using namespace anvil;
 
@@ -105,9 +109,9 @@ int main(int argc, char** argv) {
   if (sizes.empty()) sizes = {14, 21, 31};
   fmt::print("{:>9} {:<14} {:>10} {:>10} {:>10} {:>10} {:>10} {:>10} {:>8}\n", "unknowns", "matrix", "analysis s", "ratio", "factor s", "ratio", "solve s", "ratio", "apart");
   for (int n : sizes) {
-    auto problem = analysis::lower(model::parse(fmt::format(R"({{"parameters": {{"n": {}}}, "space": "solid", "materials": {{"steel": {{"elastic": {{"E": 205000, "nu": 0.3}}}}}},
+    auto problem = analysis::lower(model::parse(fmt::format(R"({{"parameters": {{"n": {}}}, "space": "solid", "materials": {{"steel": {{"elastic": {{"E": 205000, "nu": {}}}}}}},
       "parts": {{"block": {{"material": "steel", "element": "hex8", "shape": {{"rectangle": {{"at": [0, 0], "size": [10, 10]}}}}, "extrude": {{"depth": 10, "count": "=n"}}, "mesh": {{"count": ["=n", "=n"]}}}}}},
-      "steps": {{"s": {{}}}}, "supports": {{"base": {{"on": "block.bottom", "fix": ["x", "y", "z"]}}}}}})", n)));
+      "steps": {{"s": {{}}}}, "supports": {{"base": {{"on": "block.bottom", "fix": ["x", "y", "z"]}}}}}})", n, std::getenv("NU") ? std::getenv("NU") : "0.3")));
     const analysis::Constraints constraints(*problem, 0);
     analysis::Assembly assembly(*problem);
     assembly.setConstraints(constraints);
@@ -123,6 +127,13 @@ int main(int argc, char** argv) {
       fmt::print("{:>9} {:<14} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>8.1g}\n", p.size(), symmetric ? "definite" : "unsymmetric", a.analysis, a.analysis / b.analysis, a.factor,
                  a.factor / b.factor, a.solve, a.solve / b.solve, (x - y).norm() / y.norm());
       std::fflush(stdout);
+#ifdef ANVIL_HAS_MULTIGRID
+      if (!symmetric) continue;
+      Eigen::VectorXd z = Eigen::VectorXd::LinSpaced(p.size(), -1, 1);
+      const auto m = multigrid(p.start, p.column, values, z);
+      fmt::print("{:>9} multigrid: {} iterations, set-up {:.3f} s and solution {:.3f} s: {:.2f} of our factors and solution, apart {:.1g}\n", p.size(), m.iterations, m.setUp, m.solve,
+                 (m.setUp + m.solve) / (a.factor + a.solve), (z - y).norm() / y.norm());
+#endif
     }
   }
 }

@@ -31,7 +31,8 @@ DocumentStore::DocumentStore(QObject* parent) : QObject(parent) {
 }
 
 void DocumentStore::set(const model::Document& document) {
-  document_ = document;
+  const auto home = document_.home;   // where the file lies is no matter of undo
+  document_ = document, document_.home = home;
   emit changed();
 }
 
@@ -51,7 +52,7 @@ void DocumentStore::open(const QString& path) {
   const QFileInfo saved(autosavePath());
   if (saved.exists() && saved.lastModified() > QFileInfo(path).lastModified()) {
     try {
-      const auto found = model::load(saved.filePath().toStdString());
+      const auto found = model::rehomed(model::load(saved.filePath().toStdString()), loaded.home.folder);
       if (!(found == loaded)) {
         document_ = found, recovered_ = true;
         emit recovered("Unsaved changes from the last session were taken up. Save to keep them, or reopen the file after closing without saving.");
@@ -75,6 +76,7 @@ void DocumentStore::openNew() {
 
 void DocumentStore::save(const QString& path) {
   const auto target = path.isEmpty() ? path_ : path;
+  if (const auto there = QFileInfo(target).absolutePath().toStdString(); there != document_.home.folder) document_ = model::rehomed(document_, there);
   model::save(document_, target.toStdString());
   dropAutosave();
   path_ = target, recovered_ = false;
@@ -93,7 +95,8 @@ void DocumentStore::edit(const QString& name, const std::function<void(model::Do
 void DocumentStore::autosave() {
   if (!open_ || !dirty()) return;
   try {
-    model::save(document_, autosavePath().toStdString());
+    const auto path = autosavePath();
+    model::save(model::rehomed(document_, QFileInfo(path).absolutePath().toStdString()), path.toStdString());
   } catch (const Error&) {
     // tried again at the next tick; the document itself is untouched
   }

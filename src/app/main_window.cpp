@@ -1,5 +1,9 @@
 #include "app/main_window.hpp"
 
+#include <QApplication>
+#include <QPointer>
+#include <QThread>
+
 #include <QCloseEvent>
 #include <QDir>
 #include <QFileDialog>
@@ -20,6 +24,7 @@
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
+#include "core/geometry/solid.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::app {
@@ -33,6 +38,9 @@ MainWindow::MainWindow() : document_(this), preparation_(document_, this), resul
   connect(&document_, &DocumentStore::changed, this, &MainWindow::updateBar);
   connect(&preparation_, &Preparation::started, this, &MainWindow::showReadiness);
   connect(&preparation_, &Preparation::ready, this, &MainWindow::showReadiness);
+  connect(&preparation_, &Preparation::meshing, this, [this](const QString& stage) {
+    if (!preparation_.current()) ready_->setText("meshing " + stage);
+  });
   connect(&document_, &DocumentStore::recovered, this, &MainWindow::notice);
   connect(&run_, &RunControl::changed, this, [this] {
     updateBar();
@@ -107,6 +115,13 @@ void MainWindow::buildPages() {
     const auto path = QFileDialog::getOpenFileName(this, "Open a model", {}, "Models (*.anvil)");
     if (!path.isEmpty()) openModel(path);
   });
+  connect(start_, &StartPage::geometryAsked, this, [this] {
+    const auto path = geometryFile();
+    if (path.isEmpty()) return;
+    results_.close();
+    document_.openNew();
+    bringIn(path);
+  });
   connect(start_, &StartPage::newAsked, this, [this] {
     results_.close();
     document_.openNew();
@@ -128,6 +143,7 @@ void MainWindow::buildBar() {
   auto* menu = new QMenu(name_);
   menu->addAction("New", this, [this] { results_.close(), document_.openNew(), showPage(1); });
   menu->addAction("Open…", this, [this] { emit start_->openDialogAsked(); });
+  menu->addAction("Bring in STEP geometry…", this, &MainWindow::askForGeometry);
   menu->addAction("Save", this, &MainWindow::save);
   menu->addAction("Save as…", this, &MainWindow::saveAs);
   menu->addSeparator();
@@ -185,6 +201,7 @@ void MainWindow::command(const QString& name, const QString& keys, std::function
 
 void MainWindow::buildCommands() {
   command("Open…", "Ctrl+O", [this] { emit start_->openDialogAsked(); });
+  command("Bring in STEP geometry…", "Ctrl+I", [this] { askForGeometry(); });
   command("Save", "Ctrl+S", [this] { save(); });
   command("Undo", "Ctrl+Z", [this] {
     const auto what = document_.undoStack()->undoText();
@@ -399,7 +416,7 @@ void MainWindow::startRun(bool resume) {
   QDir().mkpath(scratch_);
   const auto file = resultsPath(), modelFile = QString(file).replace(".results.h5", ".running.anvil");
   try {  // the run reads its own copy, so that editing can go on
-    writeWhole(modelFile.toStdString(), model::print(document_.document()));
+    writeWhole(modelFile.toStdString(), model::print(model::rehomed(document_.document(), QFileInfo(modelFile).absolutePath().toStdString())));
   } catch (const Error& e) {
     notice(e.what());
     return;
@@ -410,6 +427,59 @@ void MainWindow::startRun(bool resume) {
   desk_->showMonitor();
   run_.start(modelFile, file, resume);
   notice({});
+}
+
+QString MainWindow::geometryFile() { return QFileDialog::getOpenFileName(this, "Bring in geometry", {}, "STEP files (*.step *.stp *.STEP *.STP)"); }
+
+void MainWindow::askForGeometry() {
+  if (!document_.isOpen()) {
+    emit start_->geometryAsked();
+    return;
+  }
+  if (const auto path = geometryFile(); !path.isEmpty()) bringIn(path);
+}
+
+void MainWindow::bringIn(const QString& path) {
+  const auto file = QFileInfo(path).absoluteFilePath();
+  notice("Reading " + QFileInfo(path).fileName() + " …");
+  // large assemblies take their time: read beside the window
+  auto* worker = QThread::create([self = QPointer<MainWindow>(this), file] {
+    std::vector<std::string> solids;
+    QString trouble;
+    try {
+      solids = geometry::solidsOfStep(file.toStdString(), "import");
+    } catch (const Error& e) {
+      trouble = QString::fromStdString(e.what());
+    }
+    QMetaObject::invokeMethod(qApp, [self, file, solids, trouble] { if (self) self->addSolids(file, solids, trouble); }, Qt::QueuedConnection);
+  });
+  connect(worker, &QThread::finished, worker, &QObject::deleteLater);
+  worker->start();
+}
+
+void MainWindow::addSolids(const QString& file, const std::vector<std::string>& solids, const QString& trouble) {
+  if (!trouble.isEmpty()) return notice(trouble);
+  const bool fresh = document_.document().parts.empty();
+  if (!fresh && document_.document().space != "solid") return notice("This model is plane: solids can only be brought into a model in space.");
+  document_.edit("bring in " + QFileInfo(file).fileName(), [&](model::Document& d) {
+    d.space = "solid";
+    if (d.materials.empty()) {
+      auto& elastic = d.materials("steel").elastic;
+      elastic.E = "205 GPa", elastic.nu = 0.3;
+    }
+    const std::string base = QFileInfo(file).completeBaseName().toStdString();
+    for (size_t i = 0; i < solids.size(); ++i) {
+      std::string name = solids[i].empty() ? base : solids[i];
+      std::replace(name.begin(), name.end(), '.', ' ');   // dots part the names of parts and faces
+      for (int k = 2; d.parts.find(name); ++k) name = (solids[i].empty() ? base : solids[i]) + " " + std::to_string(k);
+      model::Feature f;
+      f.name = "shape", f.step = model::StepFeature{file.toStdString(), solids.size() > 1 ? std::to_string(i + 1) : ""};
+      auto& part = d.parts(name);
+      part.material = d.materials.front().first, part.solid = {f};
+    }
+  });
+  showPage(1);
+  notice(QString("%1 part%2 brought in from %3.").arg(solids.size()).arg(solids.size() > 1 ? "s" : "").arg(QFileInfo(file).fileName()));
 }
 
 void MainWindow::closeEvent(QCloseEvent* e) {

@@ -32,6 +32,8 @@ public:
   void run(bool resume = false);
   bool save();
   bool saveAs();
+  /// Makes a part of each solid in a STEP file, as one undoable act.
+  void bringIn(const QString& stepFile);
 
   DocumentStore& document() { return document_; }
   const Preparation& preparation() const { return preparation_; }
@@ -65,6 +67,9 @@ private:
   void updateBar();
   void showReadiness();
   void startRun(bool resume);
+  QString geometryFile();
+  void askForGeometry();
+  void addSolids(const QString& file, const std::vector<std::string>& solids, const QString& trouble);
   QString resultsPath() const;
 
   DocumentStore document_;

@@ -13,6 +13,7 @@ Preparation::Preparation(DocumentStore& document, QObject* parent) : QObject(par
 }
 
 Preparation::~Preparation() {
+  ++asked_;   // ends a mesh in the making
   pool_.waitForDone();
   QCoreApplication::removePostedEvents(this);
 }
@@ -25,9 +26,12 @@ void Preparation::ask() {
 
 void Preparation::start() {
   busy_ = true;
-  const auto number = asked_;
+  const quint64 number = asked_;
   pool_.start([this, number, document = document_.document()] {
-    auto result = std::make_shared<Result>(prepare(document));
+    auto result = std::make_shared<Result>(prepare(document, [this, number](const std::string& stage) {
+      if (!stage.empty()) QMetaObject::invokeMethod(this, [this, text = QString::fromStdString(stage)] { emit meshing(text); }, Qt::QueuedConnection);
+      return number == asked_;
+    }));
     QMetaObject::invokeMethod(this, [this, number, result] {
       busy_ = false;
       if (number != asked_) {  // the document went on meanwhile
@@ -46,19 +50,19 @@ void Preparation::whenCurrent(std::function<void()> then) {
   else then_ = std::move(then);
 }
 
-Preparation::Result Preparation::prepare(const model::Document& d) {
+Preparation::Result Preparation::prepare(const model::Document& d, const mesh::Working& working) {
   Result r;
   try {
-    r.header = cli::headerOf(*analysis::lower(d), d);
+    r.header = cli::headerOf(*analysis::lower(d, working), d);
   } catch (const Error& e) {
     if (!d.parts.empty()) r.trouble = e.what();
     try {
-      r.header.mesh = analysis::buildMesh(d, model::Quantities(d)), r.header.space = d.space;
+      r.header.mesh = analysis::buildMesh(d, model::Quantities(d), working), r.header.space = d.space;
     } catch (const Error&) {
       r.header.mesh = {}, r.header.mesh.parts = d.parts.names();
     }
   }
-  r.readiness = checks::readiness(d);
+  r.readiness = checks::readiness(d, working);
   return r;
 }
 

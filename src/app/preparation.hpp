@@ -2,6 +2,7 @@
 #pragma once
 #include <QObject>
 #include <QThreadPool>
+#include <atomic>
 #include <functional>
 
 #include "app/document_store.hpp"
@@ -26,6 +27,7 @@ public:
   void whenCurrent(std::function<void()> then);
 
 signals:
+  void meshing(const QString& stage);
   void started();
   void ready();
 
@@ -37,11 +39,12 @@ private:
   };
   void ask();
   void start();
-  static Result prepare(const model::Document& document);
+  static Result prepare(const model::Document& document, const mesh::Working& working);
 
   DocumentStore& document_;
   QThreadPool pool_;
-  quint64 asked_ = 0, done_ = 0;
+  std::atomic<quint64> asked_ = 0;   ///< read by the work itself, which ends when it is out of date
+  quint64 done_ = 0;
   bool busy_ = false;
   Result result_;
   std::function<void()> then_;

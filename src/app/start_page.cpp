@@ -112,12 +112,14 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
   auto* row = new QHBoxLayout;
   auto* open = new QPushButton("Open a model…", this);
   auto* fresh = new QPushButton("New model", this);
-  open->setObjectName("framed"), fresh->setObjectName("framed");
-  row->addWidget(open), row->addWidget(fresh), row->addStretch();
+  auto* geometry = new QPushButton("Start from STEP geometry…", this);
+  open->setObjectName("framed"), fresh->setObjectName("framed"), geometry->setObjectName("framed");
+  row->addWidget(open), row->addWidget(fresh), row->addWidget(geometry), row->addStretch();
   layout->addSpacing(12);
   layout->addLayout(row);
   connect(open, &QPushButton::clicked, this, &StartPage::openDialogAsked);
   connect(fresh, &QPushButton::clicked, this, &StartPage::newAsked);
+  connect(geometry, &QPushButton::clicked, this, &StartPage::geometryAsked);
   layout->addSpacing(20);
   auto* head = new QLabel("EXAMPLES FROM GANNET QUAY", this);
   head->setObjectName("head");

@@ -18,6 +18,7 @@ signals:
   void openAsked(const QString& path);
   void openDialogAsked();
   void newAsked();
+  void geometryAsked();
 
 private:
   class QVBoxLayout* recent_;

@@ -119,6 +119,12 @@ void runCommand(const RunArguments& a) {
   auto document = model::load(a.model);
   for (const auto& s : a.set) model::setParameter(document, s);
   RunOptions options{a.out.empty() ? defaultOut(a.model) : a.out, a.threads, a.resume, {}};
+  options.meshing = [&](const std::string& stage) {
+    if (stage.empty()) return !stopAsked.load();
+    if (a.progress == "json") JsonPrinter::say({{"event", "meshing"}, {"text", stage}});
+    else if (!a.quiet) fmt::print("meshing {}\n", stage), std::fflush(stdout);
+    return !stopAsked.load();
+  };
   if (a.from > 0) options.resumeFrom = size_t(a.from);
   const bool json = a.progress == "json";
   std::unique_ptr<analysis::Observer> printer;

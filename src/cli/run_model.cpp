@@ -128,7 +128,7 @@ results::Header headerOf(const analysis::Problem& p, const model::Document& docu
 
 analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch, analysis::Timing* timing) {
   const ThreadLimit limit(options.threads > 0 ? options.threads : int(std::thread::hardware_concurrency()));
-  auto problem = analysis::lower(document);
+  auto problem = analysis::lower(document, options.meshing);
   std::optional<analysis::Restart> from;
   std::unique_ptr<results::Writer> writer;
   // a run that was killed before its first increment goes on from the start

@@ -34,11 +34,12 @@ std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyP
 /// Rows of the cases that are done, kept in the work folder: a run of an hour is not lost when it is interrupted.
 class Done {
 public:
-  /// Takes up what an earlier run of the same program left, when it is to be continued.
-  Done(const std::string& work, bool resume) : path_(work + "/done.json") {
+  /// Takes up what an earlier run of the same program and kind left, when it is to be continued.
+  Done(const std::string& work, bool resume, bool usual) : path_(work + "/done.json") {
     std::error_code none;
     const auto self = std::filesystem::read_symlink("/proc/self/exe", none);
     stamp_ = std::to_string(std::filesystem::file_size(self, none)) + "/" + std::to_string(std::filesystem::last_write_time(self, none).time_since_epoch().count());
+    if (usual) stamp_ += "/usual";
     if (resume && std::filesystem::exists(path_)) {
       auto j = Json::parse(readWhole(path_), nullptr, false);
       if (j.is_object() && j.value("program", "") == stamp_) cases_ = j["cases"];
@@ -82,7 +83,7 @@ void addVerify(CLI::App& app) {
   struct Arguments {
     std::string cases = "verification", work = "build/verification", out;
     std::vector<std::string> only;
-    bool quick = false, resume = false;
+    bool quick = false, resume = false, usual = false;
   };
   auto a = std::make_shared<Arguments>();
   auto* c = app.add_subcommand("verify", "Run the verification cases against theory.\n  anvil verify --only P2 --only C1");
@@ -92,9 +93,10 @@ void addVerify(CLI::App& app) {
   c->add_option("--only", a->only, "Only this case (its id, or how its title ends, such as solid); may be repeated");
   c->add_flag("--continue", a->resume, "Take over the cases that an interrupted run of the same program has done");
   c->add_flag("--quick", a->quick, "Leave the slow cases out");
+  c->add_flag("--usual-increments", a->usual, "With the increments of a new model in place of those the case files ask for");
   c->callback([a] {
-    Study study(a->cases, a->work);
-    Done done(a->work, a->resume);
+    Study study(a->cases, a->work, a->usual);
+    Done done(a->work, a->resume, a->usual);
     for (const auto& v : verifyCases()) {
       const auto wanted = [&](const std::string& word) { return v.id == word || v.title.ends_with(word); };
       if (!a->only.empty() && std::none_of(a->only.begin(), a->only.end(), wanted)) continue;
@@ -123,7 +125,7 @@ void addVerify(CLI::App& app) {
     }
     const auto failed = std::count_if(study.rows().begin(), study.rows().end(), [](const VerifyRow& r) { return !r.passed(); });
     fmt::print("{} passed, {} failed\n", study.rows().size() - size_t(failed), failed);
-    if (!a->out.empty() && a->only.empty() && !a->quick) writeWhole(a->out, report(study.rows(), study.plots(), a->out));
+    if (!a->out.empty() && a->only.empty() && !a->quick && !a->usual) writeWhole(a->out, report(study.rows(), study.plots(), a->out));
     if (failed) exitCode() = 6;
   });
 }

@@ -91,6 +91,7 @@ QObject* makeHistoryTest();
 QObject* makeDeskTest();
 QObject* makeReviewTest();
 QObject* makeSolidTest();
+QObject* makeGeometryTest();
 QObject* makeDisplayTest();
 
 }  // namespace anvil::app

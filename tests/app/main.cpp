@@ -8,12 +8,13 @@ int main(int argc, char** argv) {
   QTemporaryDir home;
   qputenv("XDG_DATA_HOME", home.path().toUtf8());
   qputenv("XDG_CONFIG_HOME", home.path().toUtf8());
+  qputenv("XDG_CACHE_HOME", home.path().toUtf8());
   qputenv("ANVIL_CLI", ANVIL_CLI);
   QApplication application(argc, argv);
   QApplication::setApplicationName("unyielding-anvil");
   applyTheme(application, false);
   int failed = 0;
-  for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeDisplayTest}) {
+  for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeGeometryTest, makeDisplayTest}) {
     const std::unique_ptr<QObject> test(make());
     failed += QTest::qExec(test.get(), argc, argv);
   }

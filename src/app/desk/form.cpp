@@ -90,14 +90,27 @@ struct Describer {
   template <class T> void fill(const FormRow& row, std::optional<T>& v) {
     if (v) fill(row, *v);
   }
-  void fill(const FormRow& row, std::vector<Shape>& v) {
+  void fill(FormRow row, Named<Entry>& v) {
+    QStringList lines;
+    for (const auto& [name, e] : v) lines << QString::fromStdString(name) + "\t" + show(e);
+    row.editor = FormRow::Editor::table;
+    push(row, lines.join("\n"));
+  }
+  static QString title(const Shape&, size_t number, size_t of) { return of > 1 ? QString("Shape %1").arg(number) : "Shape"; }
+  static QString title(const Feature& f, size_t number, size_t) {
+    const char* kind = f.box ? "box" : f.cylinder ? "cylinder" : f.tube ? "tube" : f.ball ? "ball" : f.step ? "step" : f.fillet ? "fillet" : f.chamfer ? "chamfer" : "nothing yet";
+    return QString("%1  %2%3").arg(number).arg(f.name.empty() ? kind : QString::fromStdString(f.name) + ", " + kind, f.how == "add" ? "" : QString::fromStdString(", " + f.how));
+  }
+  template <class T> void each(const FormRow& row, std::vector<T>& v) {
     for (size_t i = 0; i < v.size(); ++i) {
       FormRow sub = row;
       sub.path << QString::number(i + 1);
-      sub.label = v.size() > 1 ? QString("Shape %1").arg(i + 1) : "Shape";
+      sub.label = title(v[i], i + 1, v.size());
       fill(sub, v[i]);
     }
   }
+  void fill(const FormRow& row, std::vector<Shape>& v) { each(row, v); }
+  void fill(const FormRow& row, std::vector<Feature>& v) { each(row, v); }
   template <class T> void fill(const FormRow& row, T& nested) {
     sections.push_back({row.label, {}});
     Describer inner{sections, row.path};
@@ -149,11 +162,21 @@ struct Assigner {
   void set(Course&) {}
   void set(std::vector<std::vector<std::string>>&) {}
   void set(std::vector<PathPiece>&) {}
+  void set(Named<Entry>& v) {
+    v.clear();
+    for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {   // names may hold spaces: the last word is the value
+      const auto words = line.trimmed();
+      const auto at = words.lastIndexOf(QRegularExpression("[\\s,;]"));
+      if (at > 0) v(words.left(at).trimmed().toStdString()) = entryOf(words.mid(at + 1));
+    }
+  }
   template <class T> void set(Named<T>&) {}
   template <class T> void set(std::optional<T>& v) {
     if (v) set(*v);
   }
-  void set(std::vector<Shape>& v) {
+  void set(std::vector<Shape>& v) { setEach(v); }
+  void set(std::vector<Feature>& v) { setEach(v); }
+  template <class T> void setEach(std::vector<T>& v) {
     const auto index = size_t(path.value(depth + 1).toInt());
     if (index < 1 || index > v.size()) return;
     Assigner inner{path, depth + 2, text};

@@ -22,6 +22,33 @@ namespace {
 QString words(const std::vector<std::string>& list) { return QString::fromStdString(inProse(list)); }
 QString shortWords(const model::Entry& e) { return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text); }
 
+/// What a feature covers when seen along z; nothing for those that only the kernel knows.
+QPolygonF shadow(const model::Feature& f, const model::Quantities& q) {
+  const auto point = [&](const model::Point& p) {
+    const auto v = q.list(p, Kind::length, "");
+    return v.size() == 3 ? QPointF(v[0], -v[1]) : QPointF();
+  };
+  QPolygonF poly;
+  const auto round = [&](QPointF c, double r) {
+    for (int i = 0; i <= 24; ++i) poly << c + r * QPointF(std::cos(i * M_PI / 12), std::sin(i * M_PI / 12));
+  };
+  if (f.box) {
+    const auto a = point(f.box->at), s = point(f.box->size);
+    poly << a << a + QPointF(s.x(), 0) << a + s << a + QPointF(0, s.y()) << a;
+  } else if (f.ball) {
+    round(point(f.ball->center), q(f.ball->radius, Kind::length, ""));
+  } else if (f.cylinder || f.tube) {
+    const auto a = point(f.cylinder ? f.cylinder->from : f.tube->from), b = point(f.cylinder ? f.cylinder->to : f.tube->to);
+    const double r = q(f.cylinder ? f.cylinder->radius : f.tube->outer, Kind::length, ""), length = std::hypot((b - a).x(), (b - a).y());
+    if (length < 1e-9) round(a, r);
+    else {
+      const QPointF side = r / length * QPointF(-(b - a).y(), (b - a).x());
+      poly << a + side << b + side << b - side << a - side << a + side;
+    }
+  }
+  return poly;
+}
+
 /// The part's outline as polygons, for the thumbnail.
 std::vector<QPolygonF> outlines(const model::Document& d, const model::Part& part) {
   std::vector<QPolygonF> shapes;
@@ -40,6 +67,10 @@ std::vector<QPolygonF> outlines(const model::Document& d, const model::Part& par
         for (int k : {0, 1, 2, 0}) poly << QPointF(surface->points()[size_t(t[size_t(k)])].x(), -surface->points()[size_t(t[size_t(k)])].y());
         shapes.push_back(poly);
       }
+    } else if (!part.solid.empty()) {
+      for (const auto& f : part.solid)
+        if (f.how == "add")
+          if (const auto poly = shadow(f, q); !poly.isEmpty()) shapes.push_back(poly);
     } else if (part.rigid) {
       QPolygonF poly;
       for (const auto& c : geometry::outline(part, q, "").curves) trace(poly, c);

@@ -44,6 +44,8 @@ Solved Study::solve(const std::string& name, const std::vector<std::string>& set
   auto d = document(name);
   for (const auto& s : set) model::setParameter(d, s);
   if (change) change(d);
+  for (auto& [title, step] : d.steps)
+    if (usualIncrements_ && step.control == "time") step.increments = {};
   std::filesystem::create_directories(work_);
   const std::string out = work_ + "/" + std::filesystem::path(name).filename().string() + "-" + std::to_string(++runs_) + ".results.h5";
   std::string outcome = "finished";

@@ -43,7 +43,8 @@ private:
 
 class Study {
 public:
-  Study(std::string cases, std::string work) : cases_(std::move(cases)), work_(std::move(work)) {}
+  /// `usualIncrements`: steps led by time take the increments a new model has, whatever the case files say.
+  Study(std::string cases, std::string work, bool usualIncrements = false) : cases_(std::move(cases)), work_(std::move(work)), usualIncrements_(usualIncrements) {}
 
   /// Runs verification/NAME.anvil. `change` may edit the document first. A run that ends early is no error here.
   Solved solve(const std::string& name, const std::vector<std::string>& set = {}, const std::function<void(model::Document&)>& change = {}, int threads = 0);
@@ -62,6 +63,7 @@ public:
 
 private:
   std::string cases_, work_;
+  bool usualIncrements_;
   std::vector<VerifyRow> rows_;
   std::vector<VerifyPlot> plots_;
   int runs_ = 0;

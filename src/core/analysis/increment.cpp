@@ -110,6 +110,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
     ++a.iterations;
   }
   auto e = assembly_.evaluate(trial, m, false, false, false, nullptr);
+  a.plasticIncrement = e.plasticIncrement;
   if (e.plasticIncrement > p_.control.plasticStrainLimit) return failed(a, Trouble::plasticStrain, shortNumber(e.plasticIncrement, 3));
   a.converged = true;
   trial_ = trial;

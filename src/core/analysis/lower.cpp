@@ -4,6 +4,8 @@
 
 #include "core/analysis/lowering.hpp"
 #include "core/geometry/recipes.hpp"
+#include "core/geometry/solid.hpp"
+#include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
 
 namespace anvil::analysis {
@@ -31,7 +33,7 @@ element::Setting settingOf(const Document& d, const Quantities& q) {
 
 std::unique_ptr<Problem> Lowering::run() {
   p->setting = settingOf(d, q);
-  p->mesh = buildMesh(d, q);
+  p->mesh = buildMesh(d, q, working);
   if (d.steps.empty()) throw Error("the model has no step", "steps", "Add one, for example \"steps\": {\"press\": {}}.");
   blocks();
   steps();
@@ -203,7 +205,41 @@ double Problem::sizeScale() const {
   return mesh.blocks.empty() ? 1 : sum / double(mesh.blocks.size());
 }
 
-mesh::Mesh buildMesh(const Document& d, const Quantities& q) {
+/// Element sizes on faces, by the face's name or its feature's.
+static std::vector<double> sizesOnFaces(const model::Part& part, const geometry::Solid& solid, const Quantities& q, const std::string& path) {
+  std::vector<double> sizes(solid.faces().size(), 0);
+  for (const auto& [name, entry] : part.faceSizes) {
+    const double h = q(entry, Kind::length, path + "/" + name);
+    if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", path + "/" + name, "Give a value above zero.");
+    bool any = false;
+    std::vector<std::string> known;
+    for (size_t i = 0; i < sizes.size(); ++i) {
+      const auto& face = solid.faces()[i].name;
+      known.push_back(face);
+      if (face == name || face.starts_with(name + ".")) sizes[i] = h, any = true;
+    }
+    if (any) continue;
+    const auto near = nearest(name, known);
+    throw Error("there is no face '" + name + "' of this part", path + "/" + name, near.empty() ? "Faces: " + inProse(known) + "." : "Did you mean '" + near + "'?");
+  }
+  return sizes;
+}
+
+/// A part built of features, filled with tetrahedra.
+static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path, const mesh::Working& working) {
+  const auto& [name, part] = d.parts[size_t(index)];
+  if (mesh.dim != 3) throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
+  if (!part.shape.empty() || part.extrude || part.revolve) throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
+  if (part.element != "auto" && part.element != "tet10") throw Error("'" + part.element + "' does not fill a solid of any shape", path + "/element", "Take tet10, or build the part of extruded shapes.");
+  if (!part.mesh.count.empty() || !part.mesh.grading.empty()) throw Error("a solid is divided by element sizes, not by counts", path + "/mesh", "Give \"size\".");
+  const auto solid = geometry::solid(part, q, d.home.folder, path);
+  const double size = q.orElse(part.mesh.size, Kind::length, 0, path + "/mesh/size");
+  if (part.mesh.size.given() && !(size > 0)) throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
+  mesh::addFree(mesh, index, solid, {size, sizesOnFaces(part, solid, q, path + "/sizes")}, path,
+                [&, part = name](const std::string& stage) { return !working || working(stage.empty() ? stage : part + ": " + stage); });
+}
+
+mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working& working) {
   mesh::Mesh mesh;
   mesh.parts = d.parts.names();
   mesh.dim = d.space == "solid" ? 3 : 2;
@@ -211,6 +247,10 @@ mesh::Mesh buildMesh(const Document& d, const Quantities& q) {
     const auto& [name, part] = d.parts[i];
     if (part.rigid) continue;
     const std::string path = "parts/" + name;
+    if (!part.solid.empty()) {
+      addSolid(mesh, int(i), d, q, path, working);
+      continue;
+    }
     mesh::addPart(mesh, int(i), part.element, geometry::blocks(part, q, path), geometry::sweep(part, q, path), geometry::placement(part, q, mesh.dim == 3, path), path);
   }
   if (d.space == "axisymmetric")
@@ -243,6 +283,6 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
   return result;
 }
 
-std::unique_ptr<Problem> lower(const Document& document) { return Lowering(document).run(); }
+std::unique_ptr<Problem> lower(const Document& document, const mesh::Working& working) { return Lowering(document, working).run(); }
 
 }  // namespace anvil::analysis

@@ -26,7 +26,7 @@ const T& found(const model::Named<T>& list, const std::string& name, const std::
 
 class Lowering {
 public:
-  explicit Lowering(const Document& document) : d(document), q(document), p(std::make_unique<Problem>()) {}
+  Lowering(const Document& document, const mesh::Working& hear) : d(document), q(document), working(hear), p(std::make_unique<Problem>()) {}
   std::unique_ptr<Problem> run();
 
 private:
@@ -75,6 +75,7 @@ private:
 
   const Document& d;
   Quantities q;
+  const mesh::Working& working;
   std::unique_ptr<Problem> p;
 };
 

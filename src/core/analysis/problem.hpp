@@ -10,6 +10,7 @@
 #include "core/contact/pair.hpp"
 #include "core/element/block.hpp"
 #include "core/mesh/mesh.hpp"
+#include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 
@@ -160,8 +161,8 @@ struct Problem {
   std::string whereIs(int node) const;
 };
 
-/// Meshes all parts of a document. Throws Error with the place in the document.
-mesh::Mesh buildMesh(const model::Document& document, const model::Quantities& quantities);
+/// Meshes all parts of a document. `working` hears of free meshes in the making ("clamp: volume"). Throws Error with the place in the document.
+mesh::Mesh buildMesh(const model::Document& document, const model::Quantities& quantities, const mesh::Working& working = {});
 
 /// Facets of regions, edges, faces or whole parts by name. Throws Error naming the nearest known one.
 std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const model::Document& document, const mesh::Mesh& mesh,
@@ -180,6 +181,6 @@ material::AnyLaw materialLaw(const model::Material& material, const model::Quant
 double youngOf(const model::Material& material, const model::Quantities& quantities, const std::string& path);
 
 /// Lowers the whole document. Throws Error with the place in the document.
-std::unique_ptr<Problem> lower(const model::Document& document);
+std::unique_ptr<Problem> lower(const model::Document& document, const mesh::Working& working = {});
 
 }  // namespace anvil::analysis

@@ -74,7 +74,8 @@ bool Run::step(int s, const Restart* resume) {
       continue;
     }
     lastTrouble_ = a;
-    size = stride.size * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * p_.control.cut : p_.control.cut);
+    if (a.trouble == Trouble::plasticStrain) size = stride.size * std::clamp(0.8 * p_.control.plasticStrainLimit / a.plasticIncrement, 0.05, 0.8);
+    else size = stride.size * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * p_.control.cut : p_.control.cut);
     observer_.cut(a.last, sentenceOf(a), size);
     if (a.trouble == Trouble::iterations)
       for (auto& pair : p_.pairs) pair.soften();
@@ -155,6 +156,7 @@ double Run::nextSize(const Attempt& a, double size, double taken, double largest
   double next = size;
   if (a.iterations <= c.easyIterations) next = std::max(size, taken * c.growth);
   else if (a.iterations > c.mostIterations * 3 / 4) next = size * 0.75;
+  if (a.plasticIncrement > 0) next = std::min(next, std::max(0.9 * c.plasticStrainLimit / a.plasticIncrement, 0.2) * taken);   // meets the limit before it is broken
   return std::min(next, largest);
 }
 

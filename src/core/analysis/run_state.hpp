@@ -20,6 +20,7 @@ struct Attempt {
   IterationReport last;
   std::string where;                 ///< of the trouble, in words
   std::vector<double> residuals;
+  double plasticIncrement = 0;       ///< largest plastic strain increment at a point
   bool unsettled = false;            ///< contact status still changed when iterations ran out
 };
 

@@ -42,7 +42,7 @@ std::vector<std::string> addends(const std::string& formula) try {
     return p.Eval();
   };
   const double middle = value(0, 0);
-  for (const auto [s, t] : {std::pair{0.5, 0.0}, {0.0, 0.7}, {0.6, -0.4}, {0.3, 0.8}}) {
+  for (const auto& [s, t] : {std::pair{0.5, 0.0}, {0.0, 0.7}, {0.6, -0.4}, {0.3, 0.8}}) {
     const double ahead = value(s, t), behind = value(-s, -t);
     if (!(std::abs(ahead + behind - 2 * middle) <= 1e-9 * (std::abs(ahead) + std::abs(behind) + std::abs(middle)))) return {};
   }

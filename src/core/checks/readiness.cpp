@@ -303,10 +303,10 @@ void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
 
 }  // namespace
 
-Report readiness(const model::Document& document) {
+Report readiness(const model::Document& document, const mesh::Working& working) {
   Report r;
   try {
-    auto p = analysis::lower(document);
+    auto p = analysis::lower(document, working);
     meshFacts(*p, r);
     looseBlocks(*p, r);
     singleColumns(*p, r);

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
 
 namespace anvil::checks {
@@ -22,6 +23,6 @@ struct Report {
 };
 
 /// Examines a document. Never throws for a faulty model: faults are findings.
-Report readiness(const model::Document& document);
+Report readiness(const model::Document& document, const mesh::Working& working = {});
 
 }  // namespace anvil::checks

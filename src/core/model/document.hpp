@@ -184,6 +184,49 @@ struct Revolve {
   bool operator==(const Revolve&) const = default;
 };
 
+/// Features that solids are built of, one after the other. Coordinates are those of the part.
+struct BoxFeature {
+  Point at, size;
+  bool operator==(const BoxFeature&) const = default;
+};
+struct CylinderFeature {
+  Point from, to;                  ///< ends of its axis
+  Entry radius;
+  bool operator==(const CylinderFeature&) const = default;
+};
+struct TubeFeature {
+  Point from, to;
+  Entry inner, outer;
+  bool operator==(const TubeFeature&) const = default;
+};
+struct BallFeature {
+  Point center;
+  Entry radius;
+  bool operator==(const BallFeature&) const = default;
+};
+/// A solid out of a STEP file, by the name it has there.
+struct StepFeature {
+  std::string file, solid;
+  bool operator==(const StepFeature&) const = default;
+};
+/// Edges rounded or cut off: those between two faces, or all edges of one.
+struct EdgeFeature {
+  std::vector<std::string> between;
+  Entry radius;                    ///< of the rounding; length of the chamfer's legs
+  bool operator==(const EdgeFeature&) const = default;
+};
+struct Feature {
+  std::string name, note;
+  std::string how = "add";         ///< "add", "cut" or "common"
+  std::optional<BoxFeature> box;
+  std::optional<CylinderFeature> cylinder;
+  std::optional<TubeFeature> tube;
+  std::optional<BallFeature> ball;
+  std::optional<StepFeature> step;
+  std::optional<EdgeFeature> fillet, chamfer;
+  bool operator==(const Feature&) const = default;
+};
+
 /// Where a part is put: turned about an axis through the origin, then shifted.
 struct Place {
   std::string axis = "z";
@@ -201,8 +244,10 @@ struct Part {
   std::vector<Shape> shape;
   std::optional<Extrude> extrude;
   std::optional<Revolve> revolve;
+  std::vector<Feature> solid;      ///< in place of shapes: a solid of features, meshed by tetrahedra
   std::optional<Place> place;
   Division mesh;                   ///< for shapes without an own division
+  Named<Entry> faceSizes;          ///< element sizes on faces of a solid, by "feature.face" or "feature"
   std::string color;
   bool operator==(const Part&) const = default;
 };
@@ -349,7 +394,7 @@ struct Solver {
   Entry correctionTolerance = 1e-4;   ///< last correction over the increment's largest displacement
   int mostIterations = 16, fewestIterations = 1, easyIterations = 6;
   Entry growth = 1.5, cut = 0.4;
-  Entry plasticStrainLimit = 0.25;    ///< largest equivalent plastic strain increment at a point in one increment
+  Entry plasticStrainLimit = 0.05;    ///< largest equivalent plastic strain increment at a point in one increment
   bool lineSearch = true, predictor = true;
   bool operator==(const Solver&) const = default;
 };
@@ -357,6 +402,12 @@ struct Solver {
 struct FileUnits {
   std::string length = "mm", force = "N", stress = "MPa", time = "s", temperature = "K", angle = "deg", density = "t/mm3";
   bool operator==(const FileUnits&) const = default;
+};
+
+/// Where the model file lies: files that it names are looked for from there. No part of the model.
+struct Home {
+  std::string folder;
+  bool operator==(const Home&) const { return true; }
 };
 
 struct Document {
@@ -382,6 +433,7 @@ struct Document {
   Named<Watch> watch;
   Solver solver;
   std::vector<Comment> comments;      ///< of the file, kept in their places
+  Home home;
   bool operator==(const Document&) const = default;
 };
 

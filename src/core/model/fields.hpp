@@ -113,6 +113,45 @@ template <class V> void fields(V& v, Revolve& r) {
   v("angle", r.angle, "Angle it is turned through; 360 closes it.", Kind::angle);
   v("count", r.count, "Layers of elements; by the element size when left out.", Kind::number);
 }
+template <class V> void fields(V& v, BoxFeature& b) {
+  v("at", b.at, "Corner with the smallest coordinates; the origin when left out.", Kind::length);
+  v("size", b.size, "Lengths along x, y and z.", Kind::length);
+}
+template <class V> void fields(V& v, CylinderFeature& c) {
+  v("from", c.from, "Start of its axis.", Kind::length);
+  v("to", c.to, "End of its axis.", Kind::length);
+  v("radius", c.radius, "Radius.", Kind::length);
+}
+template <class V> void fields(V& v, TubeFeature& t) {
+  v("from", t.from, "Start of its axis.", Kind::length);
+  v("to", t.to, "End of its axis.", Kind::length);
+  v("inner", t.inner, "Inner radius.", Kind::length);
+  v("outer", t.outer, "Outer radius.", Kind::length);
+}
+template <class V> void fields(V& v, BallFeature& b) {
+  v("center", b.center, "Centre; the origin when left out.", Kind::length);
+  v("radius", b.radius, "Radius.", Kind::length);
+}
+template <class V> void fields(V& v, StepFeature& s) {
+  v("file", s.file, "STEP file, beside the model file or with its path.");
+  v("solid", s.solid, "Name or number of the solid in it, when it holds several.");
+}
+template <class V> void fields(V& v, EdgeFeature& e) {
+  v("between", e.between, "Two faces, as feature.face: the edges between them. One: all its edges.");
+  v("radius", e.radius, "Radius of a fillet; length of a chamfer's legs.", Kind::length);
+}
+template <class V> void fields(V& v, Feature& f) {
+  v("name", f.name, "Name; its faces are called part.name.face. Its kind when left out.");
+  v("note", f.note, "A remark.");
+  v("box", f.box, "A box; faces left, right, bottom, top, front, back.");
+  v("cylinder", f.cylinder, "A cylinder; faces side, start, end.");
+  v("tube", f.tube, "A tube; faces inner, outer, start, end.");
+  v("ball", f.ball, "A ball; its face is called surface.");
+  v("step", f.step, "A solid from a STEP file; faces 1, 2, 3 and so on, in the order of the file.");
+  v("fillet", f.fillet, "Rounds edges; the faces it makes are called round.");
+  v("chamfer", f.chamfer, "Cuts edges off; the faces it makes are called slope.");
+  v("how", f.how, "Whether it is added, cut out, or only what is common with it is kept.", Choice{{"add", "cut", "common"}});
+}
 template <class V> void fields(V& v, Place& p) {
   v("axis", p.axis, "Axis through the origin that the part is turned about first.", Choice{{"x", "y", "z"}});
   v("angle", p.angle, "Angle of the turn.", Kind::angle);
@@ -130,6 +169,8 @@ template <class V> void fields(V& v, Part& p) {
   v("mesh", p.mesh, "Division of its blocks.");
   v("extrude", p.extrude, "Solid models: pulls the shapes along z.");
   v("revolve", p.revolve, "Solid models: turns the shapes about the y axis.");
+  v("solid", p.solid, "Solid models: a solid built of features one after the other, meshed by 10-node tetrahedra.");
+  v("sizes", p.faceSizes, "Element sizes on faces of a solid: {\"hole.side\": 1.5}, or of all faces of a feature.");
   v("place", p.place, "Where the part is put.");
   v("color", p.color, "Display colour, #RRGGBB.");
 }
@@ -222,7 +263,7 @@ template <class V> void fields(V& v, Solver& s) {
   v("easy iterations", s.easyIterations, "Up to so many, the next increment grows.");
   v("growth", s.growth, "Growth of the increment after an easy one.", Kind::number);
   v("cut", s.cut, "Shrinkage after a failed one.", Kind::number);
-  v("plastic strain limit", s.plasticStrainLimit, "Largest plastic strain increment at a point in one increment.", Kind::number);
+  v("plastic strain limit", s.plasticStrainLimit, "Largest plastic strain increment at a point in one increment; increments are kept below it.", Kind::number);
   v("line search", s.lineSearch, "Shortens corrections that overshoot.");
   v("predictor", s.predictor, "Starts each increment from the last one's course.");
 }

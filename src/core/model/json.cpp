@@ -1,6 +1,7 @@
 #include "core/model/json.hpp"
 
 #include <algorithm>
+#include <filesystem>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
@@ -69,7 +70,8 @@ template <class T> void read(const Json& j, Named<T>& value, const std::string& 
   if (!j.is_object()) refuse(path, "an object of named entries", j);
   value.clear();
   for (const auto& [name, item] : j.items()) {
-    if (name.empty() || name.find_first_of("./") != std::string::npos)
+    const bool ofFaces = path.ends_with("/sizes");   // these are names that things have already
+    if (name.empty() || name.find_first_of(ofFaces ? "/" : "./") != std::string::npos)
       throw Error("the name '" + name + "' cannot be used", path, "Names are not empty and have no '.' or '/'.");
     read(item, value(name), under(path, name));
   }
@@ -303,7 +305,7 @@ private:
 
 Document parse(const std::string& text) {
   if (text.find("ISO-10303-21") < 200)
-    throw Error("this is STEP geometry, not a model", "line 1", "Shapes cannot be imported yet: write a model (*.anvil) whose parts are rectangles, rings, discs or profiles, extruded or revolved.");
+    throw Error("this is STEP geometry, not a model", "line 1", "Name it in a model (*.anvil), in a part: \"solid\": {\"step\": {\"file\": \"shape.step\"}}.");
   if (const auto zero = text.find('\0'); zero != std::string::npos)
     throw Error("this is not a text: it holds a zero byte", "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(zero), '\n')), "Save it as plain text (UTF-8).");
   Json j;
@@ -345,7 +347,9 @@ Document parse(const std::string& text) {
 Document load(const std::string& path) {
   const auto text = readWhole(path);
   try {
-    return parse(text);
+    Document d = parse(text);
+    d.home.folder = std::filesystem::absolute(path).parent_path().string();
+    return d;
   } catch (const Error& e) {
     throw Error(e.wrong(), path + ", " + e.where(), e.remedy());
   }

@@ -29,4 +29,7 @@ int lineOf(const std::string& text, const std::string& path);
 /// The same error with "(line N)" behind its place when the place is a path into `text`.
 std::string sentenceWithLine(const Error& error, const std::string& text);
 
+/// The same model to be kept in another folder: relative names of files that it uses are rewritten.
+Document rehomed(Document document, const std::string& folder);
+
 }  // namespace anvil::model

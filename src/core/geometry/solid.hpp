@@ -1,0 +1,47 @@
+// Solids of a CAD kernel, built of features or read from STEP files, whose faces keep the names of what made them.
+#pragma once
+#include <Eigen/Geometry>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
+
+namespace anvil::geometry {
+
+class Solid {
+public:
+  enum class Kind { plane, cylinder, cone, sphere, torus, other };
+  struct Face {
+    std::string name;               ///< "feature.face"; faces that were one once share a name
+    Kind kind = Kind::other;
+    double area = 0;                ///< mm²
+    Eigen::Vector3d centre{0, 0, 0};
+    Eigen::Vector3d axis{0, 0, 0};  ///< outward normal of a plane, axis of a cylinder, cone or torus
+    double radius = 0;              ///< of a cylinder, sphere or torus (its tube), mm
+  };
+
+  /// In the order in which the kernel explores the shape, which BREP text keeps.
+  const std::vector<Face>& faces() const { return faces_; }
+  double volume() const { return volume_; }                      ///< mm³
+  const Eigen::AlignedBox3d& bounds() const { return bounds_; }
+  /// The shape as BREP text, for the mesher.
+  const std::string& brep() const { return brep_; }
+
+private:
+  friend class SolidBuilder;
+  std::vector<Face> faces_;
+  double volume_ = 0;
+  Eigen::AlignedBox3d bounds_;
+  std::string brep_;
+};
+
+/// Builds a part's solid. `folder`: where STEP files named without a path are looked for. Throws Error with the place in the
+/// document: a feature that cannot be made, cuts nothing or everything away, a part in several pieces, a faulty STEP file.
+Solid solid(const model::Part& part, const model::Quantities& quantities, const std::string& folder, const std::string& path);
+
+/// Solids of a STEP file by name ("" where the file gives none), in the order of the file. Throws Error.
+std::vector<std::string> solidsOfStep(const std::string& file, const std::string& path);
+
+}  // namespace anvil::geometry

@@ -1,0 +1,26 @@
+// Free meshes: solids of any shape filled with 10-node tetrahedra, by a worker process.
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/geometry/solid.hpp"
+#include "core/mesh/mesh.hpp"
+#include "core/mesh/working.hpp"
+
+namespace anvil::mesh {
+
+/// What is asked of a free mesh; lengths in mm.
+struct FreeSizes {
+  double size = 0;                 ///< edge length of tetrahedra; 0: chosen from the solid's volume
+  std::vector<double> onFaces;     ///< per face of the solid; 0: as the rest
+};
+
+/// Adds a part. Its faces are named "part.feature.face". The same solid and sizes give the same mesh at once: meshes are kept
+/// in the user's cache folder. Throws Error naming `path` when the mesher refuses, is missing, dies or is told to end.
+void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes& sizes, const std::string& path, const Working& working = {});
+
+/// The size taken where none is given: about a dozen tetrahedra along the edge of a cube of the same volume, but at least
+/// two across a solid as thin as its volume and surface say.
+double usualSize(const geometry::Solid& solid);
+
+}  // namespace anvil::mesh

@@ -1,0 +1,19 @@
+// Models that move: files they name are still found.
+#include <filesystem>
+
+#include "core/model/json.hpp"
+
+namespace anvil::model {
+
+Document rehomed(Document d, const std::string& folder) {
+  namespace fs = std::filesystem;
+  const std::string to = fs::absolute(folder).lexically_normal().string();
+  for (auto& [name, part] : d.parts)
+    for (auto& feature : part.solid)
+      if (feature.step && !feature.step->file.empty() && !d.home.folder.empty() && fs::path(feature.step->file).is_relative())
+        feature.step->file = (fs::path(d.home.folder) / feature.step->file).lexically_normal().lexically_proximate(to).string();
+  d.home.folder = to;
+  return d;
+}
+
+}  // namespace anvil::model

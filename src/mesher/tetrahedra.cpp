@@ -1,0 +1,122 @@
+#include "mesher/tetrahedra.hpp"
+
+#include <BRepBndLib.hxx>
+#include <BRepMesh_IncrementalMesh.hxx>
+#include <BRep_Tool.hxx>
+#include <Bnd_Box.hxx>
+#include <Poly_Triangulation.hxx>
+#include <TopLoc_Location.hxx>
+#include <TopTools_IndexedMapOfShape.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Face.hxx>
+#include <algorithm>
+#include <cmath>
+#include <memory>
+#include <stdexcept>
+
+#define OCCGEOMETRY
+namespace nglib {
+#include <netgen/nglib.h>
+}
+namespace netgen {   // the library keeps the mesh that questions refer to as a global
+class Mesh;
+extern std::shared_ptr<Mesh> mesh;
+}  // namespace netgen
+extern "C" int Ng_GetSurfaceElementIndex(int element);
+
+namespace anvil::mesher {
+namespace {
+
+using Eigen::Vector3d;
+
+void check(nglib::Ng_Result result, const char* what) {
+  if (result != nglib::NG_OK) throw std::runtime_error(what);
+}
+
+/// The library's list of faces must be ours: same number, same places.
+void compareFaces(nglib::Ng_OCC_Geometry* geometry, const std::vector<TopoDS_Shape>& faces) {
+  TopTools_IndexedMapOfShape theirs;
+  nglib::Ng_OCC_GetFMap(geometry, reinterpret_cast<nglib::Ng_OCC_TopTools_IndexedMapOfShape*>(&theirs));
+  bool same = theirs.Extent() == int(faces.size());
+  for (int i = 0; same && i < theirs.Extent(); ++i) {
+    Bnd_Box a, b;
+    BRepBndLib::Add(theirs(i + 1), a), BRepBndLib::Add(faces[size_t(i)], b);
+    same = a.CornerMin().Distance(b.CornerMin()) + a.CornerMax().Distance(b.CornerMax()) < 1e-6 + 1e-3 * std::sqrt(a.SquareExtent());
+  }
+  if (!same) throw std::runtime_error("the faces of the shape could not be told apart while meshing");
+}
+
+/// Wished sizes of faces, laid on points spread over them.
+void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes) {
+  for (size_t i = 0; i < faces.size() && i < wishes.faceSize.size(); ++i) {
+    const double h = wishes.faceSize[i];
+    if (h <= 0 || h >= wishes.size) continue;
+    BRepMesh_IncrementalMesh(faces[i], h / 4);
+    TopLoc_Location place;
+    const auto net = BRep_Tool::Triangulation(TopoDS::Face(faces[i]), place);
+    if (net.IsNull()) continue;
+    for (int t = 1; t <= net->NbTriangles(); ++t) {
+      int n[3];
+      net->Triangle(t).Get(n[0], n[1], n[2]);
+      gp_Pnt p[3];
+      for (int k = 0; k < 3; ++k) p[k] = net->Node(n[k]).Transformed(place);
+      const double edge = std::max({p[0].Distance(p[1]), p[1].Distance(p[2]), p[2].Distance(p[0])});
+      const int m = std::clamp(int(std::ceil(edge / h)), 1, 60);
+      for (int a = 0; a <= m; ++a)
+        for (int b = 0; a + b <= m; ++b) {
+          const double u = double(a) / m, v = double(b) / m, w = 1 - u - v;
+          double at[3] = {w * p[0].X() + u * p[1].X() + v * p[2].X(), w * p[0].Y() + u * p[1].Y() + v * p[2].Y(), w * p[0].Z() + u * p[1].Z() + v * p[2].Z()};
+          nglib::Ng_RestrictMeshSizePoint(mesh, at, h);
+        }
+    }
+  }
+}
+
+}  // namespace
+
+Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+  nglib::Ng_Init();
+  nglib::Ng_Meshing_Parameters p;
+  p.uselocalh = 1, p.maxh = wishes.size, p.minh = wishes.smallest > 0 ? wishes.smallest : wishes.size / 20;
+  p.grading = wishes.grading, p.elementsperedge = 1, p.elementspercurve = wishes.perCircle / (2 * M_PI);
+  p.optsteps_2d = 3, p.optsteps_3d = wishes.optimise;
+  p.Transfer_Parameters();   // before the shape is loaded: parts of it read them then
+  auto* geometry = nglib::Ng_OCC_Load_BREP(brepFile.c_str());
+  if (!geometry) throw std::runtime_error("the shape could not be read by the mesher");
+  compareFaces(geometry, faces);
+  auto* mesh = nglib::Ng_NewMesh();
+  stage("sizes");
+  check(nglib::Ng_OCC_SetLocalMeshSize(geometry, mesh, &p), "element sizes could not be laid on the shape");
+  restrictFaces(mesh, faces, wishes);
+  stage("edges");
+  check(nglib::Ng_OCC_GenerateEdgeMesh(geometry, mesh, &p), "an edge of the shape could not be divided");
+  stage("faces");
+  check(nglib::Ng_OCC_GenerateSurfaceMesh(geometry, mesh, &p), "a face of the shape could not be meshed");
+  stage("volume");
+  check(nglib::Ng_GenerateVolumeMesh(mesh, &p), "the inside could not be filled with tetrahedra");
+
+  Tetrahedra result;
+  for (int i = 1; i <= nglib::Ng_GetNP(mesh); ++i) {
+    Vector3d x;
+    nglib::Ng_GetPoint(mesh, i, x.data());
+    result.x.push_back(x);
+  }
+  int n[10];
+  for (int i = 1; i <= nglib::Ng_GetNE(mesh); ++i) {
+    nglib::Ng_GetVolumeElement(mesh, i, n);
+    std::array<int, 4> cell{n[0] - 1, n[1] - 1, n[2] - 1, n[3] - 1};
+    const auto& x = result.x;
+    const Vector3d a = x[size_t(cell[0])];
+    if ((x[size_t(cell[1])] - a).cross(x[size_t(cell[2])] - a).dot(x[size_t(cell[3])] - a) < 0) std::swap(cell[1], cell[2]);
+    result.cells.push_back(cell);
+  }
+  if (result.cells.empty()) throw std::runtime_error("the inside could not be filled with tetrahedra");
+  netgen::mesh = std::shared_ptr<netgen::Mesh>(reinterpret_cast<netgen::Mesh*>(mesh), [](netgen::Mesh*) {});
+  for (int i = 1; i <= nglib::Ng_GetNSE(mesh); ++i) {
+    nglib::Ng_GetSurfaceElement(mesh, i, n);
+    result.triangles.push_back({{n[0] - 1, n[1] - 1, n[2] - 1}, Ng_GetSurfaceElementIndex(i) - 1});
+  }
+  return result;   // the library's memory ends with the process
+}
+
+}  // namespace anvil::mesher

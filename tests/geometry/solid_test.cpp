@@ -1,0 +1,201 @@
+// Solids of features and from STEP files: volumes and areas in closed form, names that stay with their faces, faults in words.
+#include <gtest/gtest.h>
+
+#include <BRepAlgoAPI_Cut.hxx>
+#include <BRepBuilderAPI_MakeFace.hxx>
+#include <BRepFilletAPI_MakeFillet.hxx>
+#include <BRepPrimAPI_MakeBox.hxx>
+#include <BRepPrimAPI_MakeCylinder.hxx>
+#include <Interface_Static.hxx>
+#include <STEPControl_Controller.hxx>
+#include <STEPControl_Writer.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Edge.hxx>
+#include <TopoDS_Face.hxx>
+#include <fstream>
+#include <gp_Pln.hxx>
+#include <numbers>
+
+#include "core/base/error.hpp"
+#include "core/base/files.hpp"
+#include "core/geometry/solid.hpp"
+#include "core/model/json.hpp"
+#include "../scratch.hpp"
+#include "../words.hpp"
+
+using namespace anvil;
+
+#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
+using geometry::Solid;
+
+namespace {
+
+constexpr double pi = std::numbers::pi;
+
+Solid built(const std::string& features, const std::string& more = "", const std::string& folder = "") {
+  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parameters": {"r": 5, "t": 10}, "parts": {"part": {"solid": )" + features + more + "}}}");
+  return geometry::solid(d.parts.front().second, model::Quantities(d), folder, "parts/part");
+}
+std::string fault(const std::string& features, const std::string& folder = "") {
+  return sentence([&] { built(features, "", folder); });
+}
+double areaOf(const Solid& s, const std::string& name) {
+  double sum = 0;
+  for (const auto& f : s.faces())
+    if (f.name == name) sum += f.area;
+  return sum;
+}
+int countOf(const Solid& s, const std::string& name) {
+  return int(std::count_if(s.faces().begin(), s.faces().end(), [&](const auto& f) { return f.name == name; }));
+}
+const Solid::Face& faceOf(const Solid& s, const std::string& name) {
+  for (const auto& f : s.faces())
+    if (f.name == name) return f;
+  ADD_FAILURE() << "no face " << name;
+  return s.faces().front();
+}
+
+TEST(SolidShape, PrimitivesHaveTheirVolumesAreasAndFaces) {
+  const auto box = built(R"({"box": {"at": [1, 2, 3], "size": [40, 20, "=t"]}})");
+  EXPECT_NEAR(box.volume(), 8000, 1e-8);
+  EXPECT_EQ(box.faces().size(), 6u);
+  EXPECT_NEAR(box.bounds().min().y(), 2, 1e-6);
+  EXPECT_NEAR(box.bounds().max().x(), 41, 1e-6);
+  for (const auto& [name, x, y, z, area] : {std::tuple{"box.left", -1, 0, 0, 200}, {"box.right", 1, 0, 0, 200}, {"box.bottom", 0, -1, 0, 400}, {"box.top", 0, 1, 0, 400}, {"box.front", 0, 0, -1, 800}, {"box.back", 0, 0, 1, 800}}) {
+    EXPECT_NEAR(areaOf(box, name), area, 1e-8) << name;
+    EXPECT_LT((faceOf(box, name).axis - Eigen::Vector3d(x, y, z)).norm(), 1e-12) << name << ": outwards";
+  }
+  const auto cylinder = built(R"({"cylinder": {"from": [0, 0, 0], "to": [0, 30, 0], "radius": "=r"}, "name": "pin"})");
+  EXPECT_NEAR(cylinder.volume(), pi * 25 * 30, 1e-8);
+  EXPECT_NEAR(faceOf(cylinder, "pin.side").radius, 5, 1e-12);
+  EXPECT_EQ(faceOf(cylinder, "pin.side").kind, Solid::Kind::cylinder);
+  EXPECT_NEAR(faceOf(cylinder, "pin.end").centre.y(), 30, 1e-9);
+  EXPECT_NEAR(faceOf(cylinder, "pin.start").centre.y(), 0, 1e-9);
+  const auto tube = built(R"({"tube": {"from": [0, 0, 0], "to": [1, 1, 0], "inner": 3, "outer": 5}})");
+  EXPECT_NEAR(tube.volume(), pi * 16 * std::sqrt(2.), 1e-8);
+  EXPECT_NEAR(areaOf(tube, "tube.inner"), 2 * pi * 3 * std::sqrt(2.), 1e-8);
+  EXPECT_NEAR(built(R"({"ball": {"radius": 3}})").volume(), 36 * pi, 1e-8);
+}
+
+TEST(SolidShape, CutsKeepTheNamesOfWhatIsLeft) {
+  const auto s = built(R"([{"box": {"size": [40, 20, 10]}, "name": "plate"},
+    {"cylinder": {"from": [10, 10, -1], "to": [10, 10, 11], "radius": "=r"}, "name": "hole", "how": "cut"},
+    {"box": {"at": [25, -1, 6], "size": [5, 22, 5]}, "name": "slot", "how": "cut"}])");
+  EXPECT_NEAR(s.volume(), 8000 - pi * 250 - 5 * 20 * 4, 1e-6);
+  EXPECT_NEAR(areaOf(s, "hole.side"), 2 * pi * 5 * 10, 1e-6);
+  EXPECT_EQ(countOf(s, "plate.back"), 2) << "the slot parts it; both keep the name";
+  EXPECT_NEAR(areaOf(s, "plate.back"), 800 - pi * 25 - 100, 1e-6);
+  EXPECT_NEAR(areaOf(s, "slot.front"), 100, 1e-6) << "the ground of the slot";
+  for (const auto& f : s.faces()) EXPECT_FALSE(f.name.empty());
+}
+
+TEST(SolidShape, EdgesAreRoundedAndCutOff) {
+  const std::string plate = R"({"box": {"size": [40, 20, 10]}, "name": "plate"})";
+  const auto one = built("[" + plate + R"(, {"fillet": {"between": ["plate.top", "plate.front"], "radius": 3}}])");
+  EXPECT_NEAR(one.volume(), 8000 - (1 - pi / 4) * 9 * 40, 1e-6);
+  EXPECT_NEAR(areaOf(one, "fillet.round"), pi / 2 * 3 * 40, 1e-6);
+  EXPECT_EQ(faceOf(one, "fillet.round").kind, Solid::Kind::cylinder);
+  EXPECT_NEAR(areaOf(one, "plate.top"), 400 - 40 * 3, 1e-6);
+  const auto all = built("[" + plate + R"(, {"chamfer": {"between": "plate.front", "radius": 2}, "name": "bevel"}])");
+  EXPECT_EQ(countOf(all, "bevel.slope"), 4);
+  EXPECT_NEAR(areaOf(all, "plate.front"), 36 * 16, 1e-6);
+}
+
+TEST(SolidShape, PartsArePlacedWithTheirNames) {
+  const auto s = built(R"({"box": {"size": [1, 2, 3]}})", R"(, "place": {"axis": "z", "angle": 90, "shift": [10, 0, 0]})");
+  EXPECT_NEAR(s.bounds().min().x(), 8, 1e-6);
+  EXPECT_NEAR(s.bounds().max().y(), 1, 1e-6);
+  EXPECT_LT((faceOf(s, "box.right").axis - Eigen::Vector3d(0, 1, 0)).norm(), 1e-12);
+}
+
+TEST(SolidShape, FaultsAreSentencesWithTheirPlace) {
+  const std::string plate = R"({"box": {"size": [40, 20, 10]}, "name": "plate"})";
+  for (const auto& [features, what, where] : {std::tuple{std::string(R"({"box": {"size": [40, 0, 10]}})"), "no extent along y", "parts/part/solid/1/box/size"},
+                                              {R"({"cylinder": {"from": [0, 0, 0], "to": [0, 0, 0], "radius": 1}})", "same point", "solid/1/cylinder/to"},
+                                              {R"({"cylinder": {"to": [0, 0, 9], "radius": -1}})", "-1 mm", "radius"},
+                                              {R"({"tube": {"to": [0, 0, 9], "inner": 5, "outer": 5}})", "not above the inner one", "outer"},
+                                              {R"({"box": {"size": [1, 1]}})", "three coordinates", "size"},
+                                              {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}, "how": "cut"}])", "cuts nothing away", "solid/2"},
+                                              {"[" + plate + R"(, {"box": {"at": [-1, -1, -1], "size": [99, 99, 99]}, "how": "cut"}])", "nothing is left", "solid/2"},
+                                              {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}}])", "does not touch", "solid/2"},
+                                              {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}, "how": "common"}])", "nothing is left", "solid/2"},
+                                              {"[" + plate + R"(, {"box": {"at": [10, -1, -1], "size": [5, 30, 30]}, "how": "cut"}])", "falls into 2 pieces", "parts/part/solid"},
+                                              {"[" + plate + ", " + plate + "]", "two features are called 'plate'", "solid"},
+                                              {R"({"box": {"size": [1, 1, 1]}, "name": "a.b"})", "holds a dot", "solid"},
+                                              {R"({"how": "cut", "box": {"size": [1, 1, 1]}})", "nothing yet", "how"},
+                                              {R"({"name": "x"})", "is one of box", "solid/1"},
+                                              {R"({"fillet": {"between": "a.b", "radius": 1}})", "nothing yet", "solid/1"},
+                                              {"[" + plate + R"(, {"fillet": {"between": ["plate.topp"], "radius": 1}}])", "Did you mean 'plate.top'?", "between/1"},
+                                              {"[" + plate + R"(, {"fillet": {"between": ["plate.top", "plate.bottom"], "radius": 1}}])", "no edge in common", "between"},
+                                              {"[" + plate + R"(, {"fillet": {"between": ["plate.top"], "radius": 30}}])", "smaller radius", "solid/2/fillet"}}) {
+    const auto words = fault(features);
+    EXPECT_SAYS(words, what);
+    EXPECT_SAYS(words, where);
+  }
+}
+
+class StepShape : public Scratch {
+protected:
+  void write(const std::string& name, const std::vector<TopoDS_Shape>& shapes, const char* unit = "MM") {
+    STEPControl_Controller::Init();   // makes the setting known
+    Interface_Static::SetCVal("write.step.unit", unit);
+    STEPControl_Writer writer;
+    for (const auto& s : shapes) writer.Transfer(s, STEPControl_AsIs);
+    ASSERT_EQ(writer.Write((folder / name).c_str()), IFSelect_RetDone);
+    Interface_Static::SetCVal("write.step.unit", "MM");
+  }
+  std::string said(const std::string& name, const std::string& more = "") { return fault(R"({"step": {"file": ")" + name + "\"" + more + "}}", folder.string()); }
+};
+
+/// A plate with a hole and a rounded edge.
+TopoDS_Shape plate() {
+  BRepAlgoAPI_Cut cut(BRepPrimAPI_MakeBox(40., 20., 10.).Shape(), BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(20, 10, -1), gp_Dir(0, 0, 1)), 5, 12).Shape());
+  BRepFilletAPI_MakeFillet fillet(cut.Shape());
+  fillet.Add(2, TopoDS::Edge(TopExp_Explorer(cut.Shape(), TopAbs_EDGE).Current()));
+  return fillet.Shape();
+}
+
+TEST_F(StepShape, SolidsAreReadInMillimetresWhateverTheFilesUnit) {
+  write("plate.step", {plate()});
+  write("inches.step", {plate()}, "INCH");
+  const auto s = built(R"({"step": {"file": "plate.step"}})", "", folder.string()), t = built(R"({"step": {"file": "inches.step"}})", "", folder.string());
+  EXPECT_NEAR(s.volume(), t.volume(), 1e-6 * s.volume());
+  EXPECT_NEAR(s.bounds().max().x(), 40, 1e-6);
+  EXPECT_NEAR(t.bounds().max().x(), 40, 1e-4);
+  EXPECT_EQ(s.faces().size(), t.faces().size());
+  int hole = 0;
+  for (const auto& f : s.faces()) hole += f.kind == Solid::Kind::cylinder && std::abs(f.radius - 5) < 1e-9;
+  EXPECT_EQ(hole, 1);
+  const auto cut = built(R"([{"step": {"file": "plate.step"}}, {"box": {"at": [30, -1, -1], "size": [30, 30, 30]}, "how": "cut", "name": "end"}])", "", folder.string());
+  EXPECT_NEAR(cut.bounds().max().x(), 30, 1e-6) << "features go on from an imported solid";
+}
+
+TEST_F(StepShape, OneOfSeveralSolidsIsTakenByNumber) {
+  write("two.step", {BRepPrimAPI_MakeBox(1., 1., 1.).Shape(), BRepPrimAPI_MakeBox(2., 2., 2.).Shape()});
+  EXPECT_EQ(geometry::solidsOfStep((folder / "two.step").string(), "").size(), 2u);
+  EXPECT_NEAR(built(R"({"step": {"file": "two.step", "solid": "2"}})", "", folder.string()).volume(), 8, 1e-9);
+  EXPECT_SAYS(said("two.step"), "holds 2 solids");
+  EXPECT_SAYS(said("two.step", R"(, "solid": "lid")"), "no solid 'lid'");
+}
+
+TEST_F(StepShape, FaultyFilesAreAnsweredInWords) {
+  EXPECT_SAYS(said("nowhere.step"), "nowhere.step");
+  writeWhole((folder / "empty.step").string(), "");
+  EXPECT_SAYS(said("empty.step"), "is empty");
+  writeWhole((folder / "text.step").string(), "solid of mine\n");
+  EXPECT_SAYS(said("text.step"), "no STEP file");
+  write("plate.step", {plate()});
+  const auto text = readWhole((folder / "plate.step").string());
+  writeWhole((folder / "cut.step").string(), text.substr(0, text.size() / 2));
+  EXPECT_SAYS(said("cut.step"), "cut short");
+  auto broken = text;
+  const auto at = broken.find("DATA;");
+  for (size_t i = at; i < broken.size() - 40; i += 7) broken[i] = '#';
+  writeWhole((folder / "broken.step").string(), broken);
+  EXPECT_SAYS(said("broken.step"), "broken.step");
+  write("face.step", {BRepBuilderAPI_MakeFace(gp_Pln(), 0, 1, 0, 1).Face()});
+  EXPECT_SAYS(said("face.step"), "no solid, only faces");
+}
+
+}  // namespace

@@ -1,0 +1,214 @@
+// Free meshes of solids: volume, named faces, nodes on the true surface, sound elements, a worker that can be stopped.
+#include <gtest/gtest.h>
+
+#include <cstdlib>
+#include <numbers>
+#include <random>
+
+#include "../analysis/small_runs.hpp"
+#include "core/base/worker.hpp"
+#include "core/element/face.hpp"
+#include "core/element/shapes.hpp"
+#include "core/mesh/free.hpp"
+#include "../scratch.hpp"
+#include "../words.hpp"
+
+using namespace anvil;
+
+#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
+
+namespace {
+
+constexpr double pi = std::numbers::pi;
+
+class FreeMesh : public Scratch {
+protected:
+  void SetUp() override {
+    Scratch::SetUp();
+    setenv("XDG_CACHE_HOME", folder.c_str(), 1);
+  }
+  void TearDown() override {
+    unsetenv("XDG_CACHE_HOME");
+    Scratch::TearDown();
+  }
+};
+
+geometry::Solid solidOf(const std::string& features) {
+  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": )" + features + "}}}");
+  return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part");
+}
+mesh::Mesh meshOf(const geometry::Solid& s, double size, std::vector<double> onFaces = {}) {
+  mesh::Mesh m;
+  m.dim = 3, m.parts = {"part"};
+  mesh::addFree(m, 0, s, {size, std::move(onFaces)}, "parts/part");
+  return m;
+}
+
+/// Volume of all cells and the smallest Jacobian at their corners and middles over that of the straight cell, by the
+/// quadratic map from the reference cell.
+std::pair<double, double> volumeAndWorst(const mesh::Mesh& m) {
+  double volume = 0, worst = 1e300;
+  const auto& b = m.blocks.front();
+  const double a = (5 + 3 * std::sqrt(5.)) / 20, c = (1 - a) / 3;
+  for (size_t k = 0; k < b.count(); ++k) {
+    const auto x = [&](int i) { return m.x[size_t(b.cell(k)[i])]; };
+    const auto jacobian = [&](const std::array<double, 4>& L) {
+      Eigen::Vector3d d[4];
+      for (int i = 0; i < 4; ++i) d[i] = (4 * L[size_t(i)] - 1) * x(i);
+      const auto& edges = mesh::info(mesh::Cell::tet10).edge;
+      for (const auto& e : edges) d[e[0]] += 4 * L[size_t(e[1])] * x(e[2]), d[e[1]] += 4 * L[size_t(e[0])] * x(e[2]);
+      return (d[1] - d[0]).cross(d[2] - d[0]).dot(d[3] - d[0]);
+    };
+    for (int i = 0; i < 4; ++i) {
+      std::array<double, 4> point{c, c, c, c}, corner{};
+      point[size_t(i)] = a, corner[size_t(i)] = 1;
+      volume += jacobian(point) / 24;
+      worst = std::min(worst, jacobian(corner));
+    }
+    worst = std::min(worst, jacobian({0.25, 0.25, 0.25, 0.25}));
+  }
+  return {volume, worst};
+}
+
+double areaOf(const mesh::Mesh& m, const std::string& face) {
+  const auto* f = m.face(face);
+  EXPECT_TRUE(f) << face;
+  double area = 0;
+  for (const auto& facet : f ? f->facets : std::vector<mesh::Facet>{}) {
+    const auto n = m.nodesOf(facet);
+    for (const auto& [local, weight] : element::faceRule(3)) {
+      const auto shape = element::faceShape(3, true, local);
+      Eigen::Vector3d t1 = Eigen::Vector3d::Zero(), t2 = t1;
+      for (size_t i = 0; i < n.size(); ++i) t1 += shape.d1[i] * m.x[size_t(n[i])], t2 += shape.d2[i] * m.x[size_t(n[i])];
+      area += weight * t1.cross(t2).norm();
+    }
+  }
+  return area;
+}
+
+TEST_F(FreeMesh, FillsASolidAndNamesItsFaces) {
+  const auto s = solidOf(R"([{"box": {"size": [40, 20, 10]}, "name": "plate"}, {"cylinder": {"from": [20, 10, -1], "to": [20, 10, 11], "radius": 5}, "name": "hole", "how": "cut"}])");
+  const auto m = meshOf(s, 4);
+  const auto [volume, worst] = volumeAndWorst(m);
+  EXPECT_NEAR(volume, s.volume(), 1e-4 * s.volume());
+  EXPECT_GT(worst, 0);
+  EXPECT_GT(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.1);
+  EXPECT_NEAR(areaOf(m, "part.plate.left"), 200, 1e-8);
+  EXPECT_NEAR(areaOf(m, "part.plate.top"), 400, 1e-8);
+  EXPECT_NEAR(areaOf(m, "part.hole.side"), 2 * pi * 5 * 10, 1e-4 * 314) << "quadratic arcs of a twelfth of the circle";
+  size_t named = 0;
+  for (const auto& f : m.faces) named += f.facets.size();
+  EXPECT_EQ(named, m.boundary(0).size()) << "every outer side belongs to one named face";
+  for (int n : m.nodesOf(m.face("part.hole.side")->facets)) EXPECT_NEAR(std::hypot(m.x[size_t(n)].x() - 20, m.x[size_t(n)].y() - 10), 5, 1e-6) << "middles too lie on the true surface";
+}
+
+TEST_F(FreeMesh, IsFinerWhereItIsAskedTo) {
+  const auto s = solidOf(R"({"box": {"size": [20, 20, 20]}})");
+  std::vector<double> sizes(6, 0);
+  sizes[0] = 1.25;
+  const auto coarse = meshOf(s, 5), fine = meshOf(s, 5, sizes);
+  const auto facets = [&](const mesh::Mesh& m, size_t i) { return double(m.face("part." + s.faces()[i].name)->facets.size()); };
+  EXPECT_GT(facets(fine, 0), 8 * facets(coarse, 0));
+  EXPECT_LT(facets(fine, 1), 4 * facets(coarse, 1)) << "and only there";
+  EXPECT_NEAR(volumeAndWorst(fine).first, 8000, 1e-6);
+}
+
+TEST_F(FreeMesh, IsTheSameAgainFromTheKeptOnes) {
+  const auto s = solidOf(R"({"ball": {"radius": 3}})");
+  int stages = 0;
+  mesh::Mesh first, again;
+  for (auto* m : {&first, &again}) {
+    m->dim = 3, m->parts = {"part"};
+    stages = 0;
+    mesh::addFree(*m, 0, s, {1.2, {}}, "parts/part", [&](const std::string& stage) { return stages += !stage.empty(), true; });
+  }
+  EXPECT_EQ(stages, 0) << "no second meshing";
+  ASSERT_EQ(first.x.size(), again.x.size());
+  for (size_t i = 0; i < first.x.size(); ++i) EXPECT_EQ(first.x[i], again.x[i]);
+  for (int n : first.nodesOf(first.boundary(0))) EXPECT_NEAR(first.x[size_t(n)].norm(), 3, 1e-6);
+}
+
+TEST_F(FreeMesh, AKeptMeshThatWasDamagedIsMadeAnew) {
+  const auto s = solidOf(R"({"box": {"size": [2, 2, 2]}})");
+  meshOf(s, 1);
+  int files = 0;
+  for (const auto& f : std::filesystem::recursive_directory_iterator(folder))
+    if (f.path().extension() == ".mesh") std::filesystem::resize_file(f.path(), 100), ++files;
+  EXPECT_EQ(files, 1);
+  EXPECT_NEAR(volumeAndWorst(meshOf(s, 1)).first, 8, 1e-9);
+}
+
+TEST_F(FreeMesh, CanBeStopped) {
+  mesh::Mesh m;
+  m.dim = 3, m.parts = {"part"};
+  EXPECT_SAYS(sentence([&] { mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {1.5, {}}, "parts/part", [](const std::string& stage) { return stage != "volume"; }); }), "stopped");
+  EXPECT_SAYS(sentence([&] { mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {0.01, {}}, "parts/part"); }), "Take a larger one");
+  EXPECT_TRUE(m.x.empty() && m.blocks.empty());
+}
+
+TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
+  std::mt19937 gen(7);
+  const auto value = [&](double a, double b) { return std::uniform_real_distribution<double>(a, b)(gen); };
+  int meshed = 0, refused = 0;
+  for (int k = 0; k < 40; ++k) {
+    const double X = value(10, 40), Y = value(10, 40), Z = value(3, 30), r = value(1, 0.4 * std::min(X, Y));
+    std::ostringstream features;
+    features << R"([{"box": {"size": [)" << X << "," << Y << "," << Z << R"(]}, "name": "block"}, {"cylinder": {"from": [)" << value(0, X) << "," << value(0, Y) << R"(, -1], "to": [)" << value(0, X) << ","
+             << value(0, Y) << "," << Z + 1 << R"(], "radius": )" << r << R"(}, "how": "cut", "name": "hole"})";
+    if (k % 3 == 0) features << R"(, {"fillet": {"between": ["block.top", "block.right"], "radius": )" << value(0.5, 0.3 * std::min(Y, X)) << "}}";
+    if (k % 4 == 0) features << R"(, {"ball": {"center": [)" << value(0, X) << "," << value(0, Y) << "," << Z << R"(], "radius": )" << value(2, 8) << "}}";
+    features << "]";
+    const auto words = sentence([&] {
+      const auto s = solidOf(features.str());
+      const auto m = meshOf(s, std::min({X, Y, Z}) / 2);
+      const auto [volume, worst] = volumeAndWorst(m);
+      EXPECT_GT(worst, 0) << features.str();
+      EXPECT_GT(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.1) << features.str();
+      EXPECT_NEAR(volume, s.volume(), 0.02 * s.volume()) << features.str();
+      ++meshed;
+    });
+    if (words == "no error") continue;
+    ++refused;
+    EXPECT_GT(words.size(), 40u) << words;
+  }
+  EXPECT_GT(meshed, 25) << refused << " refused";
+}
+
+TEST_F(FreeMesh, CarriesAConstantStressExactly) {
+  const auto s = solved(R"({"anvil": 1, "space": "solid", "geometry": "small",
+    "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {"bar": {"material": "steel", "solid": {"box": {"size": [20, 10, 10]}, "name": "b"}, "mesh": {"size": 5}}},
+    "steps": {"pull": {"increments": {"first": 1, "largest": 1}}},
+    "supports": {"x": {"on": "bar.b.left", "fix": "x"}, "y": {"on": "bar.b.bottom", "fix": "y"}, "z": {"on": "bar.b.back", "fix": "z"}},
+    "motions": {"pull": {"on": "bar.b.right", "along": "x", "course": 0.02}}})");
+  EXPECT_NEAR(s.last("motions/pull/force x"), 200000 * 0.001 * 100, 1e-5);
+  for (const auto& p : s.course.all.back().points) EXPECT_NEAR(p.stress[0], 200, 1e-6);
+}
+
+TEST_F(FreeMesh, FaultsOfSolidPartsAreNamed) {
+  const std::string text = R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {"bar": {"material": "steel", "solid": {"box": {"size": [20, 10, 10]}, "name": "b"}, "mesh": {"size": 5}}}, "steps": {"pull": {}}})";
+  const auto said = [&](const std::string& from, const std::string& to) { return sentence([&] { analysis::lower(model::parse(with(text, from, to))); }); };
+  EXPECT_SAYS(said(R"("size": 5)", R"("count": 3)"), "by element sizes, not by counts");
+  EXPECT_SAYS(said(R"("size": 5)", R"("size": 0)"), "0 mm");
+  EXPECT_SAYS(said(R"("mesh")", R"("sizes": {"b.topp": 1}, "mesh")"), "Did you mean 'b.top'?");
+  EXPECT_SAYS(said(R"("mesh")", R"("sizes": {"b": -1}, "mesh")"), "-1 mm");
+  EXPECT_SAYS(said(R"("mesh")", R"("element": "hex8", "mesh")"), "tet10");
+  EXPECT_SAYS(said(R"("mesh")", R"("shape": {"rectangle": {"size": [1, 1]}}, "mesh")"), "shapes and a solid");
+  EXPECT_SAYS(said(R"("space": "solid")", R"("space": "plane strain")"), "the model is plane");
+}
+
+TEST(Worker, IsHeardAndItsEndIsKnown) {
+  EXPECT_SAYS(sentence([] { runWorker("no-such-program", {}, [](const std::string&) { return true; }); }), "no-such-program");
+  std::vector<std::string> lines;
+  const auto end = runWorker("sh", {"-c", "echo one >&2; echo two >&2; exit 3"}, [&](const std::string& l) { return l.empty() || (lines.push_back(l), true); });
+  EXPECT_EQ(end.code, 3);
+  EXPECT_EQ(lines, (std::vector<std::string>{"one", "two"}));
+  EXPECT_EQ(end.lastWord, "two");
+  const auto killed = runWorker("sh", {"-c", "kill -9 $$"}, [](const std::string&) { return true; });
+  EXPECT_EQ(killed.code, -1);
+  const auto slow = runWorker("sh", {"-c", "exec sleep 30"}, [](const std::string&) { return false; });
+  EXPECT_TRUE(slow.stopped);
+}
+
+}  // namespace
