@@ -86,6 +86,7 @@ void MainWindow::buildPages() {
   connect(history_, &HistoryView::said, this, &MainWindow::notice);
   connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
   connect(desk_, &Desk::removed, this, [this] { select("model", {}); });
+  connect(view_, &ModelView::facesPicked, desk_, &Desk::setPicked);
   connect(view_, &ModelView::facesPicked, this, [this](const QStringList& faces) {
     shelf_->setPickedFaces(faces);
     if (faces.isEmpty()) {

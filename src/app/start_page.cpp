@@ -11,9 +11,9 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include "app/silhouette.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
-#include "core/geometry/recipes.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::app {
@@ -39,44 +39,20 @@ protected:
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(underMouse() ? theme().accent : theme().line, 1)), p.setBrush(theme().raised);
     p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 6, 6);
-    std::vector<std::pair<QPolygonF, int>> shapes;
+    std::vector<std::pair<QPainterPath, int>> shapes;
     QRectF all;
     int index = 0;
-    try {
-      const model::Quantities q(document_);
-      for (const auto& [name, part] : document_.parts) {
-        const int color = part.rigid ? -1 : index;
-        ++index;
-        const auto add = [&](const geometry::Side& curves, QPolygonF& poly) {
-          for (const auto& c : curves)
-            for (int i = 0; i <= (c.arc ? 16 : 1); ++i) {
-              const auto at = c.at(double(i) / (c.arc ? 16 : 1));
-              poly << QPointF(at.x(), -at.y());
-            }
-        };
-        if (part.rigid) {
-          QPolygonF poly;
-          add(geometry::outline(part, q, "").curves, poly);
-          shapes.emplace_back(poly, color), all = all.united(poly.boundingRect());
-        } else {
-          for (const auto& b : geometry::blocks(part, q, "")) {
-            QPolygonF poly;
-            for (const auto& s : b.sides) add(s, poly);
-            shapes.emplace_back(poly, color), all = all.united(poly.boundingRect());
-          }
-        }
-      }
-    } catch (const Error& e) {
-      trouble_ = e.what();
+    for (const auto& [name, part] : document_.parts) {
+      for (const auto& path : silhouette(document_, part)) shapes.emplace_back(path, part.rigid ? -1 : index), all = all.united(path.boundingRect());
+      ++index;
     }
     const QRectF box(24, 20, width() - 48, 168);
     const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
-    for (const auto& [poly, color] : shapes) {
-      QPolygonF s;
-      for (const auto& point : poly) s << box.center() + (point - all.center()) * scale;
+    const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) * QTransform::fromTranslate(box.center().x(), box.center().y());
+    for (const auto& [path, color] : shapes) {
       p.setPen(QPen(color < 0 ? QColor("#5B6470") : theme().ink, color < 0 ? 2.5 : 0.8));
       p.setBrush(color < 0 ? QBrush(Qt::NoBrush) : QBrush(partColor(color)));
-      color < 0 ? p.drawPolyline(s) : p.drawPolygon(s);
+      p.drawPath(fit.map(path));
     }
     p.setPen(theme().ink);
     QFont f = font();
@@ -127,7 +103,9 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
   auto* cards = new QHBoxLayout;
   cards->setSpacing(16);
   const QDir folder(examplesFolder());
-  for (const auto& name : folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot))
+  auto names = folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot);
+  std::stable_partition(names.begin(), names.end(), [](const QString& n) { return n == "ferrule-crimp"; });   // the one to begin with
+  for (const auto& name : names)
     for (const auto& file : QDir(folder.filePath(name)).entryList({"*.anvil"}, QDir::Files)) {
       const auto path = folder.filePath(name + "/" + file);
       cards->addWidget(new ExampleCard(path, [this, path] { emit openAsked(path); }, this));

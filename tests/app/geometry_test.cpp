@@ -4,6 +4,8 @@
 #include <BRepPrimAPI_MakeCylinder.hxx>
 #include <STEPControl_Writer.hxx>
 
+#include <QMenu>
+
 #include "fixture.hpp"
 
 namespace anvil::app {
@@ -93,6 +95,38 @@ private slots:
     }
     QVERIFY2(off * 20 < nodes.size(), qPrintable(QString("%1 of %2").arg(off).arg(nodes.size())));
     QVERIFY(w_->preparation().header().mesh.x.size() != before);
+  }
+
+  void featuresAreAddedAndTakenOut() {
+    fresh();
+    w_->document().edit("in space", [](model::Document& d) {
+      d.space = "solid";
+      auto& elastic = d.materials("steel").elastic;
+      elastic.E = 205000, elastic.nu = 0.3;
+    });
+    QTest::mouseClick(w_->shelf()->findChild<QToolButton*>("add-parts"), Qt::LeftButton);
+    w_->select("parts", "part");
+    const auto choose = [&](const QString& kind) {
+      auto* button = w_->desk()->findChild<QPushButton*>("addFeature");
+      QVERIFY(button);
+      for (auto* action : button->menu()->actions())
+        if (action->text() == kind) action->trigger();
+      prepared();
+      QVERIFY2(w_->preparation().header().mesh.blocks.size() == 1, qPrintable(w_->preparation().trouble()));
+    };
+    const auto face = [&](const char* name) { return w_->preparation().header().mesh.face(name) != nullptr; };
+    for (const auto& kind : {"hole", "cylinder", "box", "tube", "ball"}) choose(kind);
+    QVERIFY(face("part.hole.side") && face("part.cylinder.side") && face("part.ball.surface"));
+    w_->desk()->setPicked({"part.box.front", "part.box.left"});
+    choose("fillet");
+    QVERIFY(face("part.fillet.round"));
+    QCOMPARE(document().parts.front().second.solid.back().fillet->between, (std::vector<std::string>{"box.front", "box.left"}));
+    QTest::mouseClick(w_->desk()->findChild<QToolButton*>("takeOut-2"), Qt::LeftButton);
+    prepared();
+    QVERIFY(!face("part.hole.side") && face("part.cylinder.side"));
+    w_->document().undoStack()->undo();
+    prepared();
+    QVERIFY(face("part.hole.side"));
   }
 };
 

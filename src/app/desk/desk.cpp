@@ -1,10 +1,13 @@
 #include "app/desk/desk.hpp"
 
+#include "app/desk/features.hpp"
+
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QScrollArea>
@@ -109,12 +112,34 @@ void Desk::rebuildForm() {
       layout->addWidget(add);
     }
   }
+  if (const auto* part = document_.document().parts.find(name_.toStdString()); kind_ == "parts" && part && !part->solid.empty()) {
+    auto* add = new QPushButton("Add a feature", body);
+    add->setObjectName("addFeature");
+    auto* menu = new QMenu(add);
+    for (const auto& kind : featureKinds())
+      menu->addAction(kind, this, [this, kind] {
+        document_.edit("add a " + kind + " to " + name_, [&](model::Document& d) { addFeature(d, name_.toStdString(), kind, picked_); });
+      });
+    add->setMenu(menu);
+    layout->addWidget(add);
+  }
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
     if (!section.title.isEmpty()) {
       auto* label = new QLabel(section.title.toUpper(), body);
       label->setObjectName("head");
       layout->addSpacing(8);
-      layout->addWidget(label);
+      auto* line = new QHBoxLayout;
+      line->addWidget(label, 1);
+      if (!section.rows.empty() && section.rows.front().path.size() == 3 && section.rows.front().path.front() == "solid") {
+        const int number = section.rows.front().path[1].toInt();
+        auto* out = new QToolButton(body);
+        out->setText("Take out"), out->setObjectName(QString("takeOut-%1").arg(number));
+        connect(out, &QToolButton::clicked, this, [this, number] {
+          document_.edit("take a feature out of " + name_, [&](model::Document& d) { removeFeature(d, name_.toStdString(), number); });
+        });
+        line->addWidget(out);
+      }
+      layout->addLayout(line);
     }
     for (const auto& row : section.rows) addRow(layout, row);
   }

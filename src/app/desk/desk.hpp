@@ -44,12 +44,17 @@ public:
   const QString& name() const { return name_; }
   Monitor* monitor() { return monitor_; }
 
+public slots:
+  /// Faces picked in the view: what new fillets and chamfers work on.
+  void setPicked(const QStringList& faces) { picked_ = faces; }
+
 signals:
   void placeAsked(const QString& kind, const QString& name);
   void readinessAsked();
   void removed();
 
 private:
+  QStringList picked_;
   void rebuildForm();
   void addRow(QVBoxLayout* layout, const FormRow& row);
   void commit(const FormRow& row, const QString& text);

@@ -9,6 +9,8 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/desk/features.hpp"
+#include "app/silhouette.hpp"
 #include "app/theme.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
@@ -21,73 +23,6 @@ namespace {
 
 QString words(const std::vector<std::string>& list) { return QString::fromStdString(inProse(list)); }
 QString shortWords(const model::Entry& e) { return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text); }
-
-/// What a feature covers when seen along z; nothing for those that only the kernel knows.
-QPolygonF shadow(const model::Feature& f, const model::Quantities& q) {
-  const auto point = [&](const model::Point& p) {
-    const auto v = q.list(p, Kind::length, "");
-    return v.size() == 3 ? QPointF(v[0], -v[1]) : QPointF();
-  };
-  QPolygonF poly;
-  const auto round = [&](QPointF c, double r) {
-    for (int i = 0; i <= 24; ++i) poly << c + r * QPointF(std::cos(i * M_PI / 12), std::sin(i * M_PI / 12));
-  };
-  if (f.box) {
-    const auto a = point(f.box->at), s = point(f.box->size);
-    poly << a << a + QPointF(s.x(), 0) << a + s << a + QPointF(0, s.y()) << a;
-  } else if (f.ball) {
-    round(point(f.ball->center), q(f.ball->radius, Kind::length, ""));
-  } else if (f.cylinder || f.tube) {
-    const auto a = point(f.cylinder ? f.cylinder->from : f.tube->from), b = point(f.cylinder ? f.cylinder->to : f.tube->to);
-    const double r = q(f.cylinder ? f.cylinder->radius : f.tube->outer, Kind::length, ""), length = std::hypot((b - a).x(), (b - a).y());
-    if (length < 1e-9) round(a, r);
-    else {
-      const QPointF side = r / length * QPointF(-(b - a).y(), (b - a).x());
-      poly << a + side << b + side << b - side << a - side << a + side;
-    }
-  }
-  return poly;
-}
-
-/// The part's outline as polygons, for the thumbnail.
-std::vector<QPolygonF> outlines(const model::Document& d, const model::Part& part) {
-  std::vector<QPolygonF> shapes;
-  try {
-    const model::Quantities q(d);
-    const auto trace = [](QPolygonF& poly, const geometry::Curve2& c) {
-      for (int i = 0; i <= (c.arc ? 12 : 1); ++i) {
-        const auto p = c.at(double(i) / (c.arc ? 12 : 1));
-        poly << QPointF(p.x(), -p.y());
-      }
-    };
-    if (part.rigid && part.shape.size() == 1 && part.shape.front().facets) {
-      const auto surface = geometry::facets(*part.shape.front().facets, q, "");
-      for (const auto& t : surface->triangles()) {
-        QPolygonF poly;
-        for (int k : {0, 1, 2, 0}) poly << QPointF(surface->points()[size_t(t[size_t(k)])].x(), -surface->points()[size_t(t[size_t(k)])].y());
-        shapes.push_back(poly);
-      }
-    } else if (!part.solid.empty()) {
-      for (const auto& f : part.solid)
-        if (f.how == "add")
-          if (const auto poly = shadow(f, q); !poly.isEmpty()) shapes.push_back(poly);
-    } else if (part.rigid) {
-      QPolygonF poly;
-      for (const auto& c : geometry::outline(part, q, "").curves) trace(poly, c);
-      shapes.push_back(poly);
-    } else {
-      for (const auto& block : geometry::blocks(part, q, "")) {
-        QPolygonF poly;
-        for (const auto& side : block.sides)
-          for (const auto& c : side) trace(poly, c);
-        shapes.push_back(poly);
-      }
-    }
-  } catch (const Error&) {
-    shapes.clear();  // the view says what is wrong
-  }
-  return shapes;
-}
 
 }  // namespace
 
@@ -136,19 +71,16 @@ void Card::part(QPainter& p) {
   if (!part) return;
   const QRectF box(8, 8, 44, 46);
   QRectF all;
-  const auto shapes = outlines(document_.document(), *part);
+  const auto shapes = silhouette(document_.document(), *part);
   for (const auto& s : shapes) all = all.united(s.boundingRect());
   if (all.width() + all.height() > 0) {
     const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
     p.setPen(QPen(part->rigid ? QColor("#5B6470") : theme().ink, part->rigid ? 2 : 0.8));
     p.setBrush(part->rigid ? Qt::NoBrush : QBrush(partColor(index_, QString::fromStdString(part->color))));
-    for (const auto& s : shapes) {
-      QPolygonF q;
-      for (const auto& point : s) q << box.center() + (point - all.center()) * scale;
-      part->rigid ? p.drawPolyline(q) : p.drawPolygon(q);
-    }
+    const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) * QTransform::fromTranslate(box.center().x(), box.center().y());
+    for (const auto& s : shapes) p.drawPath(fit.map(s));
   }
-  twoLines(p, rect(), 62, name, part->rigid ? "rigid" : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + part->element));
+  twoLines(p, rect(), 62, name, part->rigid ? "rigid" : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + (part->element == "auto" && !part->solid.empty() ? "tet10" : part->element)));
   // the eye
   const QPointF c(width() - 21, 18);
   p.setPen(QPen(sight == Sight::hidden ? theme().line : theme().faint, 1.4)), p.setBrush(Qt::NoBrush);
@@ -328,9 +260,13 @@ void Shelf::add(const QString& kind) {
     if (kind == "parts") {
       auto& part = fresh(d.parts, "part");
       if (!d.materials.empty()) part.material = d.materials.front().first;
-      model::Shape s;
-      s.rectangle = model::Rectangle{{0, 0}, {20, 10}};
-      part.shape = {s};
+      if (d.space == "solid") {
+        addFeature(d, made.toStdString(), "box", {});
+      } else {
+        model::Shape s;
+        s.rectangle = model::Rectangle{{0, 0}, {20, 10}};
+        part.shape = {s};
+      }
     }
     if (kind == "contacts") {
       auto& c = fresh(d.contacts, "contact");

@@ -1,0 +1,149 @@
+#include "app/silhouette.hpp"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/error.hpp"
+#include "core/geometry/facets.hpp"
+#include "core/geometry/recipes.hpp"
+
+namespace anvil::app {
+namespace {
+
+using Eigen::Vector3d;
+using Points = std::vector<Vector3d>;
+
+QPointF seen(const Vector3d& x) { return {x.x(), -x.y()}; }
+
+Points alongCurves(const std::vector<geometry::Curve2>& curves) {
+  Points points;
+  for (const auto& c : curves)
+    for (int i = 0; i <= (c.arc ? 16 : 1); ++i) {
+      const auto p = c.at(double(i) / (c.arc ? 16 : 1));
+      points.emplace_back(p.x(), p.y(), 0);
+    }
+  return points;
+}
+
+/// Edge of the smallest convex region that holds the points (A. Andrew, Inf. Proc. Letters 9, 1979).
+QPainterPath hull(const Points& points) {
+  std::vector<QPointF> p, h;
+  for (const auto& x : points) p.push_back(seen(x));
+  std::sort(p.begin(), p.end(), [](const QPointF& a, const QPointF& b) { return a.x() < b.x() || (a.x() == b.x() && a.y() < b.y()); });
+  const auto turn = [](const QPointF& a, const QPointF& b, const QPointF& c) { return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x()); };
+  for (int half = 0; half < 2; ++half, std::reverse(p.begin(), p.end())) {
+    const size_t base = h.size();
+    for (const auto& x : p) {
+      while (h.size() >= base + 2 && turn(h[h.size() - 2], h.back(), x) <= 0) h.pop_back();
+      h.push_back(x);
+    }
+    if (!h.empty()) h.pop_back();
+  }
+  QPainterPath path;
+  path.addPolygon(QPolygonF(QList<QPointF>(h.begin(), h.end())));
+  path.closeSubpath();
+  return path;
+}
+
+/// Points on a feature; none for those that only the kernel knows.
+Points pointsOf(const model::Feature& f, const model::Quantities& q) {
+  const auto point = [&](const model::Point& p) {
+    const auto v = q.list(p, Kind::length, "");
+    return v.size() == 3 ? Vector3d(v[0], v[1], v[2]) : Vector3d(0, 0, 0);
+  };
+  Points points;
+  if (f.box) {
+    const Vector3d at = point(f.box->at), size = point(f.box->size);
+    for (int i = 0; i < 8; ++i) points.push_back(at + size.cwiseProduct(Vector3d(i & 1, i >> 1 & 1, i >> 2)));
+  } else if (f.ball) {
+    const double r = q(f.ball->radius, Kind::length, "");
+    for (int i = 0; i < 16; ++i)
+      for (int k = 0; k <= 8; ++k)
+        points.push_back(point(f.ball->center) + r * Vector3d(std::sin(k * std::numbers::pi / 8) * std::cos(i * std::numbers::pi / 8), std::sin(k * std::numbers::pi / 8) * std::sin(i * std::numbers::pi / 8), std::cos(k * std::numbers::pi / 8)));
+  } else if (f.cylinder || f.tube) {
+    const Vector3d a = point(f.cylinder ? f.cylinder->from : f.tube->from), b = point(f.cylinder ? f.cylinder->to : f.tube->to), axis = (b - a).normalized();
+    const double r = q(f.cylinder ? f.cylinder->radius : f.tube->outer, Kind::length, "");
+    const Vector3d one = axis.unitOrthogonal(), two = axis.cross(one);
+    for (int i = 0; i < 32; ++i)
+      for (const auto& end : {a, b}) points.push_back(end + r * (std::cos(i * std::numbers::pi / 16) * one + std::sin(i * std::numbers::pi / 16) * two));
+  }
+  return points;
+}
+
+Points moved(Points points, const geometry::Placement& place) {
+  for (auto& x : points) x = place(x);
+  return points;
+}
+
+std::vector<QPainterPath> ofFeatures(const model::Part& part, const model::Quantities& q, const geometry::Placement& place) {
+  QPainterPath all;
+  for (const auto& f : part.solid) {
+    const auto points = moved(pointsOf(f, q), place);
+    if (points.empty()) continue;
+    if (f.how == "add") all = all.united(hull(points));
+    else if (f.how == "common") all = all.intersected(hull(points));
+    else if (f.cylinder && (points[1] - points[0]).head<2>().norm() < 1e-6 * (points[1] - points[0]).norm()) all = all.subtracted(hull(points));   // one looks through
+  }
+  return {all};
+}
+
+}  // namespace
+
+std::vector<QPainterPath> silhouette(const model::Document& d, const model::Part& part) {
+  std::vector<QPainterPath> paths;
+  try {
+    const model::Quantities q(d);
+    const bool solid = d.space == "solid";
+    const auto place = geometry::placement(part, q, solid, "");
+    const auto polygon = [&](const Points& points, bool closed) {
+      QPainterPath path;
+      QPolygonF poly;
+      for (const auto& x : moved(points, place)) poly << seen(x);
+      path.addPolygon(poly);
+      if (closed) path.closeSubpath();
+      paths.push_back(path);
+    };
+    if (!part.solid.empty()) return ofFeatures(part, q, place);
+    if (part.rigid && part.shape.size() == 1 && part.shape.front().facets) {
+      const auto surface = geometry::facets(*part.shape.front().facets, q, "");
+      for (const auto& t : surface->triangles()) polygon({surface->points()[size_t(t[0])], surface->points()[size_t(t[1])], surface->points()[size_t(t[2])]}, true);
+      return paths;
+    }
+    std::vector<std::pair<Points, bool>> flat;
+    if (part.rigid) {
+      const auto outline = geometry::outline(part, q, "");
+      flat.emplace_back(alongCurves(outline.curves), outline.closed);
+    } else {
+      for (const auto& block : geometry::blocks(part, q, "")) {
+        Points points;
+        for (const auto& side : block.sides)
+          for (const auto& x : alongCurves(side)) points.push_back(x);
+        flat.emplace_back(points, true);
+      }
+    }
+    const bool turned = solid && part.place && part.place->axis != "z" && !place.turn.isIdentity(1e-12);
+    for (const auto& [points, closed] : flat) {
+      if (!part.revolve && !turned) {
+        polygon(points, closed);
+        continue;
+      }
+      Points inSpace;
+      if (part.revolve) {
+        const double from = q(part.revolve->from, Kind::angle, ""), angle = q(part.revolve->angle, Kind::angle, "");
+        for (int i = 0; i <= 32; ++i)
+          for (const auto& x : points) inSpace.emplace_back(x.x() * std::cos(from + angle * i / 32), x.y(), x.x() * std::sin(from + angle * i / 32));
+      } else {
+        const double from = part.extrude ? q(part.extrude->from, Kind::length, "") : 0, depth = part.extrude ? q(part.extrude->depth, Kind::length, "") : 0;
+        for (const auto& x : points) inSpace.push_back(x + from * Vector3d::UnitZ()), inSpace.push_back(x + (from + depth) * Vector3d::UnitZ());
+      }
+      paths.push_back(hull(moved(inSpace, place)));
+    }
+  } catch (const Error&) {
+    paths.clear();   // the view says what is wrong
+  }
+  return paths;
+}
+
+}  // namespace anvil::app
