@@ -4,6 +4,9 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFile>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QStandardPaths>
 #include <QToolButton>
 #include <cstdio>
@@ -59,6 +62,16 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   w.view()->findChild<QToolButton*>("sweep")->setChecked(false);
   w.showPage(2);
   good &= take("curves");
+
+  QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/chainplate-pin.results.h5");
+  if (!w.openModel(StartPage::examplesFolder() + "/chainplate-pin/chainplate-pin.anvil")) return 1;
+  while (!w.preparation().current()) settle(50);
+  w.view()->findChild<QToolButton*>("undeformed")->setChecked(false);
+  w.select("parts", "plate");
+  settle(300);
+  for (auto* area : w.desk()->findChildren<QScrollArea*>())   // to the features
+    if (auto* add = area->findChild<QPushButton*>("addFeature")) area->verticalScrollBar()->setValue(add->mapTo(area->widget(), QPoint(0, 0)).y() - 8);
+  good &= take("features");
 
   QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/rudder-bush.results.h5");
   if (!w.openModel(StartPage::examplesFolder() + "/rudder-bush/rudder-bush.anvil")) return 1;

@@ -14,6 +14,7 @@
 #include <stdexcept>
 #include <unistd.h>
 
+#include "mesher/improve.hpp"
 #include "mesher/midside.hpp"
 
 namespace {
@@ -34,8 +35,9 @@ Json mesh(const Json& job) {
   const auto faces = facesOf(brep);
   Wishes w;
   w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading), w.perCircle = job.value("per circle", w.perCircle);
-  w.faceSize = job.value("face sizes", std::vector<double>{});
-  const auto straight = tetrahedra(brep, faces, w, [](const char* stage) { std::fprintf(stderr, "%s\n", stage), std::fflush(stderr); });
+  w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{});
+  auto straight = tetrahedra(brep, faces, w, [](const char* stage) { std::fprintf(stderr, "%s\n", stage), std::fflush(stderr); });
+  improve(straight, 0.25);
   const auto q = quadratic(straight, faces);
   std::vector<double> x;
   std::vector<int> cells, triangles, triangleFace;

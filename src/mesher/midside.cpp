@@ -14,6 +14,8 @@
 #include <map>
 #include <unordered_map>
 
+#include "mesher/improve.hpp"
+
 namespace anvil::mesher {
 namespace {
 
@@ -80,20 +82,6 @@ double leastJacobian(const std::vector<Vector3d>& x, const std::array<int, 10>& 
       d[i] += 4 * L[j] * at(4 + e), d[j] += 4 * L[i] * at(4 + e);
     }
     least = std::min(least, (d[1] - d[0]).cross(d[2] - d[0]).dot(d[3] - d[0]) / straight);
-  }
-  return least;
-}
-
-/// Least Jacobian at a corner of the straight tetrahedron over the lengths of its edges there, 1 for the regular one.
-double scaledJacobian(const std::vector<Vector3d>& x, const std::array<int, 4>& c) {
-  const auto at = [&](int i) -> const Vector3d& { return x[size_t(c[size_t(i)])]; };
-  const double volume = (at(1) - at(0)).cross(at(2) - at(0)).dot(at(3) - at(0));
-  double least = 1;
-  for (int i = 0; i < 4; ++i) {
-    double lengths = 1;
-    for (int j = 0; j < 4; ++j)
-      if (j != i) lengths *= (at(j) - at(i)).norm();
-    least = std::min(least, std::sqrt(2.) * volume / lengths);
   }
   return least;
 }

@@ -97,6 +97,14 @@ private slots:
     QVERIFY(w_->preparation().header().mesh.x.size() != before);
   }
 
+  void theWheelScrollsTheDeskAndChangesNothing() {
+    w_->select("parts", "block");
+    auto* box = row<QComboBox>("element");
+    QWheelEvent turn(QPointF(5, 5), box->mapToGlobal(QPointF(5, 5)), {}, {0, -120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(box, &turn);
+    QCOMPARE(document().parts.front().second.element, std::string("quad4"));
+  }
+
   void featuresAreAddedAndTakenOut() {
     fresh();
     w_->document().edit("in space", [](model::Document& d) {

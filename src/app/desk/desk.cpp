@@ -162,6 +162,7 @@ void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
   if (row.editor == FormRow::Editor::choice) {
     auto* box = new QComboBox;
     box->addItems(row.choices), box->setCurrentText(row.text);
+    box->setFocusPolicy(Qt::StrongFocus), box->installEventFilter(this);
     connect(box, &QComboBox::textActivated, this, [this, row](const QString& t) { commit(row, t); });
     editor = box;
   } else if (row.editor == FormRow::Editor::check) {
@@ -188,6 +189,13 @@ void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
     layout->addWidget(help);
     layout->addSpacing(4);
   }
+}
+
+/// The wheel scrolls the desk; it must not change a choice that happens to pass under it.
+bool Desk::eventFilter(QObject* object, QEvent* e) {
+  if (e->type() != QEvent::Wheel || !qobject_cast<QComboBox*>(object)) return QWidget::eventFilter(object, e);
+  e->ignore();
+  return true;
 }
 
 void Desk::commit(const FormRow& row, const QString& text) {

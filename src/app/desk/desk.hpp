@@ -53,6 +53,9 @@ signals:
   void readinessAsked();
   void removed();
 
+protected:
+  bool eventFilter(QObject* object, QEvent* e) override;
+
 private:
   QStringList picked_;
   void rebuildForm();

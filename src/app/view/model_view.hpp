@@ -65,6 +65,7 @@ public:
   VtkCanvas* canvas() { return canvas_; }
   QComboBox* fieldBox() { return field_; }
   QString trouble() const { return trouble_; }
+  bool preparing() const { return !preparation_.current(); }
 
 signals:
   void facesPicked(const QStringList& names);

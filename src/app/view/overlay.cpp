@@ -451,7 +451,7 @@ void Overlay::words(QPainter& p) {
     p.setPen(theme().ink), p.drawText(box.adjusted(12, 8, -12, -8), Qt::TextWordWrap, v_.trouble_);
   } else if (x.empty()) {
     p.setPen(theme().faint);
-    p.drawText(rect(), Qt::AlignCenter, "Nothing to show yet. Add a part on the shelf, or open an example.");
+    p.drawText(rect(), Qt::AlignCenter, v_.preparing() ? "Working out the mesh …" : "Nothing to show yet. Add a part on the shelf, or open an example.");
   }
 }
 

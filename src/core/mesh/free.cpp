@@ -28,7 +28,8 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "1 " + wishes.dump() + brep;
+  const std::string all = "2 " +   // of the mesher: other meshes, other number
+                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)), static_cast<unsigned long long>(digest(all, 88172645463325252ull)));
   return key;
@@ -84,7 +85,7 @@ Json attempt(const geometry::Solid& solid, const Json& wishes, const std::string
   return j;
 }
 
-/// The mesh of these wishes, kept or made. Where an element comes out too thin or the mesher gives up, other sizes are tried.
+/// The mesh of these wishes, kept or made. Where an element comes out too thin or the mesher gives up, other sizes and smoother gradings are tried.
 Json meshed(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
   constexpr double soundEnough = 0.1;   // least scaled Jacobian
   const fs::path kept = cacheFolder() / (keyOf(solid.brep(), wishes) + ".mesh");
@@ -95,8 +96,9 @@ Json meshed(const geometry::Solid& solid, const Json& wishes, const std::string&
       return j;
     }
   Json best;
-  for (const double factor : {1., 0.86, 0.72, 0.6}) {
+  for (const auto& [factor, grading] : {std::pair{1., 0.3}, {1., 0.2}, {0.86, 0.2}, {0.7, 0.2}, {0.55, 0.2}}) {
     Json changed = wishes;
+    changed["grading"] = grading;
     for (const char* key : {"size", "smallest"}) changed[key] = wishes[key].get<double>() * factor;
     for (auto& h : changed["face sizes"]) h = h.get<double>() * factor;
     Json j = attempt(solid, changed, path, working);

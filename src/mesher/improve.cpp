@@ -1,0 +1,180 @@
+#include "mesher/improve.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace anvil::mesher {
+namespace {
+
+using Eigen::Vector3d;
+
+class Improver {
+public:
+  explicit Improver(Tetrahedra& mesh) : m_(mesh), around_(mesh.x.size()), outer_(mesh.x.size(), false) {
+    for (size_t c = 0; c < m_.cells.size(); ++c)
+      for (int n : m_.cells[c]) around_[size_t(n)].push_back(int(c));
+    for (const auto& t : m_.triangles) {
+      auto key = t.node;
+      std::sort(key.begin(), key.end());
+      skin_.insert(key);
+      for (int n : t.node) outer_[size_t(n)] = true;
+    }
+  }
+
+  bool round(double wanted) {
+    bool changed = false;
+    for (size_t c = 0, count = m_.cells.size(); c < count; ++c) {
+      if (scaledJacobian(m_.x, m_.cells[c]) >= wanted) continue;
+      changed |= divideUnderSkin(c);
+      const auto cell = m_.cells[c];
+      for (int n : cell)
+        if (!outer_[size_t(n)]) changed |= move(n);
+    }
+    return changed;
+  }
+
+private:
+  double thinnest(int node) const {
+    double least = 1;
+    for (int c : around_[size_t(node)]) least = std::min(least, scaledJacobian(m_.x, m_.cells[size_t(c)]));
+    return least;
+  }
+
+  /// To where the thinnest cell round it is thickest; with a normal, within the plane.
+  bool move(int node, const Vector3d& normal = Vector3d::Zero()) {
+    double length = 0;
+    for (int c : around_[size_t(node)])
+      for (int n : m_.cells[size_t(c)]) length = std::max(length, (m_.x[size_t(n)] - m_.x[size_t(node)]).norm());
+    double best = thinnest(node);
+    const double before = best;
+    for (double step = 0.25 * length; step > 0.01 * length;) {
+      const Vector3d from = m_.x[size_t(node)];
+      Vector3d to = from;
+      for (int i = -1; i <= 1; ++i)
+        for (int j = -1; j <= 1; ++j)
+          for (int k = -1; k <= 1; ++k) {
+            const Vector3d way(i, j, k);
+            m_.x[size_t(node)] = from + step * (way - way.dot(normal) * normal);
+            if (const double here = thinnest(node); here > best + 1e-9) best = here, to = m_.x[size_t(node)];
+          }
+      m_.x[size_t(node)] = to;
+      if (to == from) step /= 2;
+    }
+    return best > before + 1e-6;
+  }
+
+  static std::array<int, 3> key(int a, int b, int c) {
+    std::array<int, 3> k{a, b, c};
+    std::sort(k.begin(), k.end());
+    return k;
+  }
+
+  /// Where a cell has two outer sides or three, divides the edge opposite to the one that the flattest two share, where that helps.
+  bool divideUnderSkin(size_t c) {
+    const auto cell = m_.cells[c];
+    std::vector<std::pair<int, Vector3d>> outside;   // corner that faces an outer side, and the side's normal
+    for (size_t i = 0; i < 4; ++i) {
+      const int p = cell[(i + 1) % 4], q = cell[(i + 2) % 4], r = cell[(i + 3) % 4];
+      if (!skin_.count(key(p, q, r))) continue;
+      Vector3d n = (at(q) - at(p)).cross(at(r) - at(p)).normalized();
+      if (n.dot(at(cell[i]) - at(p)) > 0) n = -n;
+      outside.emplace_back(cell[i], n);
+    }
+    int a = -1, b = -1;
+    double flattest = -2;   // cosine
+    for (size_t i = 0; i < outside.size(); ++i)
+      for (size_t j = i + 1; j < outside.size(); ++j)
+        if (const double cosine = outside[i].second.dot(outside[j].second); cosine > flattest) flattest = cosine, a = outside[i].first, b = outside[j].first;
+    return a >= 0 && divide(a, b);
+  }
+
+  /// Divides an edge in its middle, and all cells round it; one on the skin only where a plane face goes through it.
+  bool divide(int a, int b) {
+    std::vector<int> ring;
+    for (int k : around_[size_t(a)])
+      if (const auto& other = m_.cells[size_t(k)]; std::find(other.begin(), other.end(), b) != other.end()) ring.push_back(k);
+    std::vector<size_t> split;   // triangles of the skin at the edge
+    if (outer_[size_t(a)] && outer_[size_t(b)])
+      for (size_t t = 0; t < m_.triangles.size(); ++t) {
+        const auto& n = m_.triangles[t].node;
+        if (std::count(n.begin(), n.end(), a) && std::count(n.begin(), n.end(), b)) split.push_back(t);
+      }
+    Vector3d normal = Vector3d::Zero();
+    if (!split.empty()) {
+      if (split.size() != 2 || m_.triangles[split[0]].face != m_.triangles[split[1]].face) return false;
+      Vector3d n[2];
+      for (size_t i = 0; i < 2; ++i) {
+        const auto& t = m_.triangles[split[i]].node;
+        n[i] = (at(t[1]) - at(t[0])).cross(at(t[2]) - at(t[0])).normalized();
+      }
+      if (n[0].dot(n[1]) < 1 - 1e-12) return false;
+      normal = n[0];
+    }
+    double before = 1;
+    for (int k : ring) before = std::min(before, scaledJacobian(m_.x, m_.cells[size_t(k)]));
+    const int fresh = int(m_.x.size());
+    m_.x.push_back((at(a) + at(b)) / 2), around_.emplace_back(), outer_.push_back(!split.empty());
+    for (int k : ring) {
+      auto half = m_.cells[size_t(k)];
+      std::replace(half.begin(), half.end(), a, fresh);
+      std::replace(m_.cells[size_t(k)].begin(), m_.cells[size_t(k)].end(), b, fresh);
+      std::erase(around_[size_t(b)], k);
+      const int added = int(m_.cells.size());
+      m_.cells.push_back(half);
+      around_[size_t(fresh)].push_back(k);
+      for (int n : half) around_[size_t(n)].push_back(added);
+    }
+    move(fresh, normal);
+    if (thinnest(fresh) <= before + 1e-6) {   // no gain: as it was
+      for (size_t i = ring.size(); i-- > 0;) {
+        for (int n : m_.cells.back()) std::erase(around_[size_t(n)], int(m_.cells.size()) - 1);
+        m_.cells.pop_back();
+        std::replace(m_.cells[size_t(ring[i])].begin(), m_.cells[size_t(ring[i])].end(), fresh, b);
+        around_[size_t(b)].push_back(ring[i]);
+      }
+      m_.x.pop_back(), around_.pop_back(), outer_.pop_back();
+      return false;
+    }
+    for (size_t t : split) {
+      auto half = m_.triangles[t];
+      auto& n = m_.triangles[t].node;
+      skin_.erase(key(n[0], n[1], n[2]));
+      std::replace(half.node.begin(), half.node.end(), a, fresh);
+      std::replace(n.begin(), n.end(), b, fresh);
+      skin_.insert(key(n[0], n[1], n[2])), skin_.insert(key(half.node[0], half.node[1], half.node[2]));
+      m_.triangles.push_back(half);
+    }
+    return true;
+  }
+
+  const Vector3d& at(int node) const { return m_.x[size_t(node)]; }
+
+  Tetrahedra& m_;
+  std::vector<std::vector<int>> around_;
+  std::vector<bool> outer_;
+  std::set<std::array<int, 3>> skin_;
+};
+
+}  // namespace
+
+double scaledJacobian(const std::vector<Vector3d>& x, const std::array<int, 4>& c) {
+  const auto at = [&](int i) -> const Vector3d& { return x[size_t(c[size_t(i)])]; };
+  const double volume = (at(1) - at(0)).cross(at(2) - at(0)).dot(at(3) - at(0));
+  double least = 1;
+  for (int i = 0; i < 4; ++i) {
+    double lengths = 1;
+    for (int j = 0; j < 4; ++j)
+      if (j != i) lengths *= (at(j) - at(i)).norm();
+    least = std::min(least, std::sqrt(2.) * volume / lengths);
+  }
+  return least;
+}
+
+void improve(Tetrahedra& mesh, double wanted) {
+  Improver improver(mesh);
+  for (int round = 0; round < 4; ++round)
+    if (!improver.round(wanted)) break;
+}
+
+}  // namespace anvil::mesher
