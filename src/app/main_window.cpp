@@ -359,6 +359,7 @@ QString MainWindow::resultsPath() const {
 }
 
 bool MainWindow::openModel(const QString& path) {
+  notice({});
   scratch_ = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs";
   QDir().mkpath(scratch_);
   try {
