@@ -66,11 +66,6 @@ void Scene::connect(Layer& l, vtkRenderer* renderer) {
 
 void Scene::setHeader(const results::Header& header) {
   header_ = header;
-  // rigid bodies are lines in one model and faces in the next: a mapper that drew the first lights the second wrongly
-  rigid_.mapper = vtkSmartPointer<vtkPolyDataMapper>::New();
-  rigid_.mapper->SetInputData(rigid_.data), rigid_.mapper->SetScalarVisibility(false);
-  rigid_.actor->SetMapper(rigid_.mapper);
-  for (auto& twin : rigid_.mirrored) twin->SetMapper(rigid_.mapper);
   outline_.clear();
   for (size_t p = 0; p < header_.mesh.parts.size(); ++p) outline_.push_back(header_.mesh.boundary(int(p)));
   findLines();
