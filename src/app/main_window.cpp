@@ -24,6 +24,8 @@
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
+#include "core/base/text.hpp"
+#include "core/checks/fit_bolt.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/model/json.hpp"
 
@@ -82,6 +84,7 @@ void MainWindow::buildPages() {
   connect(shelf_, &Shelf::picked, this, &MainWindow::select);
   connect(shelf_, &Shelf::sightChanged, view_, &ModelView::setSight);
   connect(shelf_, &Shelf::lit, view_, &ModelView::light);
+  connect(shelf_, &Shelf::touchingAsked, this, &MainWindow::showTouching);
   connect(history_, &HistoryView::selected, this, &MainWindow::select);
   connect(history_, &HistoryView::said, this, &MainWindow::notice);
   connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
@@ -228,6 +231,8 @@ void MainWindow::buildCommands() {
   command("Swept display on or off", "W", [this] { if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle(); });
   command("Colour bands on or off", "B", [this] { view_->setBands(!view_->bands()); });
   command("Touch map on or off", "T", [this] { shelf_->showMap(!shelf_->showsMap()); });
+  command("Find what touches", "K", [this] { showTouching(); });
+  command("Fit a bolt to the picked hole", "Shift+B", [this] { fitBolt(); });
   command("Mirrored display on or off", "R", [this] {
     auto* b = view_->findChild<QToolButton*>("mirrored");
     b->isHidden() ? notice("No support makes a symmetry plane: nothing to mirror at.") : b->toggle();
@@ -280,7 +285,7 @@ void MainWindow::filterCommands(const QString& text) {
   };
   things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()), things("steps", d.steps.names());
   things("motions", d.motions.names()), things("loads", d.loads.names()), things("supports", d.supports.names());
-  things("carriers", d.carriers.names()), things("springs", d.springs.names()), things("temperatures", d.temperatures.names()), things("stabilisations", d.stabilisations.names());
+  things("carriers", d.carriers.names()), things("springs", d.springs.names()), things("bolts", d.bolts.names()), things("temperatures", d.temperatures.names()), things("stabilisations", d.stabilisations.names());
   if (results_.isOpen())
     for (const auto& f : results::fieldList(results_.header())) {
       const auto name = QString::fromStdString(f.name);
@@ -302,6 +307,37 @@ void MainWindow::filterCommands(const QString& text) {
   commandList_->raise(), commandList_->show();
 }
 
+void MainWindow::fitBolt() {
+  const auto picked = shelf_->pickedFaces();
+  if (picked.isEmpty()) return notice("Pick the inside of a hole first.");
+  preparation_.whenCurrent([this, face = picked.back().toStdString()] {
+    try {
+      const auto fit = checks::fitToHole(preparation_.header().mesh, face);
+      std::string made;
+      document_.edit("a bolt in " + QString::fromStdString(face), [&](model::Document& d) { made = checks::addBolt(d, fit); });
+      select("bolts", QString::fromStdString(made));
+      notice(QString("Bolt of %1 mm through %2 hole%3. Find what touches (K) makes the contacts under its head and nut.")
+                 .arg(QString::fromStdString(shortNumber(fit.diameter))).arg(fit.holes.size()).arg(fit.holes.size() == 1 ? "" : "s"));
+    } catch (const Error& e) {
+      notice(QString::fromStdString(e.what()));
+    }
+  });
+}
+
+void MainWindow::showTouching() {
+  preparation_.whenCurrent([this] {
+    if (!touching_) {
+      touching_ = new TouchingList(document_, preparation_);
+      connect(touching_, &TouchingList::lit, view_, &ModelView::light);
+      connect(touching_, &TouchingList::picked, this, &MainWindow::select);
+      connect(touching_, &TouchingList::said, this, &MainWindow::notice);
+    }
+    showPage(1);
+    touching_->find();
+    desk_->showOther(touching_);
+  });
+}
+
 void MainWindow::notice(const QString& text) { notice_->setText(text), notice_->setToolTip(text); }
 QString MainWindow::noticeText() const { return notice_->text(); }
 
@@ -316,6 +352,7 @@ void MainWindow::select(const QString& kind, const QString& name) {
   if (kind == "motions" && d.motions.find(n)) face = first(d.motions.find(n)->on);
   if (kind == "loads" && d.loads.find(n)) face = first(d.loads.find(n)->on);
   if (kind == "carriers" && d.carriers.find(n)) face = first(d.carriers.find(n)->on);
+  if (kind == "bolts" && d.bolts.find(n)) face = first(d.bolts.find(n)->on);
   if (kind == "contacts" && d.contacts.find(n)) face = first(d.contacts.find(n)->between);
   view_->highlightFace(face);
   view_->showContact(kind == "contacts" ? name : QString());

@@ -4,6 +4,7 @@
 
 #include "app/curves/curves_page.hpp"
 #include "app/desk/desk.hpp"
+#include "app/desk/touching_list.hpp"
 #include "app/document_store.hpp"
 #include "app/history/history_view.hpp"
 #include "app/preparation.hpp"
@@ -43,6 +44,7 @@ public:
   HistoryView* history() { return history_; }
   Desk* desk() { return desk_; }
   Shelf* shelf() { return shelf_; }
+  TouchingList* touching() { return touching_; }
   CurvesPage* curves() { return curves_; }
   void showPage(int index);   ///< 0 start, 1 model, 2 curves
   int page() const;
@@ -66,6 +68,8 @@ private:
   void notice(const QString& text);
   void updateBar();
   void showReadiness();
+  void showTouching();
+  void fitBolt();
   void startRun(bool resume);
   QString geometryFile();
   void askForGeometry();
@@ -77,6 +81,7 @@ private:
   ResultStore results_;
   RunControl run_;
   StartPage* start_;
+  TouchingList* touching_ = nullptr;
   ModelView* view_;
   HistoryView* history_;
   Desk* desk_;

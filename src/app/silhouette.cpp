@@ -54,14 +54,23 @@ Points pointsOf(const model::Feature& f, const model::Quantities& q) {
     return v.size() == 3 ? Vector3d(v[0], v[1], v[2]) : Vector3d(0, 0, 0);
   };
   Points points;
-  if (f.box) {
-    const Vector3d at = point(f.box->at), size = point(f.box->size);
+  if (f.box || f.plate) {
+    const Vector3d at = point(f.box ? f.box->at : f.plate->at), size = point(f.box ? f.box->size : f.plate->size);
     for (int i = 0; i < 8; ++i) points.push_back(at + size.cwiseProduct(Vector3d(i & 1, i >> 1 & 1, i >> 2)));
   } else if (f.ball) {
     const double r = q(f.ball->radius, Kind::length, "");
     for (int i = 0; i < 16; ++i)
       for (int k = 0; k <= 8; ++k)
         points.push_back(point(f.ball->center) + r * Vector3d(std::sin(k * std::numbers::pi / 8) * std::cos(i * std::numbers::pi / 8), std::sin(k * std::numbers::pi / 8) * std::sin(i * std::numbers::pi / 8), std::cos(k * std::numbers::pi / 8)));
+  } else if (f.bolt) {   // shank and the two heads, as one hull
+    const Vector3d a = point(f.bolt->from), b = point(f.bolt->to), axis = (b - a).normalized(), one = axis.unitOrthogonal(), two = axis.cross(one);
+    const double d = q(f.bolt->diameter, Kind::length, "");
+    for (int i = 0; i < 16; ++i)
+      for (const auto& end : {Vector3d(a - 0.7 * d * axis), a, b, Vector3d(b + 0.7 * d * axis)}) points.push_back(end + 0.8 * d * (std::cos(i * std::numbers::pi / 8) * one + std::sin(i * std::numbers::pi / 8) * two));
+  } else if (f.profile && f.extrude) {
+    const double from = q(f.extrude->from, Kind::length, ""), depth = q(f.extrude->depth, Kind::length, "");
+    for (const auto& c : geometry::closedPath(*f.profile, q, ""))
+      for (const double z : {from, from + depth}) points.emplace_back(c.a.x(), c.a.y(), z);
   } else if (f.cylinder || f.tube) {
     const Vector3d a = point(f.cylinder ? f.cylinder->from : f.tube->from), b = point(f.cylinder ? f.cylinder->to : f.tube->to), axis = (b - a).normalized();
     const double r = q(f.cylinder ? f.cylinder->radius : f.tube->outer, Kind::length, "");

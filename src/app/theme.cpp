@@ -98,6 +98,7 @@ QColor laneColor(const QString& kind) {
   if (kind == "contacts") return QColor("#2B7F74");
   if (kind == "carriers" || kind == "springs") return QColor("#5A6B3C");
   if (kind == "temperatures") return QColor("#B8862D");
+  if (kind == "bolts") return QColor("#3F5E73");
   return QColor("#8A7A4A");
 }
 

@@ -6,6 +6,7 @@
 #include <random>
 
 #include "small_runs.hpp"
+#include "tangents.hpp"
 #include "core/base/error.hpp"
 #include "core/contact/rotation.hpp"
 #include "core/model/json.hpp"
@@ -41,47 +42,6 @@ const char* const block = R"({
               "twist": {"between": ["top"], "along": "turn z", "stiffness": 70}, "lean": {"between": ["tip"], "along": "z", "stiffness": 12}},
   "loads": {"pull": {"on": "tip", "kind": "force", "along": [1, 2, 0], "course": 30}, "twist": {"on": "top", "kind": "moment", "along": [1, 2, 3], "course": 25}}
 })";
-
-/// Worst difference between tangent and central differences, over the largest entry of a column.
-double tangentError(const std::string& text, double turn) {
-  auto p = analysis::lower(model::parse(text));
-  const analysis::Constraints constraints(*p, 0);
-  analysis::Assembly assembly(*p);
-  assembly.setConstraints(constraints);
-  std::mt19937 gen(3);
-  std::uniform_real_distribution<double> noise(-0.05, 0.05);
-  VectorXd u(p->dofs()), before = VectorXd::Zero(p->dofs());
-  for (auto& v : u) v = noise(gen);
-  for (int d = 0; d < p->dofs(); ++d)
-    if (p->isTurn(d)) u[d] = turn * (0.4 + 8 * noise(gen));
-  for (int d = p->bodyEnd(); d < p->dofs(); ++d) u[d] *= 0.02;
-  analysis::Moment m;
-  m.before = &before, m.time = 0.5, m.size = 0.5, m.stepShare = 0.5;
-  assembly.evaluate(u, m, true, true, false, nullptr);
-  const auto pattern = assembly.pattern();
-  const auto values = assembly.values();
-  const double h = 1e-6;
-  double worst = 0;
-  for (int d = 0; d < p->dofs(); ++d) {
-    const int e = constraints.equation(d);
-    if (e < 0) continue;
-    VectorXd plus = u, minus = u;
-    plus[d] += h, minus[d] -= h;
-    assembly.evaluate(plus, m, false, false, false, nullptr);
-    const VectorXd high = assembly.residual();
-    assembly.evaluate(minus, m, false, false, false, nullptr);
-    const VectorXd slope = (high - assembly.residual()) / (2 * h);
-    double scale = 0, off = 0;
-    for (int r = 0; r < p->dofs(); ++r)
-      if (const int er = constraints.equation(r); er >= 0) {
-        const int at = pattern.find(er, e);
-        scale = std::max(scale, std::abs(slope[r]));
-        off = std::max(off, std::abs(slope[r] - (at < 0 ? 0 : values[size_t(at)])));
-      }
-    worst = std::max(worst, off / scale);
-  }
-  return worst;
-}
 
 std::string refusal(const std::string& text) {
   try {

@@ -92,6 +92,7 @@ QObject* makeDeskTest();
 QObject* makeReviewTest();
 QObject* makeSolidTest();
 QObject* makeGeometryTest();
+QObject* makeJointTest();
 QObject* makeDisplayTest();
 
 }  // namespace anvil::app

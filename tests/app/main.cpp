@@ -14,7 +14,7 @@ int main(int argc, char** argv) {
   QApplication::setApplicationName("unyielding-anvil");
   applyTheme(application, false);
   int failed = 0;
-  for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeGeometryTest, makeDisplayTest}) {
+  for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeGeometryTest, makeJointTest, makeDisplayTest}) {
     const std::unique_ptr<QObject> test(make());
     failed += QTest::qExec(test.get(), argc, argv);
   }

@@ -56,6 +56,51 @@ const Solid::Face& faceOf(const Solid& s, const std::string& name) {
   return s.faces().front();
 }
 
+TEST(SolidShape, PlatesHaveTheirPatternOfHoles) {
+  const auto s = built(R"([{"plate": {"size": [60, 40, 5], "holes": {"at": [[10, 10]], "radius": 3, "pitch": [20, 20], "count": [3, 2]}}, "name": "p"}])");
+  EXPECT_NEAR(s.volume(), 60 * 40 * 5 - 6 * pi * 9 * 5, 1e-6);
+  EXPECT_NEAR(areaOf(s, "p.hole 6"), 2 * pi * 3 * 5, 1e-6);
+  EXPECT_NEAR(faceOf(s, "p.hole 6").centre.x(), 50, 1e-6);
+  EXPECT_NEAR(faceOf(s, "p.hole 6").centre.y(), 30, 1e-6);
+  EXPECT_SAYS(fault(R"([{"plate": {"size": [60, 40, 5], "holes": {"at": [[90, 10]], "radius": 3}}}])"), "beside the plate");
+}
+
+TEST(SolidShape, BoltsAreOneBodyWithNamedSeats) {
+  const auto s = built(R"([{"bolt": {"from": [0, 0, 20], "to": [0, 0, 0], "diameter": 8, "washer": 1.5}}])");
+  EXPECT_NEAR(s.volume(), pi * (16 * 20 + 2 * 7.6 * 7.6 * 1.5 + 2 * 6.4 * 6.4 * 5.6), 1e-6);
+  EXPECT_NEAR(areaOf(s, "bolt.shank"), 2 * pi * 4 * 20, 1e-6);
+  EXPECT_NEAR(areaOf(s, "bolt.head seat"), pi * (7.6 * 7.6 - 16), 1e-6);
+  EXPECT_NEAR(faceOf(s, "bolt.head seat").centre.z(), 20, 1e-9);
+  EXPECT_NEAR(faceOf(s, "bolt.nut seat").centre.z(), 0, 1e-9);
+  const auto plain = built(R"([{"bolt": {"from": [0, 0, 20], "to": [0, 0, 0], "diameter": 8}}])");
+  EXPECT_NEAR(areaOf(plain, "bolt.nut seat"), pi * (6.4 * 6.4 - 16), 1e-6);
+  EXPECT_SAYS(fault(R"([{"bolt": {"from": [0, 0, 20], "to": [0, 0, 0], "diameter": 8, "head": 7}}])"), "no wider than the shank");
+}
+
+TEST(SolidShape, ProfilesArePulledAndTurned) {
+  const std::string angle = R"("profile": {"start": [0, 0], "path": [{"line": [30, 0], "name": "foot"}, {"line": [30, 4]}, {"line": [4, 4], "fillet": 3, "name": "step"}, {"line": [4, 20]}, {"line": [0, 20], "name": "tip"}]})";
+  const auto pulled = built("[{" + angle + R"(, "extrude": {"from": -5, "depth": 10}, "name": "a"}])");
+  EXPECT_NEAR(pulled.volume(), 10 * (30 * 4 + 4 * 16 + 9 * (1 - pi / 4)), 1e-6);
+  EXPECT_NEAR(areaOf(pulled, "a.foot"), 300, 1e-6);
+  EXPECT_NEAR(faceOf(pulled, "a.front").centre.z(), -5, 1e-9);
+  EXPECT_NEAR(faceOf(pulled, "a.back").centre.z(), 5, 1e-9);
+  const std::string ring = R"("profile": {"start": [10, 0], "path": [{"line": [14, 0]}, {"line": [14, 6], "name": "outside"}, {"line": [10, 6]}, {"line": [10, 0]}]})";
+  EXPECT_NEAR(built("[{" + ring + R"(, "revolve": {"angle": 360}, "name": "r"}])").volume(), pi * (196 - 100) * 6, 1e-6);
+  const auto quarter = built("[{" + ring + R"(, "revolve": {"from": 90, "angle": 90}, "name": "r"}])");
+  EXPECT_NEAR(quarter.volume(), pi * 96 * 6 / 4, 1e-6);
+  EXPECT_LT(faceOf(quarter, "r.outside").centre.x(), 0) << "it begins at z and goes on to -x";
+  EXPECT_GT(faceOf(quarter, "r.outside").centre.z(), 0);
+  EXPECT_SAYS(fault("[{" + ring + R"(, "name": "r"}])"), "either extruded or revolved");
+}
+
+TEST(SolidShape, AHalfIsWhatLiesBehindThePlane) {
+  const auto s = built(R"([{"ball": {"radius": 10}, "name": "b"}, {"half": {"at": [0, 0, 4], "normal": [0, 0, 1]}, "name": "h"}])");
+  EXPECT_NEAR(s.volume(), 4. / 3 * pi * 1000 - pi * 36 * (30 - 6) / 3, 1e-5);
+  EXPECT_NEAR(areaOf(s, "h.cut"), pi * 84, 1e-6);
+  EXPECT_GT(areaOf(s, "b.surface"), 0);
+  EXPECT_SAYS(fault(R"([{"ball": {"radius": 10}}, {"half": {"at": [0, 0, 14], "normal": [0, 0, 1]}}])"), "cuts nothing away");
+}
+
 TEST(SolidShape, PrimitivesHaveTheirVolumesAreasAndFaces) {
   const auto box = built(R"({"box": {"at": [1, 2, 3], "size": [40, 20, "=t"]}})");
   EXPECT_NEAR(box.volume(), 8000, 1e-8);

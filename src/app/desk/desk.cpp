@@ -213,6 +213,11 @@ void Desk::commit(const FormRow& row, const QString& text) {
   editing_ = false;
 }
 
+void Desk::showOther(QWidget* page) {
+  if (pages_->indexOf(page) < 0) pages_->addWidget(page);
+  pages_->setCurrentWidget(page);
+}
+
 void Desk::showReadiness(const checks::Report& report) {
   if (list_) pages_->removeWidget(list_), list_->deleteLater();
   list_ = new QWidget(pages_);

@@ -40,6 +40,8 @@ public:
   void showThing(const QString& kind, const QString& name);
   void showMonitor();
   void showReadiness(const checks::Report& report);
+  /// Another page of the desk, owned by it from then on.
+  void showOther(QWidget* page);
   const QString& kind() const { return kind_; }
   const QString& name() const { return name_; }
   Monitor* monitor() { return monitor_; }

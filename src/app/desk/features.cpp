@@ -41,7 +41,7 @@ model::Point written(const Vector3d& x) { return {x.x(), x.y(), x.z()}; }
 
 }  // namespace
 
-QStringList featureKinds() { return {"box", "cylinder", "tube", "ball", "hole", "fillet", "chamfer"}; }
+QStringList featureKinds() { return {"box", "plate", "cylinder", "tube", "ball", "profile", "bolt", "hole", "half", "fillet", "chamfer"}; }
 
 void addFeature(model::Document& d, const std::string& name, const QString& kind, const QStringList& picked) {
   auto* part = d.parts.find(name);
@@ -55,6 +55,25 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
   model::Feature f;
   if (kind == "box") f.box = first ? model::BoxFeature{{}, written(size)} : model::BoxFeature{written({middle.x() - size.x() / 6, foot.y(), low.z()}), written({size.x() / 3, size.y(), size.z()})};
   if (kind == "cylinder") f.cylinder = model::CylinderFeature{written(foot), written(head), r};
+  if (kind == "plate") {
+    const Vector3d at = first ? Vector3d::Zero() : Vector3d(low.x(), foot.y(), low.z());
+    const double w = std::min(size.x(), size.y());
+    f.plate = model::PlateFeature{written(at), written({size.x(), size.y(), std::round(w) / 5}), {{{w / 4, w / 4}}, w / 12, {size.x() - w / 2, size.y() - w / 2}, {2, 2}}};
+  }
+  if (kind == "profile") {   // an angle, to begin with
+    const double w = std::round(size.x() / 2), t = std::round(w) / 6;
+    f.profile = model::Profile{};
+    f.profile->start = {foot.x(), foot.y()};
+    for (const auto& [x, y] : {std::pair{w, 0.}, {w, t}, {t, t}, {t, w}, {0., w}}) {
+      model::PathPiece piece;
+      piece.line = {foot.x() + x, foot.y() + y};
+      f.profile->path.push_back(piece);
+    }
+    f.extrude = model::Extrude{};
+    f.extrude->from = low.z(), f.extrude->depth = size.z();
+  }
+  if (kind == "bolt") f.bolt = model::BoltFeature{written(head), written(foot), r, {}, {}, 0};
+  if (kind == "half") f.half = model::HalfFeature{written(middle), {1, 0, 0}};
   if (kind == "tube") f.tube = model::TubeFeature{written(foot), written(head), r / 2, r};
   if (kind == "ball") f.ball = model::BallFeature{written(foot), r};
   if (kind == "hole") {

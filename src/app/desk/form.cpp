@@ -32,6 +32,7 @@ template <class D, class F> void withList(D& d, const QString& kind, const F& f)
   else if (kind == "temperatures") f(d.temperatures);
   else if (kind == "carriers") f(d.carriers);
   else if (kind == "springs") f(d.springs);
+  else if (kind == "bolts") f(d.bolts);
   else if (kind == "stabilisations") f(d.stabilisations);
 }
 
@@ -205,6 +206,7 @@ std::vector<FormSection> describeThing(const Document& document, const QString& 
     describer("note", d.note, "A remark.");
     describer("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric", "solid"}});
     describer("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
+    describer("fineness", d.fineness, "Of all meshes at once: draft is coarse and quick, fine is for the last word.", Choice{{"draft", "usual", "fine"}});
     if (d.space.starts_with("plane")) describer("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
     if (!d.parameters.empty()) sections.push_back({"Parameters", {}});
     for (auto& [n, e] : d.parameters) {
@@ -268,7 +270,8 @@ void renameThing(Document& d, const QString& kind, const QString& from, const QS
     for (auto& [n, s] : d.stabilisations) follow(s.on);
     for (auto& [n, t] : d.temperatures) follow(t.on);
     for (auto& [n, c] : d.carriers) follow(c.on);
-    for (auto& [n, r] : d.regions) follow(r.edges);
+    for (auto& [n, b] : d.bolts) follow(b.on);
+    for (auto& [n, r] : d.regions) follow(r.edges), follow(r.cylinderOf), follow(r.tangentTo), follow(r.of);
     for (auto& [n, w] : d.watch)
       if (w.part == old) w.part = fresh;
   }
@@ -280,6 +283,7 @@ void renameThing(Document& d, const QString& kind, const QString& from, const QS
     for (auto& [n, m] : d.motions) course(m.course);
     for (auto& [n, l] : d.loads) course(l.course);
     for (auto& [n, t] : d.temperatures) course(t.rise);
+    for (auto& [n, b] : d.bolts) course(b.force), course(b.shortening);
     for (auto& [n, c] : d.contacts) {
       course(c.interference), follow(c.during);
       if (c.start.resolveOver == old) c.start.resolveOver = fresh;

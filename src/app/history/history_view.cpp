@@ -101,6 +101,22 @@ void HistoryView::rebuild() {
   };
   for (const auto& [n, m] : d.motions) add("motions", n, &m.course, nullptr, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
   for (const auto& [n, l] : d.loads) add("loads", n, &l.course, nullptr, loadKind(l));
+  for (const auto& [n, b] : d.bolts) {
+    add("bolts", n, &b.force, nullptr, Kind::force);
+    auto& lane = lanes_.back();
+    bool tightened = false;
+    for (int i = 0; i < lane.cells.size(); ++i) {   // it keeps its length wherever no force is given
+      const auto step = steps_[i].toStdString();
+      const auto* drawn = b.shortening.stages.find(step);
+      const bool off = lane.cells[i] == "off", given = !lane.cells[i].isEmpty() && lane.cells[i] != "hold" && !off;
+      if (given) lane.cells[i] = "tighten " + lane.cells[i];
+      else if (drawn && drawn->value.given()) lane.cells[i] = "shorten " + cellWords(b.shortening, step, size_t(i));
+      else if (off) lane.cells[i] = "slack";
+      else lane.cells[i] = tightened ? "hold" : QString();
+      tightened |= given || drawn;
+      lane.active[size_t(i)] = !lane.cells[i].isEmpty();
+    }
+  }
   for (const auto& [n, t] : d.temperatures) add("temperatures", n, &t.rise, nullptr, Kind::number);
   for (const auto& [n, c] : d.contacts) add("contacts", n, c.interference.given() ? &c.interference : nullptr, &c.during, Kind::length);
   for (const auto& [n, s] : d.supports) add("supports", n, nullptr, &s.during, Kind::length);

@@ -42,6 +42,7 @@ template <class F> void eachCourse(Document& d, const F& f) {
   for (auto& [n, m] : d.motions) f(m.course, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
   for (auto& [n, l] : d.loads) f(l.course, loadKind(l));
   for (auto& [n, t] : d.temperatures) f(t.rise, Kind::number);
+  for (auto& [n, b] : d.bolts) f(b.force, Kind::force), f(b.shortening, Kind::length);
   for (auto& [n, c] : d.contacts) f(c.interference, Kind::length);
 }
 
@@ -108,6 +109,7 @@ void setCell(Course& c, const std::string& step, size_t index, const QString& te
 Course* courseOf(Document& d, const QString& kind, const QString& name) {
   const auto n = name.toStdString();
   if (kind == "motions") return d.motions.find(n) ? &d.motions.find(n)->course : nullptr;
+  if (kind == "bolts") return d.bolts.find(n) ? &d.bolts.find(n)->force : nullptr;
   if (kind == "temperatures") return d.temperatures.find(n) ? &d.temperatures.find(n)->rise : nullptr;
   if (kind == "loads") return d.loads.find(n) ? &d.loads.find(n)->course : nullptr;
   if (kind == "contacts") return d.contacts.find(n) ? &d.contacts.find(n)->interference : nullptr;

@@ -171,6 +171,7 @@ void Card::acting(QPainter& p) {
   if (kind == "supports" && d.supports.find(n)) about = "holds " + words(d.supports.find(n)->fix);
   if (kind == "motions" && d.motions.find(n)) about = words(d.motions.find(n)->on);
   if (kind == "carriers" && d.carriers.find(n)) about = QString::fromStdString(d.carriers.find(n)->hold) + " on " + words(d.carriers.find(n)->on);
+  if (kind == "bolts" && d.bolts.find(n)) about = words(d.bolts.find(n)->on);
   if (kind == "springs" && d.springs.find(n)) about = words(d.springs.find(n)->between);
   if (kind == "temperatures" && d.temperatures.find(n)) about = words(d.temperatures.find(n)->on);
   if (kind == "stabilisations" && d.stabilisations.find(n)) about = words(d.stabilisations.find(n)->on);
@@ -288,6 +289,11 @@ void Shelf::add(const QString& kind) {
       t.rise.value = 50;
     }
     if (kind == "carriers") fresh(d.carriers, "carrier").on = firstEdge();
+    if (kind == "bolts") {
+      auto& b = fresh(d.bolts, "bolt");
+      b.on = firstEdge();
+      if (!d.steps.empty()) b.force.stages(d.steps.front().first) = {model::How::ramp, model::Entry("10 kN")};
+    }
     if (kind == "springs") {
       auto& s = fresh(d.springs, "spring");
       if (!d.carriers.empty()) s.between = {d.carriers.front().first};
@@ -320,6 +326,12 @@ void Shelf::rebuild() {
     plus->setText("+"), plus->setToolTip(hint), plus->setObjectName("add-" + kind);
     connect(plus, &QToolButton::clicked, this, [this, kind] { add(kind); });
     row->addWidget(label), row->addStretch();
+    if (kind == "contacts") {
+      auto* find = new QToolButton(head);
+      find->setText("Find"), find->setObjectName("findContacts"), find->setToolTip("Find faces that touch, and make contacts of them (K)");
+      connect(find, &QToolButton::clicked, this, &Shelf::touchingAsked);
+      row->addWidget(find);
+    }
     if (kind == "contacts" && !names.empty()) addMapButton(head, row);
     row->addWidget(plus);
     list_->addWidget(head);
@@ -346,6 +358,7 @@ void Shelf::rebuild() {
   section("MOTIONS", "motions", d.motions.names(), "Add a motion");
   section("LOADS", "loads", d.loads.names(), "Add a load");
   section("SUPPORTS", "supports", d.supports.names(), "Add a support");
+  if (d.space == "solid") section("BOLTS", "bolts", d.bolts.names(), "Add a bolt: cuts the shank that is picked, tightens it and holds it");
   section("CARRIERS", "carriers", d.carriers.names(), "Add a carrier: a point that a face follows, for forces, moments and springs");
   section("SPRINGS", "springs", d.springs.names(), "Add a spring or dashpot");
   section("TEMPERATURES", "temperatures", d.temperatures.names(), "Add a temperature change");

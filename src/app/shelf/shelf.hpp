@@ -55,6 +55,7 @@ public:
   QLineEdit* search() { return search_; }
   /// Faces that something added next is to act on.
   void setPickedFaces(const QStringList& names) { pickedFaces_ = names; }
+  const QStringList& pickedFaces() const { return pickedFaces_; }
   QList<Card*> cards() const { return cards_; }
   /// Contacts as a map, parts by parts, instead of cards.
   void showMap(bool on);
@@ -62,6 +63,7 @@ public:
   TouchMap* touchMap() { return map_; }
 
 signals:
+  void touchingAsked();
   void picked(const QString& kind, const QString& name);
   void sightChanged(int index, Sight sight);
   void lit(const QStringList& faces, const std::vector<int>& parts);

@@ -6,11 +6,13 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numbers>
 
 #include "app/theme.hpp"
 #include "app/view/model_view.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/mesh/select.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {
@@ -296,6 +298,30 @@ void Overlay::symbols(QPainter& p) {
     const size_t every = std::max<size_t>(1, ends.size() / 24);
     for (size_t i = 0; i < ends.size(); i += every) p.drawLine(at, ends[i]);
     p.setPen(QPen(theme().raised, 1.5)), p.setBrush(c), p.drawEllipse(at, 5, 5);
+  }
+  for (const auto& [name, b] : d.bolts) {  // the axis, a ring where the shank is cut, arrows that draw it together
+    const QColor c = laneColor("bolts");
+    std::vector<mesh::Facet> shank;
+    for (const auto& on : b.on)
+      if (const auto* face = mesh.face(on)) shank.insert(shank.end(), face->facets.begin(), face->facets.end());
+    const auto round = mesh::cylinderOf(mesh, shank);
+    if (shank.empty() || !round.fits() || v_.isHidden(mesh.blocks[size_t(shank.front().block)].part)) continue;
+    double half = 0;
+    for (int n : mesh.nodesOf(shank)) half = std::max(half, std::abs(round.axis.dot(mesh.x[size_t(n)] - round.centre)));
+    const double share = b.cut.number.value_or(0.5);
+    const Eigen::Vector3d u = round.axis.unitOrthogonal(), v = round.axis.cross(u), at = round.centre + (2 * share - 1) * half * round.axis;
+    QPolygonF ring;
+    for (int k = 0; k <= 32; ++k) ring << v_.canvas_->toScreen(at + 1.25 * round.radius * (std::cos(k * std::numbers::pi / 16) * u + std::sin(k * std::numbers::pi / 16) * v));
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(theme().raised, 4)), p.drawPolyline(ring);
+    p.setPen(QPen(c, 2)), p.drawPolyline(ring);
+    const QPointF middle = v_.canvas_->toScreen(at), way = onScreen(round.axis), side(-way.y(), way.x());
+    for (const double end : {-1., 1.}) {
+      const QPointF tail = v_.canvas_->toScreen(at + end * 1.6 * half * round.axis), tip = middle + (tail - middle) * 0.45, back = end * way;
+      p.setPen(QPen(theme().raised, 4)), p.drawLine(tail, tip);
+      p.setPen(QPen(c, 2)), p.drawLine(tail, tip);
+      p.setBrush(c), p.drawPolygon(QPolygonF{tip, tip + 9 * back + 4 * side, tip + 9 * back - 4 * side}), p.setBrush(Qt::NoBrush);
+    }
   }
   for (const auto& [name, s] : d.supports) {
     const QColor c = laneColor("supports");

@@ -229,6 +229,7 @@ const std::vector<VerifyCase>& verifyCases() {
       {"C9", "ring crushed flat, solid", true, caseC9Solid},      {"C10", "shaft turned in its fit, solid", true, caseC10Solid},
       {"X1", "billet upset between platens", true, caseX1},
       {"X2", "rubber block under a cylinder", true, caseX2},
+      {"B1", "bolted joint pulled until it opens", false, caseB1}, {"B2", "bolts tightened in turn", false, caseB2},
       {"X3", "strip drawn round a die radius", true, caseX3},
       {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;

@@ -223,6 +223,7 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
   }
   Stopwatch watch{timing.assembly};
   for (const auto& carrier : p_.carriers) carrierParts(p_, carrier, u, tangent, parts);
+  for (const auto& bolt : p_.bolts) boltParts(p_, bolt, u, moment, tangent, parts);
   for (const auto& spring : p_.springs) springParts(p_, spring, u, *moment.before, moment.size, tangent, parts);
   addParts(parts, tangent, du);
 }

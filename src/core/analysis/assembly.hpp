@@ -30,6 +30,7 @@ struct Moment {
   Instant time = 0;
   double size = 1, stepShare = 1, stepTime = 1;
   int step = 0;
+  const VectorXd* stepStart = nullptr;       ///< displacements at the step's start
   const VectorXd* before = nullptr;          ///< displacements at the increment's start
   const VectorXd* releasedForce = nullptr;   ///< reactions let go at the step's start; they fade over the step
 };

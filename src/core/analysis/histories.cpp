@@ -53,6 +53,8 @@ std::vector<std::string> historyNames(const Problem& p) {
     if (p.dim() == 3) perAxis(prefix + "turn "), perAxis(prefix + "moment ");
     else names.push_back(prefix + "turn"), names.push_back(prefix + "moment");
   }
+  for (const auto& b : p.bolts)
+    for (const char* what : {"force", "shear force", "bending moment", "shortening"}) names.push_back("bolts/" + b.name + "/" + what);
   for (size_t b = 0; b < p.rigid.size(); ++b) {   // rigid parts that loads or contact may move
     const auto& body = p.bodies[b];
     if (!movesFreely(p, int(b))) continue;
@@ -130,6 +132,10 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
   for (const auto& carrier : p.carriers) {
     const auto r = carrierResultant(p, carrier, u);
     bodyRow(carrier.body, &r);
+  }
+  for (const auto& b : p.bolts) {
+    const auto r = boltResultant(p, b, u);
+    row.insert(row.end(), {r.force, r.shear, r.bending, r.shortening});
   }
   for (size_t b = 0; b < p.rigid.size(); ++b)
     if (movesFreely(p, int(b))) bodyRow(int(b), nullptr);

@@ -7,6 +7,7 @@
 #include "core/geometry/solid.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
+#include "core/mesh/select.hpp"
 
 namespace anvil::analysis {
 namespace {
@@ -40,6 +41,7 @@ std::unique_ptr<Problem> Lowering::run() {
   rigidBodies();
   carriers();
   springs();
+  bolts();
   contacts();
   motions();
   loads();
@@ -225,6 +227,26 @@ static std::vector<double> sizesOnFaces(const model::Part& part, const geometry:
   return sizes;
 }
 
+/// What the document's fineness makes of element lengths, and of edges round a circle.
+static std::pair<double, int> fineness(const Document& d) {
+  if (d.fineness == "draft") return {1.6, 6};
+  if (d.fineness == "fine") return {0.6, 20};
+  return {1., 12};
+}
+
+/// Mapped blocks and their layers, coarser or finer than they are written.
+static void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, double factor) {
+  if (factor == 1) return;
+  const auto fewer = [&](int n) { return n ? std::max(1, int(std::lround(n / factor))) : 0; };
+  for (auto& b : blocks) {
+    b.size *= factor;
+    for (auto& n : b.count) n = fewer(n);
+    for (auto& side : b.sides)
+      for (auto& curve : side) curve.count = fewer(curve.count);
+  }
+  sweep.count = fewer(sweep.count);
+}
+
 /// A part built of features, filled with tetrahedra.
 static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path, const mesh::Working& working) {
   const auto& [name, part] = d.parts[size_t(index)];
@@ -235,7 +257,8 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
   const auto solid = geometry::solid(part, q, d.home.folder, path);
   const double size = q.orElse(part.mesh.size, Kind::length, 0, path + "/mesh/size");
   if (part.mesh.size.given() && !(size > 0)) throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
-  mesh::addFree(mesh, index, solid, {size, sizesOnFaces(part, solid, q, path + "/sizes")}, path,
+  const auto [factor, perCircle] = fineness(d);
+  mesh::addFree(mesh, index, solid, {size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle}, path,
                 [&, part = name](const std::string& stage) { return !working || working(stage.empty() ? stage : part + ": " + stage); });
 }
 
@@ -251,19 +274,81 @@ mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working
       addSolid(mesh, int(i), d, q, path, working);
       continue;
     }
-    mesh::addPart(mesh, int(i), part.element, geometry::blocks(part, q, path), geometry::sweep(part, q, path), geometry::placement(part, q, mesh.dim == 3, path), path);
+    auto blocks = geometry::blocks(part, q, path);
+    auto sweep = geometry::sweep(part, q, path);
+    scale(blocks, sweep, fineness(d).first);
+    mesh::addPart(mesh, int(i), part.element, blocks, sweep, geometry::placement(part, q, mesh.dim == 3, path), path);
   }
   if (d.space == "axisymmetric")
     for (const auto& x : mesh.x)
       if (x.x() < -1e-9) throw Error("a part reaches to negative radius", "parts", "In axisymmetric models the first coordinate is the radius.");
+  cutBolts(mesh, d, q);
   return mesh;
+}
+
+/// What a region's rules find.
+static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
+  std::vector<mesh::Facet> result;
+  const bool any = !region.cylinderOf.empty() || !region.tangentTo.empty() || region.plane || region.box;
+  if (!any) return result;
+  if (mesh.dim != 3) throw Error("regions are found by rule in solid models only", path, "Name the edges.");
+  const Quantities q(d);
+  const auto add = [&](const std::vector<mesh::Facet>& more) { result.insert(result.end(), more.begin(), more.end()); };
+  const auto addFaces = [&](const std::vector<std::string>& faces) {
+    for (const auto& name : faces) add(mesh.face(name)->facets);
+  };
+  for (const auto& name : region.cylinderOf) {
+    const auto faces = mesh::facesOnCylinder(mesh, facetsOf({name}, d, mesh, path + "/cylinder of"));
+    if (faces.empty()) throw Error("'" + name + "' is no cylinder", path + "/cylinder of", "Name a round face.");
+    addFaces(faces);
+  }
+  for (const auto& name : region.tangentTo) addFaces(mesh::facesTangentTo(mesh, facetsOf({name}, d, mesh, path + "/tangent to")));
+  std::vector<int> parts;
+  for (const auto& name : region.of) {
+    const int part = partIndex(d, name);
+    if (part < 0 || d.parts[size_t(part)].second.rigid) throw Error("there is no deformable part '" + name + "'", path + "/of", "Parts: " + inProse(d.parts.names()) + ".");
+    parts.push_back(part);
+  }
+  if (parts.empty())
+    for (size_t i = 0; i < mesh.parts.size(); ++i) parts.push_back(int(i));
+  const auto vector = [&](const std::vector<model::Entry>& v, Kind kind, const std::string& place) {
+    const auto x = q.list(v, kind, place);
+    if (x.size() != 3) throw Error("three values are needed", place, "Write [x, y, z].");
+    return Vector3d(x[0], x[1], x[2]);
+  };
+  if (region.plane) {
+    const std::string place = path + "/plane";
+    Vector3d low = Vector3d::Constant(1e300), high = -low;
+    for (const auto& x : mesh.x) low = low.cwiseMin(x), high = high.cwiseMax(x);
+    const Vector3d normal = vector(region.plane->normal, Kind::number, place + "/normal");
+    if (normal.norm() == 0) throw Error("the normal is zero", place + "/normal", "Write [0, 0, 1] for a plane across z.");
+    const double within = q.orElse(region.plane->within, Kind::length, (high - low).norm() / 100, place + "/within");
+    const auto found = mesh::facetsInPlane(mesh, parts, vector(region.plane->at, Kind::length, place + "/at"), normal, within);
+    if (found.empty()) throw Error("no face lies in the plane", place, "Check the point and normal, or allow more distance by \"within\".");
+    add(found);
+  }
+  if (region.box) {
+    const auto found = mesh::facetsInBox(mesh, parts, vector(region.box->from, Kind::length, path + "/box/from"), vector(region.box->to, Kind::length, path + "/box/to"));
+    if (found.empty()) throw Error("no face lies in the box", path + "/box", "Check its corners: the faces must lie inside with all their elements.");
+    add(found);
+  }
+  // each once
+  std::sort(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) { return std::tie(a.block, a.cell, a.side) < std::tie(b.block, b.cell, b.side); });
+  result.erase(std::unique(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) { return a.block == b.block && a.cell == b.cell && a.side == b.side; }), result.end());
+  return result;
 }
 
 std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
   std::vector<mesh::Facet> result;
   for (const auto& name : names) {
     if (const auto* region = d.regions.find(name)) {
-      const auto more = facetsOf(region->edges, d, mesh, "regions/" + name + "/edges");
+      auto more = facetsByRule(*region, d, mesh, "regions/" + name);
+      if (!region->edges.empty() || more.empty()) {
+        const auto named = facetsOf(region->edges, d, mesh, "regions/" + name + "/edges");
+        const auto known = [&](const mesh::Facet& f) { return std::any_of(more.begin(), more.end(), [&](const mesh::Facet& g) { return f.block == g.block && f.cell == g.cell && f.side == g.side; }); };
+        if (more.empty()) more = named;
+        else std::copy_if(named.begin(), named.end(), std::back_inserter(more), [&](const mesh::Facet& f) { return !known(f); });
+      }
       result.insert(result.end(), more.begin(), more.end());
     } else if (const auto* face = mesh.face(name)) {
       result.insert(result.end(), face->facets.begin(), face->facets.end());

@@ -46,6 +46,8 @@ private:
   /// Share of the facets' undeformed area that belongs to each node.
   std::vector<double> nodalShares(const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes) const;
   void springs();
+  void bolts();
+  std::vector<BoltStage> boltStages(const model::Bolt& bolt, const std::string& path) const;
   int bodyNamed(const std::string& name) const;
   int bodyWanted(const std::string& name, const std::string& path) const;
   /// Puts a plane outline into its place.

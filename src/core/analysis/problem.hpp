@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/analysis/bolt.hpp"
 #include "core/analysis/carrier.hpp"
 #include "core/contact/pair.hpp"
 #include "core/element/block.hpp"
@@ -117,7 +118,9 @@ struct Problem {
   std::vector<Body> bodies;                              ///< the rigid parts, then the carriers' points
   std::vector<Carrier> carriers;
   std::vector<Spring> springs;
-  int multipliers = 0;                                   ///< unknowns that hold the carriers
+  std::vector<Bolt> bolts;
+  int multipliers = 0;                                   ///< unknowns that hold the carriers and the bolts' cuts
+  int lengthsBehind = 0;                                 ///< those among them that are lengths, no multipliers
   std::vector<contact::Pair> pairs;
   std::vector<ContactPlan> contactPlans;
   std::vector<Motion> motions;
@@ -163,6 +166,9 @@ struct Problem {
 
 /// Meshes all parts of a document. `working` hears of free meshes in the making ("clamp: volume"). Throws Error with the place in the document.
 mesh::Mesh buildMesh(const model::Document& document, const model::Quantities& quantities, const mesh::Working& working = {});
+
+/// Cuts the shanks of the document's bolts in the mesh, in their order. Throws Error with the place in the document.
+void cutBolts(mesh::Mesh& mesh, const model::Document& document, const model::Quantities& quantities);
 
 /// Facets of regions, edges, faces or whole parts by name. Throws Error naming the nearest known one.
 std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const model::Document& document, const mesh::Mesh& mesh,

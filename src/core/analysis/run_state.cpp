@@ -30,6 +30,10 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
     const auto r = pair.resultant(c);
     energies_.friction += r.slipWork, energies_.external += r.overlapWork;
   }
+  for (const auto& bolt : p_.bolts) {
+    const int length = bolt.shortening(), force = bolt.force();
+    energies_.external += 0.5 * bolt.scale * (trial_[force] + u_[force]) * change[length];
+  }
   energies_.springs = 0;
   for (const auto& spring : p_.springs) {
     const double e = springExtension(p_, spring, trial_), travelled = e - springExtension(p_, spring, u_);
@@ -74,10 +78,11 @@ void Run::warnOfEnergy(const StepPlan& plan) {
 void Run::watchStability(double time) {
   const int negative = assembly_.negativePivots();
   if (negative < 0) return;   // not told by the unsymmetric factors
-  const bool now = negative > p_.multipliers;
+  const int sound = p_.multipliers - p_.lengthsBehind;   // each multiplier makes one
+  const bool now = negative > sound;
   if (now && !unstable_)
-    observer_.warned("At time " + shortNumber(time) + " s the equilibrium is no longer stable: a load limit or a branching point was passed (" + std::to_string(negative - p_.multipliers) +
-                     " negative pivot" + (negative - p_.multipliers > 1 ? "s" : "") + "). Under the same load the structure may jump or buckle to another shape.");
+    observer_.warned("At time " + shortNumber(time) + " s the equilibrium is no longer stable: a load limit or a branching point was passed (" + std::to_string(negative - sound) +
+                     " negative pivot" + (negative - sound > 1 ? "s" : "") + "). Under the same load the structure may jump or buckle to another shape.");
   unstable_ = now;
 }
 

@@ -11,6 +11,7 @@
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/checks/touching.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -48,6 +49,8 @@ void looseBlocks(const Problem& p, Report& r) {
   for (const auto& b : p.mesh.blocks)
     for (size_t c = 0; c < b.count(); ++c)
       for (int i = 1; i < mesh::info(b.type).nodes; ++i) root[size_t(find(b.cell(c)[i]))] = find(b.cell(c)[0]);
+  for (const auto& cut : p.mesh.cuts)
+    for (size_t i = 0; i < cut.above.size(); ++i) root[size_t(find(cut.above[i]))] = find(cut.below[i]);
   for (size_t part = 0; part < p.mesh.parts.size(); ++part) {
     std::set<int> pieces;
     for (const auto& b : p.mesh.blocks)
@@ -73,6 +76,27 @@ void singleColumns(const Problem& p, Report& r) {
         r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/mesh", "The part is a single column of hex20, whose reduced integration lets it bulge without force.",
                               "Take two elements across one direction, or hex8 or tet10."});
     }
+  }
+}
+
+/// Bolts that are never tightened, and contacts that hold faces twice or a shank fast.
+void bolts(const Problem& p, const model::Document& d, Report& r) {
+  using What = analysis::BoltStage::What;
+  for (const auto& b : p.bolts) {
+    const auto tightened = [](const auto& s) { return s.what != What::held; };
+    if (std::none_of(b.stages.begin(), b.stages.end(), tightened))
+      r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt is never tightened: it only follows its parts.", "Give a force in the step that tightens it."});
+    for (size_t s = 0; s < b.stages.size(); ++s)
+      if (b.stages[s].what == What::tightened && b.stages[s].value < 0)
+        r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt is pushed apart by " + shortNumber(-b.stages[s].value) + " N in step '" + d.steps[s].first + "'.", "A bolt that pulls has a force above zero."});
+    const auto last = std::find_if(b.stages.rbegin(), b.stages.rend(), tightened);
+    if (b.stages.size() > 1 && last == b.stages.rbegin() && last->what == What::tightened && last->value != 0 && (last + 1)->what == What::tightened && (last + 1)->value == last->value)
+      r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt's force is given to the end, whatever the load: a real bolt keeps its length instead, and its force changes.",
+                            "Give the force in the step that tightens it only."});
+  }
+  for (const auto& doubt : doubtfulContacts(d, p.mesh)) {
+    const bool shank = doubt.words.starts_with("it holds");
+    r.findings.push_back({false, "contacts/" + doubt.contact, (shank ? "Held too much: " : "Counted twice: ") + doubt.words + ".", shank ? "Let it touch only the seats, or take the shank's face out." : "Take the faces out of one of them."});
   }
 }
 
@@ -311,6 +335,7 @@ Report readiness(const model::Document& document, const mesh::Working& working) 
     meshFacts(*p, r);
     looseBlocks(*p, r);
     singleColumns(*p, r);
+    bolts(*p, document, r);
     looseParts(*p, document, r);
     travelAgainstMesh(*p, document, r);
     for (size_t s = 0; s < p->steps.size(); ++s) analysis::Constraints(*p, int(s));

@@ -235,6 +235,13 @@ Placement placement(const model::Part& part, const Quantities& q, bool solid, co
   return p;
 }
 
+std::vector<Curve2> closedPath(const model::Profile& profile, const Quantities& q, const std::string& path) {
+  bool closed;
+  auto curves = pathOf(profile, true, q, path, closed);
+  if (enclosedArea(curves) < 0) throw Error("the path runs clockwise", path + "/path", "List the points so that the material is on the left of the path.");
+  return curves;
+}
+
 Outline outline(const model::Part& part, const Quantities& q, const std::string& path) {
   if (part.shape.size() != 1) throw Error("a rigid part has one shape", path + "/shape", "Give one profile, rectangle or ring.");
   const auto& shape = part.shape.front();

@@ -47,4 +47,7 @@ struct Outline {
 };
 Outline outline(const model::Part& part, const model::Quantities& quantities, const std::string& path);
 
+/// The curves of a closed path, anticlockwise; a path that ends elsewhere is closed by a line. Throws Error naming the piece.
+std::vector<Curve2> closedPath(const model::Profile& profile, const model::Quantities& quantities, const std::string& path);
+
 }  // namespace anvil::geometry

@@ -1,10 +1,15 @@
 #include "core/geometry/solid.hpp"
 
+#include <Eigen/Geometry>
+
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepAlgoAPI_Common.hxx>
 #include <BRepAlgoAPI_Cut.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>
 #include <BRepBndLib.hxx>
+#include <BRepBuilderAPI_MakeEdge.hxx>
+#include <BRepBuilderAPI_MakeFace.hxx>
+#include <BRepBuilderAPI_MakeWire.hxx>
 #include <BRepBuilderAPI_Transform.hxx>
 #include <BRepCheck_Analyzer.hxx>
 #include <BRepFilletAPI_MakeChamfer.hxx>
@@ -12,9 +17,12 @@
 #include <BRepGProp.hxx>
 #include <BRepPrimAPI_MakeBox.hxx>
 #include <BRepPrimAPI_MakeCylinder.hxx>
+#include <BRepPrimAPI_MakePrism.hxx>
+#include <BRepPrimAPI_MakeRevol.hxx>
 #include <BRepPrimAPI_MakeSphere.hxx>
 #include <BRepTools.hxx>
 #include <Bnd_Box.hxx>
+#include <GC_MakeArcOfCircle.hxx>
 #include <GProp_GProps.hxx>
 #include <Standard_Failure.hxx>
 #include <TopExp.hxx>
@@ -26,6 +34,8 @@
 #include <TopoDS_Face.hxx>
 #include <TopoDS_Shape.hxx>
 #include <functional>
+#include <numbers>
+#include <gp_Ax1.hxx>
 #include <gp_Ax2.hxx>
 #include <gp_Cone.hxx>
 #include <gp_Cylinder.hxx>
@@ -116,6 +126,116 @@ private:
     const double inner = positive(t.inner, "inner radius", path + "/inner"), outer = positive(t.outer, "outer radius", path + "/outer");
     if (!(outer > inner)) throw Error("the outer radius " + shortNumber(outer) + " mm is not above the inner one, " + shortNumber(inner) + " mm", path + "/outer", "Make the wall thicker than nothing.");
     return joined(cylinder(a, outer, length, name, "outer"), cylinder(a, inner, length, name, "inner"), "cut", path);
+  }
+  static void rename(Named& n, const std::string& from, const std::string& to) {
+    for (auto& [face, name] : n.names)
+      if (name == from) name = to;
+  }
+  Named plate(const model::PlateFeature& b, const std::string& name, const std::string& path) const {
+    Named made = box({b.at, b.size}, name, path);
+    if (b.holes.at.empty()) return made;
+    const std::string place = path + "/holes";
+    const Vector3d corner = point(b.at, path + "/at"), size = point(b.size, path + "/size");
+    const double r = positive(b.holes.radius, "radius", place + "/radius");
+    const auto pitch = b.holes.pitch.empty() ? std::vector<double>{0, 0} : q_.list(b.holes.pitch, Kind::length, place + "/pitch");
+    const auto count = b.holes.count.empty() ? std::vector<double>{1, 1} : q_.list(b.holes.count, Kind::number, place + "/count");
+    if (pitch.size() != 2 || count.size() != 2) throw Error("two values are needed, along x and along y", place + (pitch.size() != 2 ? "/pitch" : "/count"), "Write [along x, along y].");
+    int number = 0;
+    for (size_t k = 0; k < b.holes.at.size(); ++k) {
+      const auto first = q_.list(b.holes.at[k], Kind::length, place + "/at/" + std::to_string(k + 1));
+      if (first.size() != 2) throw Error("the centre of a hole needs two coordinates", place + "/at/" + std::to_string(k + 1), "Write [x, y] from the plate's corner.");
+      for (int j = 0; j < std::max(1, int(std::lround(count[1]))); ++j)
+        for (int i = 0; i < std::max(1, int(std::lround(count[0]))); ++i) {
+          const Vector3d c = corner + Vector3d(first[0] + i * pitch[0], first[1] + j * pitch[1], 0);
+          const std::string hole = "hole " + std::to_string(++number);
+          if ((c - corner).head<2>().minCoeff() < -r || (size - (c - corner)).head<2>().minCoeff() < -r)
+            throw Error(hole + " lies beside the plate", place, "Its centre would be at " + shortNumber(c.x() - corner.x(), 4) + ", " + shortNumber(c.y() - corner.y(), 4) + " mm from the corner.");
+          const gp_Ax2 axis(gp_Pnt(c.x(), c.y(), corner.z() - r), gp_Dir(0, 0, 1));
+          made = joined(made, cylinder(axis, r, size.z() + 2 * r, name, hole), "cut", place);
+        }
+    }
+    return made;
+  }
+  /// Coaxial cylinders: head, washer, shank, washer, nut, all one.
+  Named bolt(const model::BoltFeature& b, const std::string& name, const std::string& path) const {
+    double length;
+    const auto seat = axis(b.from, b.to, length, path);
+    const double d = positive(b.diameter, "diameter", path + "/diameter");
+    const double across = b.head.given() ? positive(b.head, "width", path + "/head") : 1.6 * d, height = b.headHeight.given() ? positive(b.headHeight, "height", path + "/head height") : 0.7 * d;
+    const double washer = q_.orElse(b.washer, Kind::length, 0, path + "/washer");
+    if (!(across > d)) throw Error("the head is no wider than the shank", path + "/head", "Give more than " + shortNumber(d) + " mm.");
+    if (washer < 0) throw Error("the washer's thickness is below zero", path + "/washer", "Give zero or more.");
+    const auto disc = [&](double from, double to, double width, const char* side, const char* start, const char* end) {
+      const gp_Vec shift = gp_Vec(seat.Direction()) * from;
+      Named n = cylinder(gp_Ax2(seat.Location().Translated(shift), seat.Direction()), width / 2, to - from, name, side);
+      rename(n, name + ".start", name + "." + start), rename(n, name + ".end", name + "." + end);
+      return n;
+    };
+    Named made = disc(0, length, d, "shank", "inside", "inside");
+    if (washer > 0) made = joined(made, disc(-washer, 0, 1.9 * d, "washer", "inside", "head seat"), "add", path), made = joined(made, disc(length, length + washer, 1.9 * d, "washer", "nut seat", "inside"), "add", path);
+    made = joined(made, disc(-washer - height, -washer, across, "head", "head top", washer > 0 ? "inside" : "head seat"), "add", path);
+    return joined(made, disc(length + washer, length + washer + height, across, "nut", washer > 0 ? "inside" : "nut seat", "nut top"), "add", path);
+  }
+  /// A closed path pulled along z or turned about y.
+  Named pulled(const model::Feature& f, const std::string& name, const std::string& path) const {
+    if (bool(f.extrude) == bool(f.revolve)) throw Error("a profile is either extruded or revolved", path, "Give one of \"extrude\" and \"revolve\".");
+    model::Part how;
+    how.extrude = f.extrude, how.revolve = f.revolve;
+    const auto along = sweep(how, q_, path);
+    const auto curves = closedPath(*f.profile, q_, path + "/profile");
+    const double z = f.extrude ? along.from : 0;
+    const auto at = [&](const Point2& x) { return gp_Pnt(x.x(), x.y(), z); };
+    BRepBuilderAPI_MakeWire wire;
+    std::vector<std::pair<TopoDS_Edge, std::string>> edges;
+    for (size_t i = 0; i < curves.size(); ++i) {
+      const auto& c = curves[i];
+      const TopoDS_Edge edge = c.arc ? BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(at(c.a), at(c.at(0.5)), at(c.b)).Value()).Edge() : BRepBuilderAPI_MakeEdge(at(c.a), at(c.b)).Edge();
+      wire.Add(edge);
+      if (!wire.IsDone()) throw Error("the path is not closed", path + "/profile/path", "Let its last piece end where it starts.");
+      edges.emplace_back(wire.Edge(), c.name.empty() ? "side " + std::to_string(i + 1) : c.name);
+    }
+    const BRepBuilderAPI_MakeFace face(wire.Wire(), true);
+    if (!face.IsDone()) throw Error("the path encloses no face", path + "/profile/path", "Check that it does not cross itself.");
+    Named made;
+    const auto taken = [&](auto& op, bool ends) {
+      made.shape = op.Shape();
+      for (const auto& [edge, own] : edges)
+        for (const auto& s : op.Generated(edge))
+          if (s.ShapeType() == TopAbs_FACE) made.names.emplace_back(s, name + "." + own);
+      if (ends) made.names.emplace_back(op.FirstShape(), name + ".front"), made.names.emplace_back(op.LastShape(), name + ".back");
+    };
+    if (f.extrude) {
+      BRepPrimAPI_MakePrism op(face.Face(), gp_Vec(0, 0, along.length));
+      taken(op, true);
+    } else {
+      const gp_Ax1 axis(gp_Pnt(0, 0, 0), gp_Dir(0, -1, 0));   // from x towards z
+      gp_Trsf start;
+      start.SetRotation(axis, along.from);
+      const bool whole = along.length > 2 * std::numbers::pi - 1e-9;
+      BRepPrimAPI_MakeRevol op(face.Face(), axis, along.length);
+      taken(op, !whole);
+      if (along.from != 0) {
+        BRepBuilderAPI_Transform turn(made.shape, start, true);
+        for (auto& [s, own] : made.names) s = turn.ModifiedShape(s);
+        made.shape = turn.Shape();
+      }
+    }
+    if (volumeOf(made.shape) < 0) made.shape.Reverse();
+    return made;
+  }
+  /// What lies before a plane, as large as the body needs.
+  Named before(const model::HalfFeature& h, const std::string& name, const std::string& path) const {
+    const auto n = q_.list(h.normal, Kind::number, path + "/normal");
+    if (n.size() != 3 || Vector3d(n[0], n[1], n[2]).norm() == 0) throw Error("the normal needs three numbers that are not all zero", path + "/normal", "Write [1, 0, 0] to take away what lies at larger x.");
+    const Vector3d normal = Vector3d(n[0], n[1], n[2]).normalized(), at = point(h.at, path + "/at");
+    Bnd_Box b;
+    BRepBndLib::Add(body_.shape, b);
+    const gp_Pnt low = b.CornerMin(), high = b.CornerMax();
+    const Vector3d middle = Vector3d(low.X() + high.X(), low.Y() + high.Y(), low.Z() + high.Z()) / 2;
+    const double size = 4 * (low.Distance(high) + (middle - at).norm());
+    const Vector3d foot = middle - normal.dot(middle - at) * normal, u = normal.unitOrthogonal(), v = normal.cross(u), corner = foot - size / 2 * (u + v);
+    const gp_Ax2 frame(gp_Pnt(corner.x(), corner.y(), corner.z()), gp_Dir(normal.x(), normal.y(), normal.z()), gp_Dir(u.x(), u.y(), u.z()));
+    return named(BRepPrimAPI_MakeBox(frame, size, size, size).Solid(), name, [&](const auto& s, const auto& f) { return std::string(outward(s, f).dot(normal) < -0.5 ? "cut" : "outside"); });
   }
   Named ball(const model::BallFeature& b, const std::string& name, const std::string& path) const {
     const Vector3d c = point(b.center, path + "/center");
@@ -241,8 +361,8 @@ private:
   }
 
   void add(const model::Feature& f, const std::string& path) try {
-    const int given = bool(f.box) + bool(f.cylinder) + bool(f.tube) + bool(f.ball) + bool(f.step) + bool(f.fillet) + bool(f.chamfer);
-    if (given != 1) throw Error("a feature is one of box, cylinder, tube, ball, step, fillet and chamfer", path, given ? "Make several features of it." : "Give one.");
+    const int given = bool(f.box) + bool(f.cylinder) + bool(f.tube) + bool(f.ball) + bool(f.step) + bool(f.fillet) + bool(f.chamfer) + bool(f.plate) + bool(f.bolt) + bool(f.profile) + bool(f.half);
+    if (given != 1) throw Error("a feature is one of box, plate, cylinder, tube, ball, profile, bolt, step, half, fillet and chamfer", path, given ? "Make several features of it." : "Give one.");
     if (f.fillet || f.chamfer) {
       if (body_.shape.IsNull()) throw Error("there is nothing yet whose edges could be worked", path, "Put it after the features it works on.");
       if (f.fillet) {
@@ -261,18 +381,26 @@ private:
     }
     if (f.tube) made = tube(*f.tube, featureName(f, "tube"), path + "/tube");
     if (f.ball) made = ball(*f.ball, featureName(f, "ball"), path + "/ball");
+    if (f.plate) made = plate(*f.plate, featureName(f, "plate"), path + "/plate");
+    if (f.bolt) made = bolt(*f.bolt, featureName(f, "bolt"), path + "/bolt");
+    if (f.profile) made = pulled(f, featureName(f, "profile"), path);
     if (f.step) made = step(*f.step, featureName(f, "step"), path + "/step");
+    if (f.half) {
+      if (body_.shape.IsNull()) throw Error("there is nothing yet to cut", path, "Put it after the features it cuts.");
+      made = before(*f.half, featureName(f, "half"), path + "/half");
+    }
+    const std::string how = f.half ? "cut" : f.how;
     if (body_.shape.IsNull()) {
-      if (f.how != "add") throw Error("there is nothing yet to " + std::string(f.how == "cut" ? "cut from" : "have in common"), path + "/how", "The first feature is added.");
+      if (how != "add") throw Error("there is nothing yet to " + std::string(how == "cut" ? "cut from" : "have in common"), path + "/how", "The first feature is added.");
       body_ = made;
       return;
     }
     const double before = volumeOf(body_.shape), own = volumeOf(made.shape);
-    Named result = joined(body_, made, f.how, path);
+    Named result = joined(body_, made, how, path);
     const double after = volumeOf(result.shape);
-    if (!(after > 1e-9 * before)) throw Error("nothing is left of the part", path, f.how == "cut" ? "The feature cuts all of it away: make it smaller or shift it." : "The feature has nothing in common with it: shift it.");
-    if (f.how == "cut" && after > before * (1 - 1e-9)) throw Error("it cuts nothing away", path, "It lies beside the part: shift it.");
-    if (f.how == "add" && after > (before + own) * (1 - 1e-12) && pieces(result.shape) > 1) throw Error("it does not touch what is there", path, "Shift it, or make it a part of its own.");
+    if (!(after > 1e-9 * before)) throw Error("nothing is left of the part", path, how == "cut" ? "The feature cuts all of it away: make it smaller or shift it." : "The feature has nothing in common with it: shift it.");
+    if (how == "cut" && after > before * (1 - 1e-9)) throw Error("it cuts nothing away", path, f.half ? "All of the part lies behind the plane." : "It lies beside the part: shift it.");
+    if (how == "add" && after > (before + own) * (1 - 1e-12) && pieces(result.shape) > 1) throw Error("it does not touch what is there", path, "Shift it, or make it a part of its own.");
     body_ = result;
   } catch (const Standard_Failure& e) {
     throw Error(std::string("the feature cannot be made (") + e.GetMessageString() + ")", path, "Check its sizes against what is there.");

@@ -132,11 +132,13 @@ double usualSize(const geometry::Solid& solid) {
 }
 
 void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes& sizes, const std::string& path, const Working& working) {
-  const double size = sizes.size > 0 ? sizes.size : usualSize(solid);
+  const double size = sizes.factor * (sizes.size > 0 ? sizes.size : usualSize(solid));
   double least = size;
-  for (double h : sizes.onFaces)
-    if (h > 0) least = std::min(least, h);
-  const Json wishes{{"size", size}, {"smallest", least / 6}, {"face sizes", sizes.onFaces}};
+  std::vector<double> onFaces = sizes.onFaces;
+  for (double& h : onFaces)
+    if (h > 0) least = std::min(least, h *= sizes.factor);
+  Json wishes{{"size", size}, {"smallest", least / 6}, {"face sizes", onFaces}};
+  if (sizes.perCircle != 12) wishes["per circle"] = sizes.perCircle;
   const double cells = 8 * solid.volume() / (size * size * size);
   if (cells > 2e7) throw Error("an element size of " + shortNumber(size, 3) + " mm would make about " + shortNumber(cells, 2) + " tetrahedra", path + "/mesh/size", "Take a larger one.");
   const Json j = meshed(solid, wishes, path, working);

@@ -13,6 +13,8 @@ namespace anvil::mesh {
 struct FreeSizes {
   double size = 0;                 ///< edge length of tetrahedra; 0: chosen from the solid's volume
   std::vector<double> onFaces;     ///< per face of the solid; 0: as the rest
+  double factor = 1;               ///< on all of them, the chosen size too
+  int perCircle = 12;              ///< edges round a full circle of a curved face, at least
 };
 
 /// Adds a part. Its faces are named "part.feature.face". The same solid and sizes give the same mesh at once: meshes are kept

@@ -72,12 +72,17 @@ std::vector<int> Mesh::nodesOf(const std::vector<Facet>& facets) const {
 
 std::vector<Facet> Mesh::boundary(int part) const {
   std::map<std::vector<int>, std::pair<int, Facet>> seen;
+  std::map<int, int> twin;
+  for (const auto& cut : cuts)
+    for (size_t i = 0; i < cut.above.size(); ++i) twin[cut.above[i]] = cut.below[i];
   for (size_t b = 0; b < blocks.size(); ++b) {
     if (blocks[b].part != part) continue;
     for (size_t c = 0; c < blocks[b].count(); ++c)
       for (int s = 0; s < info(blocks[b].type).sides; ++s) {
         const Facet f{int(b), int(c), s};
         auto key = nodesOf(f);
+        for (auto& n : key)
+          if (const auto it = twin.find(n); it != twin.end()) n = it->second;
         std::sort(key.begin(), key.end());
         auto& entry = seen[key];
         ++entry.first;

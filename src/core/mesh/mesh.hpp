@@ -52,15 +52,28 @@ struct Quality {
   double shortestEdge = 0, longestEdge = 0;
 };
 
+/// A cut across a shank: nodes that were one, on both sides of it.
+struct Cut {
+  std::string name;
+  int part = -1;
+  std::vector<int> below, above;        ///< nodes in pairs
+  std::vector<double> share;            ///< of the cut's area, per pair
+  Eigen::Vector3d axis{0, 0, 1}, centre{0, 0, 0};
+  double area = 0, radius = 0;
+  std::vector<int> frame;               ///< nodes that tell how the axis turns: Σ weight x is its direction, times a stretch
+  std::vector<double> weight;
+};
+
 struct Mesh {
   int dim = 2;
   std::vector<Eigen::Vector3d> x;       ///< node coordinates
   std::vector<Block> blocks;
   std::vector<Face> faces;              ///< named, on the boundary of a part
   std::vector<std::string> parts;       ///< names; rigid parts have no block
+  std::vector<Cut> cuts;                ///< across bolts' shanks
 
   const Face* face(const std::string& name) const;
-  /// All boundary facets of a part.
+  /// All boundary facets of a part; sides that only a cut has opened are none.
   std::vector<Facet> boundary(int part) const;
   /// Number of corners of a facet: 2 in the plane, 3 or 4 in space.
   int cornersOf(const Facet& facet) const { return info(blocks[size_t(facet.block)].type).cornersOf(facet.side); }

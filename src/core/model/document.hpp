@@ -215,6 +215,32 @@ struct EdgeFeature {
   Entry radius;                    ///< of the rounding; length of the chamfer's legs
   bool operator==(const EdgeFeature&) const = default;
 };
+/// Holes through a plate: at each centre, and again by `pitch` as often as `count` says.
+struct HolePattern {
+  std::vector<Point> at;           ///< centres [x, y], from the plate's corner
+  Entry radius;
+  std::vector<Entry> pitch, count; ///< along x and y; 1 when left out
+  bool operator==(const HolePattern&) const = default;
+};
+struct PlateFeature {
+  Point at, size;
+  HolePattern holes;
+  bool operator==(const PlateFeature&) const = default;
+};
+/// A bolt with head and nut; threads are not modelled: shank and nut are one.
+struct BoltFeature {
+  Point from, to;                  ///< the seats of head and nut
+  Entry diameter;
+  Entry head, headHeight;          ///< across the head and nut, 1.6 diameters, and height, 0.7 diameters, when left out
+  Entry washer = 0;                ///< thickness of washers under both; 1.9 diameters across
+  bool operator==(const BoltFeature&) const = default;
+};
+/// A plane that takes away what lies before it: halves for symmetry.
+struct HalfFeature {
+  Point at;
+  std::vector<Entry> normal;       ///< points away from what stays
+  bool operator==(const HalfFeature&) const = default;
+};
 struct Feature {
   std::string name, note;
   std::string how = "add";         ///< "add", "cut" or "common"
@@ -222,7 +248,13 @@ struct Feature {
   std::optional<CylinderFeature> cylinder;
   std::optional<TubeFeature> tube;
   std::optional<BallFeature> ball;
+  std::optional<PlateFeature> plate;
+  std::optional<BoltFeature> bolt;
+  std::optional<Profile> profile;  ///< drawn in the x–y plane; with one of the next two
+  std::optional<Extrude> extrude;
+  std::optional<Revolve> revolve;
   std::optional<StepFeature> step;
+  std::optional<HalfFeature> half;
   std::optional<EdgeFeature> fillet, chamfer;
   bool operator==(const Feature&) const = default;
 };
@@ -252,8 +284,26 @@ struct Part {
   bool operator==(const Part&) const = default;
 };
 
+/// Faces in a plane, or in a box: all facets of the parts' outside that lie there.
+struct PlaneRule {
+  Point at;
+  std::vector<Entry> normal;
+  Entry within;                    ///< distance from the plane; a hundredth of the model's size when left out
+  bool operator==(const PlaneRule&) const = default;
+};
+struct BoxRule {
+  Point from, to;
+  bool operator==(const BoxRule&) const = default;
+};
+
+/// Named faces, and others found by rule; all of them together.
 struct Region {
   std::vector<std::string> edges;  ///< "part.edge"
+  std::vector<std::string> cylinderOf;  ///< faces on the same cylinder as these
+  std::vector<std::string> tangentTo;   ///< faces that go on from these without a corner
+  std::optional<PlaneRule> plane;
+  std::optional<BoxRule> box;
+  std::vector<std::string> of;     ///< parts that plane and box look at; all when empty
   bool operator==(const Region&) const = default;
 };
 
@@ -349,6 +399,16 @@ struct Spring {
   bool operator==(const Spring&) const = default;
 };
 
+/// A bolt whose shank the program cuts across: tightened to a force or by a length, then held.
+struct Bolt {
+  std::vector<std::string> on;    ///< faces of its shank
+  std::vector<Entry> along;       ///< its axis; from the faces when left out
+  Entry cut = 0.5;                ///< where it is cut, as a share of the faces' length along the axis
+  Course force;                   ///< steps with a value tighten to it; it keeps its length in all others, and is slack where off
+  Course shortening;              ///< steps with a value draw it in by that much
+  bool operator==(const Bolt&) const = default;
+};
+
 /// What happens to gaps and overlaps at the start.
 struct ContactStart {
   Entry closeWithin;          ///< gaps and overlaps up to this are taken as touching, without strain
@@ -418,6 +478,7 @@ struct Document {
   std::string space = "plane strain"; ///< "plane strain", "plane stress", "axisymmetric" or "solid"
   std::string geometry = "large";     ///< "large" or "small" displacements and strains
   Entry thickness = 1;
+  std::string fineness = "usual";     ///< of all meshes: "draft", "usual" or "fine"
   Named<Material> materials;
   Named<Part> parts;
   Named<Region> regions;
@@ -428,6 +489,7 @@ struct Document {
   Named<Load> loads;
   Named<Carrier> carriers;
   Named<Spring> springs;
+  Named<Bolt> bolts;
   Named<Temperature> temperatures;
   Named<Stabilisation> stabilisations;
   Named<Watch> watch;

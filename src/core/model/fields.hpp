@@ -140,6 +140,29 @@ template <class V> void fields(V& v, EdgeFeature& e) {
   v("between", e.between, "Two faces, as feature.face: the edges between them. One: all its edges.");
   v("radius", e.radius, "Radius of a fillet; length of a chamfer's legs.", Kind::length);
 }
+template <class V> void fields(V& v, HolePattern& h) {
+  v("at", h.at, "Centres [x, y], measured from the plate's corner.", Kind::length);
+  v("radius", h.radius, "Radius of the holes.", Kind::length);
+  v("pitch", h.pitch, "Distances along x and y at which each is repeated.", Kind::length);
+  v("count", h.count, "How often along x and y.", Kind::number);
+}
+template <class V> void fields(V& v, PlateFeature& p) {
+  v("at", p.at, "Corner with the smallest coordinates; the origin when left out.", Kind::length);
+  v("size", p.size, "Lengths along x, y and its thickness along z.", Kind::length);
+  v("holes", p.holes, "Holes through it along z; faces hole 1, hole 2 and so on.");
+}
+template <class V> void fields(V& v, BoltFeature& b) {
+  v("from", b.from, "Middle of the head's seat.", Kind::length);
+  v("to", b.to, "Middle of the nut's seat.", Kind::length);
+  v("diameter", b.diameter, "Diameter of the shank.", Kind::length);
+  v("head", b.head, "Across head and nut; 1.6 diameters when left out.", Kind::length);
+  v("head height", b.headHeight, "Height of head and nut; 0.7 diameters when left out.", Kind::length);
+  v("washer", b.washer, "Thickness of washers that lie under both; none when left out.", Kind::length);
+}
+template <class V> void fields(V& v, HalfFeature& h) {
+  v("at", h.at, "A point of the plane; the origin when left out.", Kind::length);
+  v("normal", h.normal, "Points away from the side that stays.", Kind::number);
+}
 template <class V> void fields(V& v, Feature& f) {
   v("name", f.name, "Name; its faces are called part.name.face. Its kind when left out.");
   v("note", f.note, "A remark.");
@@ -147,6 +170,12 @@ template <class V> void fields(V& v, Feature& f) {
   v("cylinder", f.cylinder, "A cylinder; faces side, start, end.");
   v("tube", f.tube, "A tube; faces inner, outer, start, end.");
   v("ball", f.ball, "A ball; its face is called surface.");
+  v("plate", f.plate, "A plate with holes; faces as of a box, and hole 1, hole 2 and so on.");
+  v("bolt", f.bolt, "A bolt with head and nut; faces shank, head seat, nut seat, head and nut.");
+  v("profile", f.profile, "A closed path in the x-y plane, extruded along z or revolved about y; faces by the names of its pieces, front and back.");
+  v("extrude", f.extrude, "How far the profile is pulled.");
+  v("revolve", f.revolve, "How far the profile is turned.");
+  v("half", f.half, "Cuts the part by a plane; the face it makes is called cut.");
   v("step", f.step, "A solid from a STEP file; faces 1, 2, 3 and so on, in the order of the file.");
   v("fillet", f.fillet, "Rounds edges; the faces it makes are called round.");
   v("chamfer", f.chamfer, "Cuts edges off; the faces it makes are called slope.");
@@ -174,7 +203,23 @@ template <class V> void fields(V& v, Part& p) {
   v("place", p.place, "Where the part is put.");
   v("color", p.color, "Display colour, #RRGGBB.");
 }
-template <class V> void fields(V& v, Region& r) { v("edges", r.edges, "Edges as part.edge."); }
+template <class V> void fields(V& v, PlaneRule& p) {
+  v("at", p.at, "A point of the plane.", Kind::length);
+  v("normal", p.normal, "Its normal.", Kind::number);
+  v("within", p.within, "Largest distance from it; a hundredth of the model's size when left out.", Kind::length);
+}
+template <class V> void fields(V& v, BoxRule& b) {
+  v("from", b.from, "Corner with the smallest coordinates.", Kind::length);
+  v("to", b.to, "Corner with the largest ones.", Kind::length);
+}
+template <class V> void fields(V& v, Region& r) {
+  v("edges", r.edges, "Edges or faces as part.edge.");
+  v("cylinder of", r.cylinderOf, "All faces on the same cylinder as these.");
+  v("tangent to", r.tangentTo, "All faces that go on from these without a corner.");
+  v("plane", r.plane, "All faces in a plane.");
+  v("box", r.box, "All faces inside a box.");
+  v("of", r.of, "Parts that plane and box look at; all when left out.");
+}
 template <class V> void fields(V& v, Increments& i) {
   v("first", i.first, "First increment as a part of the step; make it small where contact starts.", Kind::number);
   v("smallest", i.smallest, "The run gives up below this.", Kind::number);
@@ -224,6 +269,13 @@ template <class V> void fields(V& v, Spring& s) {
   v("stiffness", s.stiffness, "Force per extension, N/mm; turning: moment per radian.", Kind::number);
   v("rows", s.rows, "Instead of a stiffness: [extension, force] per row, in mm and N; turning: radians and N mm.");
   v("damping", s.damping, "Force per speed, N s/mm; turning: N mm s.", Kind::number);
+}
+template <class V> void fields(V& v, Bolt& b) {
+  v("on", b.on, "Faces of its shank; the program cuts it across.");
+  v("along", b.along, "Its axis; from the faces when left out.", Kind::number);
+  v("cut", b.cut, "Where it is cut, as a share of the shank from its lower end.", Kind::number);
+  v("force", b.force, "Steps with a value tighten to that force. In all others it keeps its length, so that its force follows the loading; where it is off it is slack.", Kind::force);
+  v("shortening", b.shortening, "Steps with a value draw the bolt in by that much.", Kind::length);
 }
 template <class V> void fields(V& v, ContactStart& s) {
   v("close within", s.closeWithin, "Gaps and overlaps up to this count as touching, without strain.", Kind::length);
@@ -282,11 +334,12 @@ template <class V> void fields(V& v, Document& d) {
   v("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric", "solid"}});
   v("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
   v("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
+  v("fineness", d.fineness, "Of all meshes at once: draft has elements 1.6 times as long and half as many round a circle, fine 0.6 times.", Choice{{"draft", "usual", "fine"}});
   v("materials", d.materials, "Materials by name."), v("parts", d.parts, "Parts by name.");
   v("regions", d.regions, "Named sets of edges."), v("contacts", d.contacts, "What touches what.");
   v("steps", d.steps, "The loading history.");
   v("supports", d.supports, "What is held."), v("motions", d.motions, "What is moved.");
-  v("loads", d.loads, "What pushes."), v("carriers", d.carriers, "Points that faces follow."), v("springs", d.springs, "Springs and dashpots."), v("temperatures", d.temperatures, "What warms or cools."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
+  v("loads", d.loads, "What pushes."), v("carriers", d.carriers, "Points that faces follow."), v("springs", d.springs, "Springs and dashpots."), v("bolts", d.bolts, "Bolts, tightened and held."), v("temperatures", d.temperatures, "What warms or cools."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
   v("watch", d.watch, "Points to follow."), v("solver", d.solver, "Iteration and increment control.");
 }
 

@@ -44,6 +44,10 @@ void writeHeader(hid_t f, const Header& h) {
     hdf::writeFixed(f, numbered("mesh/blocks/", i), b.nodes, hsize_t(mesh::info(b.type).nodes));
     hdf::writeFixed(f, numbered("mesh/blocks/about ", i), std::vector<int>{int(b.type), b.part}, 2);
   }
+  std::vector<int> twins;
+  for (const auto& cut : h.mesh.cuts)
+    for (size_t i = 0; i < cut.above.size(); ++i) twins.insert(twins.end(), {cut.below[i], cut.above[i]});
+  if (!twins.empty()) hdf::writeFixed(f, "mesh/twins", twins, 2);
   std::vector<std::string> faceNames;
   for (size_t i = 0; i < h.mesh.faces.size(); ++i) {
     std::vector<int> facets;
@@ -83,6 +87,12 @@ Header readHeader(hid_t f) {
   for (size_t i = 0; hdf::exists(f, numbered("mesh/blocks/", i)); ++i) {
     const auto about = hdf::readAll<int>(f, numbered("mesh/blocks/about ", i));
     h.mesh.blocks.push_back({mesh::Cell(about.at(0)), about.at(1), hdf::readAll<int>(f, numbered("mesh/blocks/", i))});
+  }
+  if (hdf::exists(f, "mesh/twins")) {   // the nodes that cuts have doubled; no more of them is needed to show results
+    mesh::Cut cut;
+    const auto twins = hdf::readAll<int>(f, "mesh/twins");
+    for (size_t i = 0; i + 1 < twins.size(); i += 2) cut.below.push_back(twins[i]), cut.above.push_back(twins[i + 1]);
+    h.mesh.cuts.push_back(std::move(cut));
   }
   const auto faceNames = lines(hdf::readText(f, "mesh/face names"));
   for (size_t i = 0; i < faceNames.size(); ++i) {

@@ -1,0 +1,269 @@
+#include "core/checks/touching.hpp"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+#include <set>
+#include <unordered_map>
+
+#include "core/analysis/problem.hpp"
+#include "core/base/error.hpp"
+#include "core/mesh/cut.hpp"
+#include "core/mesh/select.hpp"
+
+namespace anvil::checks {
+namespace {
+
+using Eigen::Vector3d;
+
+/// A flat piece of a face: a triangle, or a line in the plane.
+struct Piece {
+  int face;
+  std::array<Vector3d, 3> x;
+  Vector3d normal, middle;
+  double area;
+};
+
+struct Pieces {
+  std::vector<Piece> list;
+  std::vector<double> sagitta;   ///< per face: how far its middles stand off the flat pieces
+};
+
+Pieces piecesOf(const mesh::Mesh& mesh) {
+  Pieces p;
+  p.sagitta.assign(mesh.faces.size(), 0);
+  for (size_t i = 0; i < mesh.faces.size(); ++i)
+    for (const auto& f : mesh.faces[i].facets) {
+      const auto n = mesh.nodesOf(f);
+      const auto corners = size_t(mesh.cornersOf(f));
+      const auto x = [&](size_t k) -> const Vector3d& { return mesh.x[size_t(n[k])]; };
+      if (corners == 2) {
+        const Vector3d t = x(1) - x(0), normal = t.cross(Vector3d::UnitZ()).normalized();
+        p.list.push_back({int(i), {x(0), x(1), x(1)}, normal, (x(0) + x(1)) / 2, t.norm()});
+        if (n.size() > 2) p.sagitta[i] = std::max(p.sagitta[i], (x(2) - (x(0) + x(1)) / 2).norm());
+        continue;
+      }
+      for (size_t k = 0; n.size() > corners && k < corners; ++k) p.sagitta[i] = std::max(p.sagitta[i], (x(corners + k) - (x(k) + x((k + 1) % corners)) / 2).norm());
+      for (size_t t = 0; t + 2 < corners; ++t) {
+        const Vector3d a = (x(t + 1) - x(0)).cross(x(t + 2) - x(0)) / 2;
+        if (a.norm() > 0) p.list.push_back({int(i), {x(0), x(t + 1), x(t + 2)}, a.normalized(), (x(0) + x(t + 1) + x(t + 2)) / 3, a.norm()});
+      }
+    }
+  return p;
+}
+
+/// Point of a piece closest to x (C. Ericson, Real-Time Collision Detection, 2005, section 5.1.5).
+Vector3d closestOn(const Piece& t, const Vector3d& p) {
+  const Vector3d &a = t.x[0], &b = t.x[1], &c = t.x[2];
+  const Vector3d ab = b - a, ac = c - a, ap = p - a;
+  if ((c - b).isZero(0)) return a + std::clamp(ap.dot(ab) / ab.squaredNorm(), 0., 1.) * ab;
+  const double d1 = ab.dot(ap), d2 = ac.dot(ap);
+  if (d1 <= 0 && d2 <= 0) return a;
+  const Vector3d bp = p - b;
+  const double d3 = ab.dot(bp), d4 = ac.dot(bp);
+  if (d3 >= 0 && d4 <= d3) return b;
+  const double vc = d1 * d4 - d3 * d2;
+  if (vc <= 0 && d1 >= 0 && d3 <= 0) return a + d1 / (d1 - d3) * ab;
+  const Vector3d cp = p - c;
+  const double d5 = ab.dot(cp), d6 = ac.dot(cp);
+  if (d6 >= 0 && d5 <= d6) return c;
+  const double vb = d5 * d2 - d1 * d6;
+  if (vb <= 0 && d2 >= 0 && d6 <= 0) return a + d2 / (d2 - d6) * ac;
+  const double va = d3 * d6 - d5 * d4;
+  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return b + (d4 - d3) / ((d4 - d3) + (d5 - d6)) * (c - b);
+  const double s = 1 / (va + vb + vc);
+  return a + vb * s * ab + vc * s * ac;
+}
+
+/// Pieces by the cubes of a grid that they reach into.
+class Grid {
+public:
+  Grid(const std::vector<Piece>& pieces, double reach) {
+    double sum = 0;
+    for (const auto& p : pieces) sum += std::max((p.x[1] - p.x[0]).norm(), (p.x[2] - p.x[0]).norm());
+    width_ = std::max(2 * reach, pieces.empty() ? 1 : sum / double(pieces.size()));
+    for (size_t i = 0; i < pieces.size(); ++i) {
+      Vector3d low = pieces[i].x[0], high = low;
+      for (const auto& x : pieces[i].x) low = low.cwiseMin(x), high = high.cwiseMax(x);
+      each(low.array() - reach, high.array() + reach, [&](int64_t key) { cells_[key].push_back(int(i)); });
+    }
+  }
+  const std::vector<int>& near(const Vector3d& x) const {
+    static const std::vector<int> none;
+    const auto it = cells_.find(key(cell(x[0]), cell(x[1]), cell(x[2])));
+    return it == cells_.end() ? none : it->second;
+  }
+
+private:
+  int64_t cell(double x) const { return int64_t(std::floor(x / width_)); }
+  static int64_t key(int64_t i, int64_t j, int64_t k) { return ((i & 0x1fffff) << 42) | ((j & 0x1fffff) << 21) | (k & 0x1fffff); }
+  template <class F> void each(const Vector3d& low, const Vector3d& high, const F& f) const {
+    for (int64_t i = cell(low[0]); i <= cell(high[0]); ++i)
+      for (int64_t j = cell(low[1]); j <= cell(high[1]); ++j)
+        for (int64_t k = cell(low[2]); k <= cell(high[2]); ++k) f(key(i, j, k));
+  }
+  double width_ = 1;
+  std::unordered_map<int64_t, std::vector<int>> cells_;
+};
+
+struct Found {
+  double gap = 1e300, overlap = 0, area = 0;
+};
+
+std::string joinedName(const std::string& a, const std::string& b) { return a + " on " + b; }
+
+template <class T> std::string freshName(const model::Named<T>& list, const std::string& wanted) {
+  std::string name = wanted;
+  for (int k = 2; list.find(name); ++k) name = wanted + " " + std::to_string(k);
+  return name;
+}
+
+/// Names of the mesh's faces that a contact's side stands for.
+std::set<std::string> facesOfSide(const std::string& name, const model::Document& d, const mesh::Mesh& mesh) {
+  std::set<std::tuple<int, int, int>> facets;
+  try {
+    for (const auto& f : analysis::facetsOf({name}, d, mesh, "")) facets.insert({f.block, f.cell, f.side});
+  } catch (const Error&) {
+    return {};   // a rigid part, or a fault that readiness tells of
+  }
+  std::set<std::string> names;
+  for (const auto& face : mesh.faces)
+    for (const auto& f : face.facets)
+      if (facets.count({f.block, f.cell, f.side})) {
+        names.insert(face.name);
+        break;
+      }
+  return names;
+}
+
+std::string partOf(const std::string& face) { return face.substr(0, face.find('.')); }
+
+}  // namespace
+
+double usualTolerance(const mesh::Mesh& mesh) {
+  std::vector<Eigen::AlignedBox3d> boxes(mesh.parts.size());
+  for (const auto& b : mesh.blocks)
+    for (int n : b.nodes) boxes[size_t(b.part)].extend(mesh.x[size_t(n)]);
+  double least = 1e300;
+  for (const auto& box : boxes)
+    if (!box.isEmpty()) least = std::min(least, box.diagonal().norm());
+  return least < 1e300 ? least / 200 : 0.1;
+}
+
+std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document& document, double tolerance) {
+  const auto pieces = piecesOf(mesh);
+  const double most = pieces.sagitta.empty() ? 0 : *std::max_element(pieces.sagitta.begin(), pieces.sagitta.end());
+  const Grid grid(pieces.list, tolerance + 2 * most);
+  std::map<std::pair<int, int>, Found> found;   // first face below second
+  const double facing = -std::cos(40 * std::numbers::pi / 180);
+  for (const auto& p : pieces.list) {
+    const int part = mesh.faces[size_t(p.face)].part;
+    std::map<int, Found> here;   // by the other face: the nearest of its pieces
+    for (int i : grid.near(p.middle)) {
+      const auto& q = pieces.list[size_t(i)];
+      if (mesh.faces[size_t(q.face)].part == part || p.normal.dot(q.normal) > facing) continue;
+      const Vector3d arm = p.middle - closestOn(q, p.middle);
+      const double gap = q.normal.dot(arm), limit = tolerance + pieces.sagitta[size_t(p.face)] + pieces.sagitta[size_t(q.face)];
+      if (std::abs(gap) > limit || (arm - gap * q.normal).norm() > 0.05 * std::sqrt(p.area) + 1e-9) continue;   // beside it
+      auto& f = here[q.face];
+      if (std::abs(gap) < std::abs(f.gap)) f.gap = gap;
+    }
+    for (const auto& [face, f] : here) {
+      auto& sum = found[std::minmax(p.face, face)];
+      sum.gap = std::min(sum.gap, std::max(f.gap, 0.)), sum.overlap = std::max(sum.overlap, -f.gap);
+      if (p.face < face) sum.area += p.area;
+    }
+  }
+  std::vector<Touching> list;
+  for (const auto& [pair, f] : found) {
+    const auto &a = mesh.faces[size_t(pair.first)], &b = mesh.faces[size_t(pair.second)];
+    if (f.area <= 0) {   // only the other way round: pieces of the second
+      double sum = 0;
+      for (const auto& p : pieces.list)
+        if (p.face == pair.second) sum += p.area;
+      if (sum <= 0) continue;
+    }
+    Touching t;
+    t.first = a.name, t.second = b.name, t.firstPart = a.part, t.secondPart = b.part;
+    const double rounding = 1.1 * (pieces.sagitta[size_t(pair.first)] + pieces.sagitta[size_t(pair.second)]);
+    t.gap = f.gap > rounding ? f.gap : 0, t.overlap = f.overlap > rounding ? f.overlap : 0, t.area = f.area;
+    if (mesh.dim == 3) {
+      const auto c = mesh::cylinderOf(mesh, a.facets);
+      Vector3d sum = Vector3d::Zero();
+      double whole = 0;
+      for (const auto& g : a.facets) sum += mesh::areaOf(mesh, g), whole += mesh::areaOf(mesh, g).norm();
+      if (sum.norm() > 0.9999 * whole) t.kind = Touching::Kind::flat;
+      else if (c.fits()) t.kind = Touching::Kind::cylindrical, t.radius = c.radius;
+    } else {
+      t.kind = pieces.sagitta[size_t(pair.first)] < 1e-6 ? Touching::Kind::flat : Touching::Kind::other;
+    }
+    list.push_back(t);
+  }
+  for (const auto& [name, c] : document.contacts) {
+    if (c.between.size() != 2) continue;
+    const auto one = facesOfSide(c.between[0], document, mesh), two = facesOfSide(c.between[1], document, mesh);
+    for (auto& t : list)
+      if ((one.count(t.first) && two.count(t.second)) || (two.count(t.first) && one.count(t.second))) t.contact = name;
+  }
+  std::stable_sort(list.begin(), list.end(), [](const Touching& a, const Touching& b) { return a.area > b.area; });
+  return list;
+}
+
+std::vector<std::string> makeContacts(model::Document& d, const mesh::Mesh& mesh, const std::vector<Touching>& pairs, const std::string& kind, const model::Entry& friction) {
+  std::map<std::pair<int, int>, std::pair<std::vector<std::string>, std::vector<std::string>>> sides;
+  const auto put = [](std::vector<std::string>& list, const std::string& name) {
+    if (std::find(list.begin(), list.end(), name) == list.end()) list.push_back(name);
+  };
+  for (const auto& t : pairs) {
+    const bool ordered = t.firstPart < t.secondPart;
+    auto& side = sides[std::minmax(t.firstPart, t.secondPart)];
+    put(side.first, ordered ? t.first : t.second), put(side.second, ordered ? t.second : t.first);
+  }
+  std::vector<std::string> made;
+  for (const auto& [parts, side] : sides) {
+    const auto &one = mesh.parts[size_t(parts.first)], &two = mesh.parts[size_t(parts.second)];
+    const auto surface = [&](const std::vector<std::string>& faces, const std::string& own, const std::string& other) {
+      if (faces.size() == 1) return faces.front();
+      const auto name = freshName(d.regions, joinedName(own, other));
+      d.regions(name).edges = faces;
+      return name;
+    };
+    model::Contact contact;
+    contact.between = {surface(side.first, one, two), surface(side.second, two, one)};
+    contact.kind = kind;
+    if (kind == "touching" || kind == "sliding") contact.friction = friction.given() ? friction : model::Entry(0);
+    const auto name = freshName(d.contacts, joinedName(one, two));
+    d.contacts(name) = contact;
+    made.push_back(name);
+  }
+  return made;
+}
+
+std::vector<Doubt> doubtfulContacts(const model::Document& d, const mesh::Mesh& mesh) {
+  std::vector<Doubt> doubts;
+  std::map<std::pair<std::string, std::string>, std::string> taken;
+  for (const auto& [name, c] : d.contacts) {
+    if (c.between.size() != 2) continue;
+    const auto one = facesOfSide(c.between[0], d, mesh), two = facesOfSide(c.between[1], d, mesh);
+    std::string twice;
+    for (const auto& a : one)
+      for (const auto& b : two)
+        if (const auto [it, fresh] = taken.try_emplace(std::minmax(a, b), name); !fresh) twice = "'" + a + "' and '" + b + "' touch in contact '" + it->second + "' as well";
+    if (!twice.empty()) doubts.push_back({name, twice + ": the pressure between them would be counted twice"});
+    if (c.kind != "tied" && c.kind != "rough") continue;
+    for (const auto& [bolt, b] : d.bolts) {
+      std::set<std::string> shank;
+      for (const auto& on : b.on) shank.merge(facesOfSide(on, d, mesh));
+      for (const auto& face : shank)
+        if (one.count(face) || two.count(face)) {
+          doubts.push_back({name, "it holds the shank of bolt '" + bolt + "' (" + face + ") fast in " + partOf(one.count(face) ? *two.begin() : *one.begin()) + ", which would carry the bolt's force past its seats"});
+          break;
+        }
+    }
+  }
+  return doubts;
+}
+
+}  // namespace anvil::checks

@@ -1,0 +1,40 @@
+// What touches what: pairs of faces of different parts that lie closer than a tolerance and look at each other.
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/mesh/mesh.hpp"
+#include "core/model/document.hpp"
+
+namespace anvil::checks {
+
+/// Two faces that touch or nearly do.
+struct Touching {
+  std::string first, second;       ///< "part.face"
+  int firstPart = -1, secondPart = -1;
+  double gap = 0;                  ///< smallest distance between them, mm; 0 when they overlap
+  double overlap = 0;              ///< deepest overlap, mm
+  double area = 0;                 ///< of the first face within the tolerance of the second, mm² (plane models: length, mm)
+  enum class Kind { flat, cylindrical, other } kind = Kind::other;
+  double radius = 0;               ///< of a cylindrical pair
+  std::string contact;             ///< of the document, when one holds these faces already
+};
+
+/// A tolerance that finds faces meant to touch: a two-hundredth of the smallest part's diagonal.
+double usualTolerance(const mesh::Mesh& mesh);
+
+/// All pairs within a tolerance (mm), the largest area first. Distances are those of flat facets, so curved faces that
+/// touch may seem apart or overlapping by the sagitta of a facet; that much is added to the tolerance.
+std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document& document, double tolerance);
+
+/// Makes contacts of found pairs: one for each two parts, over regions where a side has several faces. Returns their names.
+std::vector<std::string> makeContacts(model::Document& document, const mesh::Mesh& mesh, const std::vector<Touching>& pairs, const std::string& kind, const model::Entry& friction);
+
+/// Contacts of the document that are doubtful: the same faces in two contacts; a bolt's shank held fast along its length, which
+/// would carry the bolt's force past its seats. Sentences.
+struct Doubt {
+  std::string contact, words;
+};
+std::vector<Doubt> doubtfulContacts(const model::Document& document, const mesh::Mesh& mesh);
+
+}  // namespace anvil::checks

@@ -1,0 +1,107 @@
+// What touches what: areas and gaps known from the shapes, contacts made of them, doubtful ones called out.
+#include <gtest/gtest.h>
+
+#include <chrono>
+#include <numbers>
+
+#include "../analysis/small_runs.hpp"
+#include "core/checks/readiness.hpp"
+#include "core/checks/touching.hpp"
+
+using namespace anvil;
+using checks::Touching;
+
+namespace {
+
+// a pin in the hole of a ring that stands on a base; a lid 0.3 above
+const char* const stack = R"({
+  "anvil": 1, "space": "solid", "parameters": {"play": 0},
+  "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+  "parts": {
+    "base": {"material": "steel", "shape": {"rectangle": {"at": [-20, -20], "size": [40, 40]}}, "mesh": {"size": 4}, "extrude": {"from": -10, "depth": 10}},
+    "ring": {"material": "steel", "shape": [{"ring": {"center": [0, 0], "inner": 6, "outer": 12, "from": 0, "to": 180}}, {"ring": {"center": [0, 0], "inner": 6, "outer": 12, "from": 180, "to": 360}}], "mesh": {"size": 1.5}, "extrude": {"depth": 8}},
+    "pin": {"material": "steel", "shape": {"disc": {"center": [0, 0], "radius": "=6-play"}}, "mesh": {"size": 1.5}, "extrude": {"depth": 8}},
+    "lid": {"material": "steel", "shape": {"rectangle": {"at": [-20, -20], "size": [40, 40]}}, "mesh": {"size": 4}, "extrude": {"from": 8.3, "depth": 5}}
+  },
+  "contacts": {},
+  "steps": {"s": {}},
+  "supports": {"floor": {"on": "base.front", "fix": ["x", "y", "z"]}}
+})";
+
+struct Case {
+  model::Document d;
+  mesh::Mesh m;
+  explicit Case(const std::string& text) : d(model::parse(text)), m(analysis::buildMesh(d, model::Quantities(d))) {}
+};
+
+const Touching* between(const std::vector<Touching>& list, const std::string& a, const std::string& b) {
+  for (const auto& t : list)
+    if ((t.first == a && t.second == b) || (t.first == b && t.second == a)) return &t;
+  return nullptr;
+}
+
+constexpr double pi = std::numbers::pi;
+
+}  // namespace
+
+TEST(Touching, PairsHaveTheirGapAreaAndKind) {
+  const Case c(stack);
+  const auto near = checks::findTouching(c.m, c.d, 0.1);
+  EXPECT_EQ(near.size(), 3u) << "ring and pin on the base, pin in ring; the lid is further off";
+  const auto* ring = between(near, "base.back", "ring.front");
+  ASSERT_TRUE(ring);
+  EXPECT_EQ(ring->kind, Touching::Kind::flat);
+  EXPECT_EQ(ring->gap, 0);
+  const auto* bore = between(near, "ring.inner", "pin.rim");
+  ASSERT_TRUE(bore);
+  EXPECT_EQ(bore->kind, Touching::Kind::cylindrical);
+  EXPECT_NEAR(bore->radius, 6, 1e-3);
+  EXPECT_NEAR(bore->area, 2 * pi * 6 * 8, 3);
+  EXPECT_EQ(bore->gap, 0);
+  EXPECT_EQ(bore->overlap, 0);
+  const auto far = checks::findTouching(c.m, c.d, 0.4);
+  const auto* lid = between(far, "ring.back", "lid.front");
+  ASSERT_TRUE(lid);
+  EXPECT_NEAR(lid->gap, 0.3, 1e-9);
+}
+
+TEST(Touching, ClearanceAndOverlapAreTold) {
+  const Case loose(with(stack, "\"play\": 0", "\"play\": 0.2")), tight(with(stack, "\"play\": 0", "\"play\": -0.1"));
+  EXPECT_FALSE(between(checks::findTouching(loose.m, loose.d, 0.05), "ring.inner", "pin.rim")) << "too far";
+  const auto some = checks::findTouching(loose.m, loose.d, 0.25);
+  ASSERT_TRUE(between(some, "ring.inner", "pin.rim"));
+  EXPECT_NEAR(between(some, "ring.inner", "pin.rim")->gap, 0.2, 0.05);
+  const auto over = checks::findTouching(tight.m, tight.d, 0.15);
+  ASSERT_TRUE(between(over, "ring.inner", "pin.rim"));
+  EXPECT_NEAR(between(over, "ring.inner", "pin.rim")->overlap, 0.1, 0.05);
+}
+
+TEST(Touching, ContactsAreMadeOncePerTwoPartsAndRemembered) {
+  Case c(stack);
+  const auto near = checks::findTouching(c.m, c.d, 0.1);
+  const auto made = checks::makeContacts(c.d, c.m, near, "touching", 0.2);
+  EXPECT_EQ(made.size(), 3u);
+  for (const auto& [name, contact] : c.d.contacts) EXPECT_EQ(contact.friction, model::Entry(0.2));
+  for (const auto& t : checks::findTouching(c.m, c.d, 0.1)) EXPECT_FALSE(t.contact.empty()) << t.first;
+  EXPECT_TRUE(checks::doubtfulContacts(c.d, c.m).empty());
+  EXPECT_NO_THROW(analysis::lower(c.d));
+  checks::makeContacts(c.d, c.m, near, "tied", {});
+  EXPECT_EQ(checks::doubtfulContacts(c.d, c.m).size(), 3u) << "the same faces twice";
+}
+
+TEST(Touching, AShankHeldFastIsCalledOut) {
+  Case c(with(stack, R"("contacts": {})", R"("bolts": {"b": {"on": "pin.rim", "force": 100}}, "contacts": {"fast": {"between": ["ring.inner", "pin.rim"], "kind": "tied"}})"));
+  const auto doubts = checks::doubtfulContacts(c.d, c.m);
+  ASSERT_EQ(doubts.size(), 1u);
+  EXPECT_EQ(doubts.front().contact, "fast");
+  EXPECT_NE(doubts.front().words.find("shank of bolt 'b'"), std::string::npos) << doubts.front().words;
+  const auto r = checks::readiness(c.d);
+  EXPECT_TRUE(std::any_of(r.findings.begin(), r.findings.end(), [](const auto& f) { return f.what.starts_with("Held too much"); }));
+}
+
+TEST(Touching, TheSuggestedToleranceIsSmallAgainstTheParts) {
+  const Case c(stack);
+  const double t = checks::usualTolerance(c.m);
+  EXPECT_GT(t, 0.01);
+  EXPECT_LT(t, 0.2);
+}
