@@ -73,6 +73,16 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
     if (auto* add = area->findChild<QPushButton*>("addFeature")) area->verticalScrollBar()->setValue(add->mapTo(area->widget(), QPoint(0, 0)).y() - 8);
   good &= take("features");
 
+  QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/deck-clamp.results.h5");
+  if (!w.openModel(StartPage::examplesFolder() + "/deck-clamp/deck-clamp.anvil")) return 1;
+  while (!w.preparation().current()) settle(50);
+  w.document().edit("contacts to be found again", [](model::Document& d) { d.contacts.clear(); });   // never saved
+  while (!w.preparation().current()) settle(50);
+  w.shelf()->touchingAsked();
+  settle(1000);
+  good &= take("joint");
+  w.document().undoStack()->undo();
+
   QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/rudder-bush.results.h5");
   if (!w.openModel(StartPage::examplesFolder() + "/rudder-bush/rudder-bush.anvil")) return 1;
   while (!w.preparation().current()) settle(50);

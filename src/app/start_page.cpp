@@ -23,7 +23,7 @@ namespace {
 class ExampleCard : public QWidget {
 public:
   ExampleCard(const QString& path, std::function<void()> open, QWidget* parent) : QWidget(parent), open_(std::move(open)) {
-    setFixedSize(280, 250), setCursor(Qt::PointingHandCursor);
+    setFixedSize(280, 204), setCursor(Qt::PointingHandCursor);
     setAccessibleName(QFileInfo(path).completeBaseName());
     try {
       document_ = model::load(path.toStdString());
@@ -46,7 +46,7 @@ protected:
       for (const auto& path : silhouette(document_, part)) shapes.emplace_back(path, part.rigid ? -1 : index), all = all.united(path.boundingRect());
       ++index;
     }
-    const QRectF box(24, 20, width() - 48, 168);
+    const QRectF box(24, 20, width() - 48, 124);
     const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
     const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) * QTransform::fromTranslate(box.center().x(), box.center().y());
     for (const auto& [path, color] : shapes) {
@@ -57,9 +57,9 @@ protected:
     p.setPen(theme().ink);
     QFont f = font();
     f.setWeight(QFont::DemiBold), p.setFont(f);
-    p.drawText(QRectF(18, 200, width() - 36, 22), Qt::AlignVCenter, QString::fromStdString(document_.title));
+    p.drawText(QRectF(18, 152, width() - 36, 22), Qt::AlignVCenter, QString::fromStdString(document_.title));
     f.setWeight(QFont::Normal), f.setPixelSize(12), p.setFont(f), p.setPen(theme().faint);
-    p.drawText(QRectF(18, 220, width() - 36, 20), Qt::AlignVCenter, trouble_.isEmpty() ? QString::fromStdString(document_.space) + QString(" · %1 steps").arg(document_.steps.size()) : "cannot be read");
+    p.drawText(QRectF(18, 172, width() - 36, 20), Qt::AlignVCenter, trouble_.isEmpty() ? QString::fromStdString(document_.space) + QString(" · %1 steps").arg(document_.steps.size()) : "cannot be read");
   }
 
 private:
@@ -100,7 +100,7 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
   auto* head = new QLabel("EXAMPLES FROM GANNET QUAY", this);
   head->setObjectName("head");
   layout->addWidget(head);
-  auto* cards = new QHBoxLayout;
+  auto* cards = new QGridLayout;   // three to a row fit the smallest window
   cards->setSpacing(16);
   const QDir folder(examplesFolder());
   auto names = folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot);
@@ -108,9 +108,10 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
   for (const auto& name : names)
     for (const auto& file : QDir(folder.filePath(name)).entryList({"*.anvil"}, QDir::Files)) {
       const auto path = folder.filePath(name + "/" + file);
-      cards->addWidget(new ExampleCard(path, [this, path] { emit openAsked(path); }, this));
+      const int number = cards->count();
+      cards->addWidget(new ExampleCard(path, [this, path] { emit openAsked(path); }, this), number / 3, number % 3);
     }
-  cards->addStretch();
+  cards->setColumnStretch(3, 1);
   layout->addLayout(cards);
   layout->addSpacing(16);
   auto* recentHead = new QLabel("RECENT", this);

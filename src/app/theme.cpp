@@ -40,10 +40,11 @@ QLabel#head { font-size: 12px; font-weight: 600; color: %faint; }
 QLabel#help { font-size: 12px; color: %faint; }
 QLabel#trouble { color: %accent; }
 QToolButton, QPushButton { background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 6px 12px; }
+QToolButton#findContacts, QToolButton#contactMap { padding: 6px 5px; min-width: 0; }
 QToolButton:hover, QPushButton:hover { background: %hover; }
 QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }
 QPushButton#mend { border: 1px solid %accent; color: %accent; background: %raised; }
-QPushButton#framed, QPushButton#addFeature { border: 1px solid %line; background: %raised; }
+QPushButton#framed, QPushButton#addFeature, QPushButton#makeContacts { border: 1px solid %line; background: %raised; }
 QPushButton#run { background: %accent; color: white; font-weight: 600; padding: 7px 20px; }
 QPushButton#run:disabled { background: %line; color: %faint; }
 QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 5px 8px; selection-background-color: %accent; selection-color: white; }

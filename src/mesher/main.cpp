@@ -36,8 +36,11 @@ Json mesh(const Json& job) {
   Wishes w;
   w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading), w.perCircle = job.value("per circle", w.perCircle);
   w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{});
-  auto straight = tetrahedra(brep, faces, w, [](const char* stage) { std::fprintf(stderr, "%s\n", stage), std::fflush(stderr); });
+  const auto stage = [](const char* words) { std::fprintf(stderr, "%s\n", words), std::fflush(stderr); };
+  auto straight = tetrahedra(brep, faces, w, stage);
+  stage("thin elements");
   improve(straight, 0.25);
+  stage("middles");
   const auto q = quadratic(straight, faces);
   std::vector<double> x;
   std::vector<int> cells, triangles, triangleFace;

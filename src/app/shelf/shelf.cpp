@@ -319,13 +319,14 @@ void Shelf::rebuild() {
   const auto section = [&](const QString& title, const QString& kind, const std::vector<std::string>& names, const QString& hint) {
     auto* head = new QWidget(body_);
     auto* row = new QHBoxLayout(head);
-    row->setContentsMargins(2, 6, 0, 0);
+    row->setContentsMargins(2, 6, 0, 0), row->setSpacing(0);
     auto* label = new QLabel(title, head);
     label->setObjectName("head");
     auto* plus = new QToolButton(head);
     plus->setText("+"), plus->setToolTip(hint), plus->setObjectName("add-" + kind);
     connect(plus, &QToolButton::clicked, this, [this, kind] { add(kind); });
-    row->addWidget(label), row->addStretch();
+    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);   // buttons beside it must not widen the shelf
+    row->addWidget(label, 1);
     if (kind == "contacts") {
       auto* find = new QToolButton(head);
       find->setText("Find"), find->setObjectName("findContacts"), find->setToolTip("Find faces that touch, and make contacts of them (K)");

@@ -10,6 +10,7 @@
 
 #include <QMouseEvent>
 #include <QOpenGLContext>
+#include <QOpenGLFunctions>
 #include <QSurfaceFormat>
 #include <cmath>
 
@@ -90,6 +91,13 @@ void VtkCanvas::paintGL() {
   window_->GetState()->vtkglBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
   renderer_->ResetCameraClippingRange();
   window_->Render();
+  // what is translucent in the picture must not let the window shine through it
+  auto* gl = context()->functions();
+  gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+  gl->glDisable(GL_SCISSOR_TEST);
+  gl->glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_TRUE);
+  gl->glClearColor(0, 0, 0, 1), gl->glClear(GL_COLOR_BUFFER_BIT);
+  gl->glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
 }
 
 void VtkCanvas::setPlane(bool plane) {

@@ -109,8 +109,31 @@ private:
 };
 
 struct Found {
-  double gap = 1e300, overlap = 0, area = 0;
+  double gap = 1e300, overlap = 0, area = 0, otherArea = 0;   ///< areas of the first and the second face's pieces
 };
+
+/// Play between a hole and what is in it, from their cylinders: exact where facets are coarse. Nothing for other faces.
+struct Round {
+  bool fits = false;
+  double play = 0, radius = 0;
+};
+Round roundPair(const mesh::Mesh& mesh, const mesh::Face& a, const mesh::Face& b) {
+  const auto one = mesh::cylinderOf(mesh, a.facets), two = mesh::cylinderOf(mesh, b.facets);
+  if (!one.fits() || !two.fits() || std::abs(one.axis.dot(two.axis)) < 1 - 1e-4) return {};
+  const auto outward = [&](const mesh::Face& face, const mesh::Cylinder& c) {
+    double sum = 0;
+    for (const auto& f : face.facets) {
+      const Vector3d r = mesh.x[size_t(mesh.nodesOf(f)[0])] - c.centre;
+      sum += mesh::areaOf(mesh, f).dot(r - c.axis.dot(r) * c.axis);
+    }
+    return sum > 0;
+  };
+  const bool first = outward(a, one);
+  if (first == outward(b, two)) return {};   // two shafts side by side
+  const Vector3d arm = two.centre - one.centre;
+  const double offset = (arm - one.axis.dot(arm) * one.axis).norm();
+  return {true, (first ? two.radius - one.radius : one.radius - two.radius) - offset, std::min(one.radius, two.radius)};
+}
 
 std::string joinedName(const std::string& a, const std::string& b) { return a + " on " + b; }
 
@@ -173,29 +196,27 @@ std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document
     for (const auto& [face, f] : here) {
       auto& sum = found[std::minmax(p.face, face)];
       sum.gap = std::min(sum.gap, std::max(f.gap, 0.)), sum.overlap = std::max(sum.overlap, -f.gap);
-      if (p.face < face) sum.area += p.area;
+      (p.face < face ? sum.area : sum.otherArea) += p.area;
     }
   }
+  std::vector<double> whole(mesh.faces.size(), 0);
+  for (const auto& p : pieces.list) whole[size_t(p.face)] += p.area;
   std::vector<Touching> list;
   for (const auto& [pair, f] : found) {
     const auto &a = mesh.faces[size_t(pair.first)], &b = mesh.faces[size_t(pair.second)];
-    if (f.area <= 0) {   // only the other way round: pieces of the second
-      double sum = 0;
-      for (const auto& p : pieces.list)
-        if (p.face == pair.second) sum += p.area;
-      if (sum <= 0) continue;
-    }
     Touching t;
     t.first = a.name, t.second = b.name, t.firstPart = a.part, t.secondPart = b.part;
     const double rounding = 1.1 * (pieces.sagitta[size_t(pair.first)] + pieces.sagitta[size_t(pair.second)]);
-    t.gap = f.gap > rounding ? f.gap : 0, t.overlap = f.overlap > rounding ? f.overlap : 0, t.area = f.area;
+    t.gap = f.gap > rounding ? f.gap : 0, t.overlap = f.overlap > rounding ? f.overlap : 0, t.area = whole[size_t(pair.first)] < whole[size_t(pair.second)] ? f.area : f.otherArea;   // the smaller face knows it better
     if (mesh.dim == 3) {
-      const auto c = mesh::cylinderOf(mesh, a.facets);
       Vector3d sum = Vector3d::Zero();
-      double whole = 0;
-      for (const auto& g : a.facets) sum += mesh::areaOf(mesh, g), whole += mesh::areaOf(mesh, g).norm();
-      if (sum.norm() > 0.9999 * whole) t.kind = Touching::Kind::flat;
-      else if (c.fits()) t.kind = Touching::Kind::cylindrical, t.radius = c.radius;
+      for (const auto& g : a.facets) sum += mesh::areaOf(mesh, g);
+      if (sum.norm() > 0.9999 * whole[size_t(pair.first)]) t.kind = Touching::Kind::flat;
+      else if (const auto round = roundPair(mesh, a, b); round.fits) {
+        if (std::abs(round.play) > tolerance) continue;
+        const double exact = std::abs(round.play) < 1e-3 * tolerance ? 0 : round.play;
+        t.kind = Touching::Kind::cylindrical, t.radius = round.radius, t.gap = std::max(exact, 0.), t.overlap = std::max(-exact, 0.);
+      }
     } else {
       t.kind = pieces.sagitta[size_t(pair.first)] < 1e-6 ? Touching::Kind::flat : Touching::Kind::other;
     }

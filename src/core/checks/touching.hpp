@@ -14,7 +14,7 @@ struct Touching {
   int firstPart = -1, secondPart = -1;
   double gap = 0;                  ///< smallest distance between them, mm; 0 when they overlap
   double overlap = 0;              ///< deepest overlap, mm
-  double area = 0;                 ///< of the first face within the tolerance of the second, mm² (plane models: length, mm)
+  double area = 0;                 ///< of the smaller face within the tolerance of the other, mm² (plane models: length, mm)
   enum class Kind { flat, cylindrical, other } kind = Kind::other;
   double radius = 0;               ///< of a cylindrical pair
   std::string contact;             ///< of the document, when one holds these faces already

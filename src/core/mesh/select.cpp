@@ -41,7 +41,7 @@ Cylinder cylinderOf(const Mesh& mesh, const std::vector<Facet>& facets) {
   Cylinder c;
   if (facets.empty() || mesh.dim != 3) return c;
   const auto found = axisOf(mesh, facets);
-  if (found.slope > 0.02) return c;
+  if (found.slope > 0.2) return c;   // the flat facets of a coarse mesh lean
   c.axis = found.direction;
   const Vector3d u = c.axis.unitOrthogonal(), v = c.axis.cross(u);
   std::vector<int> nodes;   // corners: middles may have been drawn off the surface for their elements' sake
@@ -68,7 +68,7 @@ Cylinder cylinderOf(const Mesh& mesh, const std::vector<Facet>& facets) {
   c.radius = std::sqrt(std::max(0., s[2] + s[0] * s[0] + s[1] * s[1]));
   c.centre = middle + s[0] * u + s[1] * v + 0.5 * (low + high) * c.axis;
   if (!(c.radius > 0)) return c;
-  refine(mesh, nodes, c);
+  if (found.slope > 1e-9) refine(mesh, nodes, c);
   c.misfit = 0;
   for (int n : nodes) {
     const Vector3d r = mesh.x[size_t(n)] - c.centre;
