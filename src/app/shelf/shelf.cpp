@@ -212,7 +212,7 @@ Shelf::Shelf(DocumentStore& document, ResultStore& results, QWidget* parent) : Q
 
 void Shelf::addMapButton(QWidget* head, QHBoxLayout* row) {
   auto* button = new QToolButton(head);
-  button->setText("Map"), button->setCheckable(true), button->setChecked(mapped_), button->setObjectName("contactMap");
+  button->setText("Map"), button->setFixedWidth(38), button->setCheckable(true), button->setChecked(mapped_), button->setObjectName("contactMap");
   button->setToolTip("All contacts at once, parts by parts (T)");
   connect(button, &QToolButton::clicked, this, [this](bool on) { showMap(on); });
   row->addWidget(button);
@@ -329,7 +329,7 @@ void Shelf::rebuild() {
     row->addWidget(label, 1);
     if (kind == "contacts") {
       auto* find = new QToolButton(head);
-      find->setText("Find"), find->setObjectName("findContacts"), find->setToolTip("Find faces that touch, and make contacts of them (K)");
+      find->setText("Find"), find->setFixedWidth(38), find->setObjectName("findContacts"), find->setToolTip("Find faces that touch, and make contacts of them (K)");
       connect(find, &QToolButton::clicked, this, &Shelf::touchingAsked);
       row->addWidget(find);
     }
