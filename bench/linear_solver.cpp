@@ -1,20 +1,18 @@
 // The linear solver against the libraries called alone, on the matrices of a block of hexes: symmetric definite (CHOLMOD) and
 // unsymmetric (MUMPS with METIS' order of the equations). Ratios to the library's own time; above 1 we are slower.
-// Where hypre is installed, also conjugate gradients with its algebraic multigrid. NU of the steel: environment, 0.3 usually.
+// NU of the steel: environment, 0.3 usually. MATRIX: a folder where the definite matrices are left for multigrid-bench.
 //   linear-bench [ELEMENTS PER EDGE …]
 #include <cholmod.h>
 #include <chrono>
 #include <cstdlib>
 #include <dmumps_c.h>
 #include <fmt/format.h>
+#include <fstream>
 #include <metis.h>
 
 #include "core/analysis/assembly.hpp"
 #include "core/analysis/direct_solver.hpp"
 #include "core/model/json.hpp"
-#ifdef ANVIL_HAS_MULTIGRID
-#include "multigrid.hpp"
-#endif
 
 using namespace anvil;
 
@@ -127,13 +125,13 @@ int main(int argc, char** argv) {
       fmt::print("{:>9} {:<14} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>8.1g}\n", p.size(), symmetric ? "definite" : "unsymmetric", a.analysis, a.analysis / b.analysis, a.factor,
                  a.factor / b.factor, a.solve, a.solve / b.solve, (x - y).norm() / y.norm());
       std::fflush(stdout);
-#ifdef ANVIL_HAS_MULTIGRID
-      if (!symmetric) continue;
-      Eigen::VectorXd z = Eigen::VectorXd::LinSpaced(p.size(), -1, 1);
-      const auto m = multigrid(p.start, p.column, values, z);
-      fmt::print("{:>9} multigrid: {} iterations, set-up {:.3f} s and solution {:.3f} s: {:.2f} of our factors and solution, apart {:.1g}\n", p.size(), m.iterations, m.setUp, m.solve,
-                 (m.setUp + m.solve) / (a.factor + a.solve), (z - y).norm() / y.norm());
-#endif
+      if (const char* folder = std::getenv("MATRIX"); folder && symmetric) {   // for multigrid-bench: sizes, pattern, values, our solution
+        std::ofstream out(fmt::format("{}/{}.matrix", folder, p.size()), std::ios::binary);
+        const auto put = [&](const auto* data, size_t count) { out.write(reinterpret_cast<const char*>(data), std::streamsize(count * sizeof *data)); };
+        const long long n = p.size(), entries = (long long)p.column.size();
+        const double both = a.factor + a.solve;
+        put(&n, 1), put(&entries, 1), put(&both, 1), put(p.start.data(), p.start.size()), put(p.column.data(), p.column.size()), put(values.data(), values.size()), put(y.data(), size_t(n));
+      }
     }
   }
 }
