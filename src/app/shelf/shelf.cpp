@@ -323,7 +323,7 @@ void Shelf::rebuild() {
     auto* label = new QLabel(title, head);
     label->setObjectName("head");
     auto* plus = new QToolButton(head);
-    plus->setText("+"), plus->setToolTip(hint), plus->setObjectName("add-" + kind);
+    plus->setText("+"), plus->setFixedWidth(32), plus->setToolTip(hint), plus->setObjectName("add-" + kind);
     connect(plus, &QToolButton::clicked, this, [this, kind] { add(kind); });
     label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);   // buttons beside it must not widen the shelf
     row->addWidget(label, 1);
