@@ -5,7 +5,6 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
-#include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
 
 namespace anvil::checks {
@@ -13,17 +12,6 @@ namespace anvil::checks {
 using Eigen::Vector3d;
 
 namespace {
-
-/// A hole's face looks at its axis, a shank's away from it.
-bool looksInward(const mesh::Mesh& mesh, const mesh::Face& face, const mesh::Cylinder& c) {
-  double sum = 0;
-  for (const auto& f : face.facets) {
-    const auto n = mesh.nodesOf(f);
-    const Vector3d r = mesh.x[size_t(n[0])] - c.centre;
-    sum += mesh::areaOf(mesh, f).dot(r - c.axis.dot(r) * c.axis);
-  }
-  return sum < 0;
-}
 
 double rounded(double v) { return std::round(v * 1e4) / 1e4; }
 
@@ -33,7 +21,7 @@ HoleFit fitToHole(const mesh::Mesh& mesh, const std::string& name) {
   const auto* face = mesh.face(name);
   if (!face) throw Error("there is no face '" + name + "'", "bolts", "Pick a hole.");
   const auto c = mesh::cylinderOf(mesh, face->facets);
-  if (!c.fits() || !looksInward(mesh, *face, c)) throw Error("'" + name + "' is no round hole", "bolts", "Pick the inside of a hole.");
+  if (!c.fits() || !mesh::isHole(mesh, face->facets, c)) throw Error("'" + name + "' is no round hole", "bolts", "Pick the inside of a hole.");
   HoleFit fit;
   double low = 1e300, high = -1e300, least = c.radius;
   for (const auto& other : mesh.faces) {
@@ -41,7 +29,7 @@ HoleFit fitToHole(const mesh::Mesh& mesh, const std::string& name) {
     const auto o = mesh::cylinderOf(mesh, other.facets);
     const Vector3d arm = o.centre - c.centre;
     const bool coaxial = o.fits() && std::abs(o.axis.dot(c.axis)) > 1 - 1e-6 && (arm - c.axis.dot(arm) * c.axis).norm() < 0.05 * c.radius && std::abs(o.radius / c.radius - 1) < 0.1;
-    if (!coaxial || !looksInward(mesh, other, o)) continue;
+    if (!coaxial || !mesh::isHole(mesh, other.facets, o)) continue;
     fit.holes.push_back(other.name), least = std::min(least, o.radius);
     for (int n : mesh.nodesOf(other.facets)) {
       const double s = c.axis.dot(mesh.x[size_t(n)] - c.centre);

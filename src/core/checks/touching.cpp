@@ -120,19 +120,11 @@ struct Round {
 Round roundPair(const mesh::Mesh& mesh, const mesh::Face& a, const mesh::Face& b) {
   const auto one = mesh::cylinderOf(mesh, a.facets), two = mesh::cylinderOf(mesh, b.facets);
   if (!one.fits() || !two.fits() || std::abs(one.axis.dot(two.axis)) < 1 - 1e-4) return {};
-  const auto outward = [&](const mesh::Face& face, const mesh::Cylinder& c) {
-    double sum = 0;
-    for (const auto& f : face.facets) {
-      const Vector3d r = mesh.x[size_t(mesh.nodesOf(f)[0])] - c.centre;
-      sum += mesh::areaOf(mesh, f).dot(r - c.axis.dot(r) * c.axis);
-    }
-    return sum > 0;
-  };
-  const bool first = outward(a, one);
-  if (first == outward(b, two)) return {};   // two shafts side by side
+  const bool hole = mesh::isHole(mesh, a.facets, one);
+  if (hole == mesh::isHole(mesh, b.facets, two)) return {};   // two shafts side by side
   const Vector3d arm = two.centre - one.centre;
   const double offset = (arm - one.axis.dot(arm) * one.axis).norm();
-  return {true, (first ? two.radius - one.radius : one.radius - two.radius) - offset, std::min(one.radius, two.radius)};
+  return {true, (hole ? one.radius - two.radius : two.radius - one.radius) - offset, std::min(one.radius, two.radius)};
 }
 
 std::string joinedName(const std::string& a, const std::string& b) { return a + " on " + b; }

@@ -77,6 +77,15 @@ Cylinder cylinderOf(const Mesh& mesh, const std::vector<Facet>& facets) {
   return c;
 }
 
+bool isHole(const Mesh& mesh, const std::vector<Facet>& facets, const Cylinder& c) {
+  double sum = 0;
+  for (const auto& f : facets) {
+    const Vector3d r = mesh.x[size_t(mesh.nodesOf(f)[0])] - c.centre;
+    sum += areaOf(mesh, f).dot(r - c.axis.dot(r) * c.axis);
+  }
+  return sum < 0;
+}
+
 std::vector<std::string> facesOnCylinder(const Mesh& mesh, const std::vector<Facet>& facets) {
   std::vector<std::string> names;
   const auto c = cylinderOf(mesh, facets);

@@ -17,6 +17,9 @@ struct Cylinder {
 /// The cylinder that fits the nodes of facets best (least squares; I. Kåsa, IEEE Trans. Instrum. Meas. 25, 1976, across the axis).
 Cylinder cylinderOf(const Mesh& mesh, const std::vector<Facet>& facets);
 
+/// True where facets on a cylinder look at its axis: a hole; false for a shaft.
+bool isHole(const Mesh& mesh, const std::vector<Facet>& facets, const Cylinder& cylinder);
+
 /// Named faces of the same part, in space, that lie on the cylinder of `facets`; the facets' own among them. Empty when they lie on none.
 std::vector<std::string> facesOnCylinder(const Mesh& mesh, const std::vector<Facet>& facets);
 
