@@ -483,10 +483,10 @@ void MainWindow::bringIn(const QString& path) {
   notice("Reading " + QFileInfo(path).fileName() + " …");
   // large assemblies take their time: read beside the window
   auto* worker = QThread::create([self = QPointer<MainWindow>(this), file] {
-    std::vector<std::string> solids;
+    std::vector<geometry::StepContent> solids;
     QString trouble;
     try {
-      solids = geometry::solidsOfStep(file.toStdString(), "import");
+      solids = geometry::stepContents(file.toStdString(), "import");
     } catch (const Error& e) {
       trouble = QString::fromStdString(e.what());
     }
@@ -496,7 +496,7 @@ void MainWindow::bringIn(const QString& path) {
   worker->start();
 }
 
-void MainWindow::addSolids(const QString& file, const std::vector<std::string>& solids, const QString& trouble) {
+void MainWindow::addSolids(const QString& file, const std::vector<geometry::StepContent>& solids, const QString& trouble) {
   if (!trouble.isEmpty()) return notice(trouble);
   const bool fresh = document_.document().parts.empty();
   if (!fresh && document_.document().space != "solid") return notice("This model is plane: solids can only be brought into a model in space.");
@@ -508,17 +508,21 @@ void MainWindow::addSolids(const QString& file, const std::vector<std::string>& 
     }
     const std::string base = QFileInfo(file).completeBaseName().toStdString();
     for (size_t i = 0; i < solids.size(); ++i) {
-      std::string name = solids[i].empty() ? base : solids[i];
+      const std::string own = solids[i].name.empty() ? base : solids[i].name;
+      std::string name = own;
       std::replace(name.begin(), name.end(), '.', ' ');   // dots part the names of parts and faces
-      for (int k = 2; d.parts.find(name); ++k) name = (solids[i].empty() ? base : solids[i]) + " " + std::to_string(k);
+      for (int k = 2; d.parts.find(name); ++k) name = own + " " + std::to_string(k);
       model::Feature f;
-      f.name = "shape", f.step = model::StepFeature{file.toStdString(), solids.size() > 1 ? std::to_string(i + 1) : ""};
+      f.name = "shape", f.step = model::StepFeature{file.toStdString(), solids.size() > 1 ? solids[i].name.empty() ? std::to_string(i + 1) : solids[i].name : "", {}};
+      for (const auto& mark : solids[i].faces) f.step->faces.emplace_back(mark.begin(), mark.end());
       auto& part = d.parts(name);
       part.material = d.materials.front().first, part.solid = {f};
     }
   });
   showPage(1);
-  notice(QString("%1 part%2 brought in from %3.").arg(solids.size()).arg(solids.size() > 1 ? "s" : "").arg(QFileInfo(file).fileName()));
+  const auto healed = std::count_if(solids.begin(), solids.end(), [](const auto& s) { return !s.healing.empty(); });
+  notice(QString("%1 part%2 brought in from %3.").arg(solids.size()).arg(solids.size() > 1 ? "s" : "").arg(QFileInfo(file).fileName()) +
+         (healed ? QString(" %1 had to be healed: see Readiness.").arg(healed) : QString()));
 }
 
 void MainWindow::closeEvent(QCloseEvent* e) {

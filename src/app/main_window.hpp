@@ -13,6 +13,7 @@
 #include "app/shelf/shelf.hpp"
 #include "app/start_page.hpp"
 #include "app/view/model_view.hpp"
+#include "core/geometry/solid.hpp"
 
 class QLabel;
 class QLineEdit;
@@ -73,7 +74,7 @@ private:
   void startRun(bool resume);
   QString geometryFile();
   void askForGeometry();
-  void addSolids(const QString& file, const std::vector<std::string>& solids, const QString& trouble);
+  void addSolids(const QString& file, const std::vector<geometry::StepContent>& solids, const QString& trouble);
   QString resultsPath() const;
 
   DocumentStore document_;

@@ -1,4 +1,5 @@
-// anvil-mesher JOB RESULT: fills one solid with ten-node tetrahedra, in a process of its own: the mesher library keeps its
+// anvil-mesher JOB RESULT: fills one solid with ten-node tetrahedra, or divides the end of one that is a figure pulled straight
+// into quads to be swept, in a process of its own: the mesher library keeps its
 // state in globals, prints, and cannot be stopped otherwise. Job and result are CBOR; stages go to standard error, a line each.
 // Exit code 0 done, 1 refused (the reason is in the result).
 #include <BRepTools.hxx>
@@ -9,6 +10,7 @@
 #include <cstdio>
 #include <fcntl.h>
 #include <fstream>
+#include <functional>
 #include <iterator>
 #include <nlohmann/json.hpp>
 #include <stdexcept>
@@ -16,6 +18,8 @@
 
 #include "mesher/improve.hpp"
 #include "mesher/midside.hpp"
+#include "mesher/prism.hpp"
+#include "mesher/quads.hpp"
 
 namespace {
 
@@ -30,13 +34,10 @@ std::vector<TopoDS_Shape> facesOf(const std::string& brepFile) {
   return {map.cbegin(), map.cend()};
 }
 
-Json mesh(const Json& job) {
-  const std::string brep = job.at("shape");
-  const auto faces = facesOf(brep);
-  Wishes w;
-  w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading), w.perCircle = job.value("per circle", w.perCircle);
-  w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{});
-  const auto stage = [](const char* words) { std::fprintf(stderr, "%s\n", words), std::fflush(stderr); };
+/// Asked for in `element`: "tet" (the usual), "hex", or "auto": hexes where the solid can be swept and they come out well.
+using Stage = std::function<void(const char*)>;
+
+Json tets(const std::string& brep, const std::vector<TopoDS_Shape>& faces, const Wishes& w, const Stage& stage) {
   auto straight = tetrahedra(brep, faces, w, stage);
   stage("thin elements");
   improve(straight, 0.25);
@@ -48,6 +49,58 @@ Json mesh(const Json& job) {
   for (const auto& c : q.cells) cells.insert(cells.end(), c.begin(), c.end());
   for (const auto& t : q.triangles) triangles.insert(triangles.end(), t.node.begin(), t.node.end()), triangleFace.push_back(t.face);
   return {{"x", x}, {"cells", cells}, {"triangles", triangles}, {"face", triangleFace}, {"straightened", q.straightened}, {"worst", q.worst}, {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};
+}
+
+/// The end of a prism in quads, and how it is to be pulled. Null when the solid is no prism or no sound quads are found.
+Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, const Wishes& w, const Stage& stage) {
+  stage("sweeping");
+  const auto prism = prismOf(faces);
+  if (!prism) return {};
+  auto q = regularQuads(*prism, w);
+  if (!q) {   // each triangle's edge is parted once more
+    for (const double finer : {1., 0.7, 0.5}) {
+      Wishes coarse = w;
+      coarse.size *= 2 * finer, coarse.smallest *= 2 * finer, coarse.perCircle /= 2 * finer;
+      for (double& h : coarse.faceSize) h *= 2 * finer;
+      auto now = quadsOfTriangles(*prism, surfaceOnly(brep, faces, coarse, stage));
+      if (!q || now.worst > q->worst) q = std::move(now);
+      if (q->worst > 0.25) break;
+    }
+  }
+  if (q->worst < 0.2) return {};
+  double layer = w.size;
+  for (const auto& e : prism->ends)
+    for (int f : {e.low, e.high})
+      if (size_t(f) < w.faceSize.size() && w.faceSize[size_t(f)] > 0) layer = std::min(layer, w.faceSize[size_t(f)]);
+  Json j{{"height", prism->height}, {"layers", std::max(w.fewestLayers, int(std::lround(prism->height / layer)))}, {"worst", q->worst}};
+  const auto put = [&](const char* name, const Eigen::Vector3d& v) { j[name] = std::vector<double>(v.data(), v.data() + 3); };
+  put("origin", prism->origin), put("u", prism->u), put("v", prism->v), put("worst place", prism->space(q->worstPlace));
+  std::vector<double> x;
+  std::vector<int> cells, low, high, sides;
+  for (const auto& p : q->x) x.insert(x.end(), {p.x(), p.y()});
+  for (const auto& c : q->cells) cells.insert(cells.end(), c.begin(), c.end());
+  for (int e : q->end) low.push_back(prism->ends[size_t(e)].low), high.push_back(prism->ends[size_t(e)].high);
+  for (const auto& s : q->sides) sides.insert(sides.end(), {s.cell, s.side, prism->rims[size_t(s.rim)].side});
+  j["x"] = x, j["cells"] = cells, j["low"] = low, j["high"] = high, j["sides"] = sides;
+  return j;
+}
+
+Json mesh(const Json& job) {
+  const std::string brep = job.at("shape"), element = job.value("element", "tet");
+  const auto faces = facesOf(brep);
+  Wishes w;
+  w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading), w.perCircle = job.value("per circle", w.perCircle);
+  w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{}), w.fewestLayers = job.value("fewest layers", w.fewestLayers);
+  const auto stage = [](const char* words) { std::fprintf(stderr, "%s\n", words), std::fflush(stderr); };
+  if (element != "tet") {
+    try {
+      if (Json j = quads(brep, faces, w, stage); !j.is_null()) return j;
+    } catch (const std::exception&) {
+      if (element == "hex") throw;
+    }
+    if (element == "hex") return {{"unfit", true}, {"error", "the solid cannot be swept: not all its faces are either two equal plane ends or run straight from one to the other, or no sound quads fit its ends"}};
+  }
+  return tets(brep, faces, w, stage);
 }
 
 }  // namespace

@@ -72,9 +72,7 @@ void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces,
   }
 }
 
-}  // namespace
-
-Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage, bool filled) {
   nglib::Ng_Init();
   nglib::Ng_Meshing_Parameters p;
   p.uselocalh = 1, p.maxh = wishes.size, p.minh = wishes.smallest > 0 ? wishes.smallest : wishes.size / 20;
@@ -92,8 +90,10 @@ Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shap
   check(nglib::Ng_OCC_GenerateEdgeMesh(geometry, mesh, &p), "an edge of the shape could not be divided");
   stage("faces");
   check(nglib::Ng_OCC_GenerateSurfaceMesh(geometry, mesh, &p), "a face of the shape could not be meshed");
-  stage("volume");
-  check(nglib::Ng_GenerateVolumeMesh(mesh, &p), "the inside could not be filled with tetrahedra");
+  if (filled) {
+    stage("volume");
+    check(nglib::Ng_GenerateVolumeMesh(mesh, &p), "the inside could not be filled with tetrahedra");
+  }
 
   Tetrahedra result;
   for (int i = 1; i <= nglib::Ng_GetNP(mesh); ++i) {
@@ -102,7 +102,7 @@ Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shap
     result.x.push_back(x);
   }
   int n[10];
-  for (int i = 1; i <= nglib::Ng_GetNE(mesh); ++i) {
+  for (int i = 1; filled && i <= nglib::Ng_GetNE(mesh); ++i) {
     nglib::Ng_GetVolumeElement(mesh, i, n);
     std::array<int, 4> cell{n[0] - 1, n[1] - 1, n[2] - 1, n[3] - 1};
     const auto& x = result.x;
@@ -110,13 +110,23 @@ Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shap
     if ((x[size_t(cell[1])] - a).cross(x[size_t(cell[2])] - a).dot(x[size_t(cell[3])] - a) < 0) std::swap(cell[1], cell[2]);
     result.cells.push_back(cell);
   }
-  if (result.cells.empty()) throw std::runtime_error("the inside could not be filled with tetrahedra");
+  if (filled && result.cells.empty()) throw std::runtime_error("the inside could not be filled with tetrahedra");
   netgen::mesh = std::shared_ptr<netgen::Mesh>(reinterpret_cast<netgen::Mesh*>(mesh), [](netgen::Mesh*) {});
   for (int i = 1; i <= nglib::Ng_GetNSE(mesh); ++i) {
     nglib::Ng_GetSurfaceElement(mesh, i, n);
     result.triangles.push_back({{n[0] - 1, n[1] - 1, n[2] - 1}, Ng_GetSurfaceElementIndex(i) - 1});
   }
   return result;   // the library's memory ends with the process
+}
+
+}  // namespace
+
+Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+  return made(brepFile, faces, wishes, stage, true);
+}
+
+Tetrahedra surfaceOnly(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+  return made(brepFile, faces, wishes, stage, false);
 }
 
 }  // namespace anvil::mesher

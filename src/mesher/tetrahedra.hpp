@@ -16,6 +16,7 @@ struct Wishes {
   double perCircle = 12;                 ///< edges round a full circle of a curved face
   std::vector<double> faceSize;          ///< per face in the order of the shape; 0: `size`
   int optimise = 3;                      ///< rounds of improvement
+  int fewestLayers = 1;                  ///< of swept solids
 };
 
 struct Tetrahedra {
@@ -27,6 +28,9 @@ struct Tetrahedra {
   };
   std::vector<Triangle> triangles;
 };
+
+/// Only the triangles of its faces, `cells` stays empty; else as below.
+Tetrahedra surfaceOnly(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage);
 
 /// Meshes the solid in a BREP file. `faces` is the shape's own list, in the order of exploration, to which triangles refer.
 /// `stage` is called with the name of each stage of the work. Throws std::runtime_error with a sentence when it cannot be done.

@@ -218,7 +218,7 @@ TEST_F(StepShape, SolidsAreReadInMillimetresWhateverTheFilesUnit) {
 
 TEST_F(StepShape, OneOfSeveralSolidsIsTakenByNumber) {
   write("two.step", {BRepPrimAPI_MakeBox(1., 1., 1.).Shape(), BRepPrimAPI_MakeBox(2., 2., 2.).Shape()});
-  EXPECT_EQ(geometry::solidsOfStep((folder / "two.step").string(), "").size(), 2u);
+  EXPECT_EQ(geometry::stepContents((folder / "two.step").string(), "").size(), 2u);
   EXPECT_NEAR(built(R"({"step": {"file": "two.step", "solid": "2"}})", "", folder.string()).volume(), 8, 1e-9);
   EXPECT_SAYS(said("two.step"), "holds 2 solids");
   EXPECT_SAYS(said("two.step", R"(, "solid": "lid")"), "no solid 'lid'");

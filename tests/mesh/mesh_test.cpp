@@ -7,6 +7,7 @@
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/geometry/path.hpp"
+#include "core/mesh/quality.hpp"
 #include "core/model/json.hpp"
 
 using namespace anvil;

@@ -107,7 +107,7 @@ void ModelView::rebuild() {
 
 /// Mirrored and cut display, where the model allows them.
 void ModelView::offerDisplays() {
-  planes_ = checks::mirrorPlanes(document_.document(), scene_->header().mesh);
+  planes_ = mesh::mirrorPlanes(document_.document(), scene_->header().mesh);
   mirrored_->setVisible(!planes_.empty()), cut_->setVisible(scene_->solid());
   if (planes_.empty()) mirrored_->setChecked(false);
   if (!scene_->solid()) cut_->setChecked(false);
@@ -157,7 +157,7 @@ void ModelView::refresh() {
   state_.status = contactStatus();
   send_->setVisible(showsResult_ && !pins_.empty());
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
-  state_.mirrors = mirrored_->isChecked() ? planes_ : std::vector<checks::MirrorPlane>();
+  state_.mirrors = mirrored_->isChecked() ? planes_ : std::vector<mesh::MirrorPlane>();
   state_.section.reset();
   if (cut_->isChecked() && scene_->solid()) state_.section = section_->section();
   drawn_ = shown();

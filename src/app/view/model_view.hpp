@@ -97,7 +97,7 @@ private:
   SectionBar* section_;
   std::unique_ptr<Scene> scene_;
   SceneState state_, drawn_;                   ///< what was chosen; what that comes to with what is lit
-  std::vector<checks::MirrorPlane> planes_;
+  std::vector<mesh::MirrorPlane> planes_;
   QStringList litFaces_;
   std::vector<int> litParts_;
   std::vector<int> pins_, boxed_;

@@ -456,7 +456,7 @@ void Overlay::words(QPainter& p) {
   p.setPen(theme().faint);
   QString left = v_.showsResult_ ? QString("time %1 s   ·   true to scale").arg(number(v_.shownTime())) : QString("as built");
   QStringList beyond;
-  for (const auto& m : v_.drawn_.sweep ? std::vector<checks::MirrorPlane>() : v_.drawn_.mirrors) beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
+  for (const auto& m : v_.drawn_.sweep ? std::vector<mesh::MirrorPlane>() : v_.drawn_.mirrors) beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
   if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + " mm";
   p.drawText(QRectF(16, height() - 30, width() - 340., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;

@@ -14,7 +14,7 @@
 #include <optional>
 #include <vector>
 
-#include "core/checks/symmetry.hpp"
+#include "core/mesh/symmetry.hpp"
 #include "core/results/store.hpp"
 
 namespace anvil::app {
@@ -41,7 +41,7 @@ struct SceneState {
   Sight sightOf(int part) const { return size_t(part) < sight.size() ? sight[size_t(part)] : Sight::shown; }
   std::vector<QColor> colors;                         ///< per part; by their order when missing
   std::vector<int> highlight;                         ///< named faces
-  std::vector<checks::MirrorPlane> mirrors;           ///< the picture is repeated beyond each
+  std::vector<mesh::MirrorPlane> mirrors;           ///< the picture is repeated beyond each
   std::optional<Section> section;
   bool glass = false;                                 ///< solids let what lies behind shine through
   std::vector<int> status;                            ///< contact status per node (-1: none), to colour a contact's faces in space
@@ -101,7 +101,7 @@ private:
   std::vector<std::vector<mesh::Facet>> outline_;   ///< boundary facets per part
   std::vector<Line> edgeLines_, outlineLines_;      ///< element edges in sight; edges of the shape
   Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_, strokes_;
-  std::vector<checks::MirrorPlane> mirrors_;
+  std::vector<mesh::MirrorPlane> mirrors_;
   std::vector<Layer> caps_;                         ///< faces of the section: of the model and of each mirrored picture
   vtkRenderer* renderer_;
   vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();

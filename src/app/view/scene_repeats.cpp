@@ -17,7 +17,7 @@ namespace anvil::app {
 namespace {
 
 /// The reflections of picture `copy`: bit k stands for plane k.
-vtkSmartPointer<vtkTransform> reflection(const std::vector<checks::MirrorPlane>& planes, size_t copy) {
+vtkSmartPointer<vtkTransform> reflection(const std::vector<mesh::MirrorPlane>& planes, size_t copy) {
   auto t = vtkSmartPointer<vtkTransform>::New();
   for (size_t k = 0; k < planes.size(); ++k) {
     if (!(copy >> k & 1)) continue;
@@ -29,7 +29,7 @@ vtkSmartPointer<vtkTransform> reflection(const std::vector<checks::MirrorPlane>&
 }
 
 /// The section as it looks from picture `copy` before that is reflected.
-Section seenFrom(Section section, const std::vector<checks::MirrorPlane>& planes, size_t copy) {
+Section seenFrom(Section section, const std::vector<mesh::MirrorPlane>& planes, size_t copy) {
   for (size_t k = 0; k < planes.size(); ++k)
     if ((copy >> k & 1) && planes[k].axis == section.axis) section.at = 2 * planes[k].at - section.at, section.keepAbove = !section.keepAbove;
   return section;
@@ -38,7 +38,7 @@ Section seenFrom(Section section, const std::vector<checks::MirrorPlane>& planes
 }  // namespace
 
 void Scene::mirror(const SceneState& s) {
-  mirrors_ = s.sweep ? std::vector<checks::MirrorPlane>() : s.mirrors;
+  mirrors_ = s.sweep ? std::vector<mesh::MirrorPlane>() : s.mirrors;
   const size_t copies = (size_t(1) << mirrors_.size()) - 1;
   for (Layer* l : drawn()) {
     for (auto& a : l->mirrored) renderer_->RemoveActor(a);

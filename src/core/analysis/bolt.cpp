@@ -33,7 +33,16 @@ struct Direction {
 
 }  // namespace
 
+BoltAim boltAim(const Bolt& bolt, const Moment& moment) {
+  const auto& stage = bolt.stages[size_t(moment.step)];
+  const double share = stage.atOnce ? 1 : moment.stepShare;
+  const double shortened = (*moment.stepStart)[bolt.shortening()], force = (*moment.stepStart)[bolt.force()] * bolt.scale;
+  if (stage.what == BoltStage::What::tightened) return {true, force + share * (bolt.share() * stage.value - force)};
+  return {false, shortened + (stage.what == BoltStage::What::shortened ? share * stage.value : 0)};
+}
+
 void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent, std::vector<contact::Contribution>& out) {
+  if (bolt.beam) return beamParts(p, bolt, u, moment, tangent, out);
   const auto& cut = p.mesh.cuts[size_t(bolt.cut)];
   const double s = bolt.scale;
   const Vector3d c = u.segment<3>(bolt.shift()), kappa = u.segment<3>(bolt.kappa());
@@ -57,11 +66,7 @@ void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Mome
   // the shift is the shortening along the shank
   const Direction direction(p, cut, u);
   const double delta = u[bolt.shortening()], force = u[bolt.force()];
-  const auto& stage = bolt.stages[size_t(moment.step)];
-  const double share = stage.atOnce ? 1 : moment.stepShare;
-  const double delta0 = (*moment.stepStart)[bolt.shortening()], force0 = (*moment.stepStart)[bolt.force()] * s;
-  const bool given = stage.what == BoltStage::What::tightened;
-  const double wanted = given ? force0 + share * (stage.value - force0) : delta0 + (stage.what == BoltStage::What::shortened ? share * stage.value : 0);
+  const auto [given, wanted] = boltAim(bolt, moment);
 
   contact::Contribution part;
   for (int first : {bolt.shift(), bolt.kappa()})
@@ -101,6 +106,7 @@ void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Mome
 }
 
 BoltResultant boltResultant(const Problem& p, const Bolt& bolt, const VectorXd& u) {
+  if (bolt.beam) return beamResultant(p, bolt, u);
   const auto& cut = p.mesh.cuts[size_t(bolt.cut)];
   const Vector3d n = Direction(p, cut, u).n;
   const bool large = p.setting.large;
@@ -111,6 +117,7 @@ BoltResultant boltResultant(const Problem& p, const Bolt& bolt, const VectorXd& 
     const Vector3d f = bolt.scale * u.segment<3>(bolt.lambda(i));
     sum += f, moment += (place(i) - middle).cross(f);
   }
+  for (const Vector3d& m : bolt.mirrors) sum = 2 * (sum - sum.dot(m) * m), moment = 2 * moment.dot(m) * m;   // with the mirror image's
   return {sum.dot(n), (sum - sum.dot(n) * n).norm(), (moment - moment.dot(n) * n).norm(), u[bolt.shortening()]};
 }
 

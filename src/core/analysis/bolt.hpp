@@ -9,6 +9,8 @@
 // element's own flexibility, so that they need not be sound where a symmetry plane holds both sides.
 #pragma once
 #include <Eigen/Core>
+#include <cmath>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -29,9 +31,24 @@ struct BoltStage {
   double value = 0;                  ///< force at the step's end, N; or shortening within the step, mm
 };
 
+/// A shank that is not meshed: an elastic beam with shear (S. Timoshenko, 1921) between two carriers' points, whose ends turn little against
+/// its chord (corotational: M. Crisfield, CMAME 81, 1990). Its energy with the stretch s = l - L + δ, the ends' turns φ against the chord
+/// in two planes and the twist ψ is ½ a s² + Σ b/(1+Φ) [(4+Φ)(φ1² + φ2²)/2 + (2-Φ) φ1 φ2] + ½ t ψ².
+struct BeamShank {
+  int head = -1, nut = -1;           ///< bodies
+  Vector3d axis{0, 0, 1}, second{1, 0, 0}, third{0, 1, 0};   ///< undeformed frame, from head to nut
+  double length = 1;                 ///< mm
+  double axial = 0, bending = 0, twist = 0;   ///< a = EA/L N/mm; b = EI/L and t = GJ/L, N mm
+  double shear = 0;                  ///< Φ = 12 EI / (G A k L²)
+};
+
 struct Bolt {
   std::string name;
-  int cut = -1;                      ///< in the mesh
+  int cut = -1;                      ///< in the mesh; a beam has none
+  std::optional<BeamShank> beam;
+  std::vector<Vector3d> mirrors;     ///< normals of the symmetry planes that cut it, where its forces are those of the whole bolt
+  /// What of the whole bolt is modelled.
+  double share() const { return std::pow(0.5, double(mirrors.size())); }
   int first = -1;                    ///< dof of the first unknown
   double scale = 1;                  ///< N/mm
   std::vector<BoltStage> stages;     ///< per step
@@ -40,23 +57,37 @@ struct Bolt {
   int lambda(int pair) const { return first + 3 * pair; }
   int shift() const { return first + 3 * pairs; }
   int kappa() const { return shift() + 3; }
-  int shortening() const { return shift() + 6; }
-  int force() const { return shift() + 7; }
-  int unknowns() const { return 3 * pairs + 8; }
+  int shortening() const { return beam ? first : shift() + 6; }
+  int force() const { return shortening() + 1; }
+  int unknowns() const { return beam ? 2 : 3 * pairs + 8; }
   /// Unknowns that are no multipliers: the shift and the shortening.
-  static constexpr int lengths = 4;
+  int lengths() const { return beam ? 1 : 4; }
 };
+
+/// What a bolt is driven to: in steps that tighten a force (N), else a shortening (mm).
+struct BoltAim {
+  bool force;
+  double value;
+};
+BoltAim boltAim(const Bolt& bolt, const Moment& moment);
+
+/// Residual and tangent of a beam, as below.
+void beamParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent, std::vector<contact::Contribution>& out);
 
 /// Residual and tangent of a bolt at displacements `u` (all dofs), appended to `out`.
 void boltParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent, std::vector<contact::Contribution>& out);
 
-/// What the shank carries at its cut.
+/// Strain energy of a bolt that is a beam, N mm.
+double beamEnergy(const Problem& problem, const Bolt& bolt, const VectorXd& u);
+
+/// What the shank carries: at its cut, or as a beam. Forces and moments of the whole bolt where they are given so.
 struct BoltResultant {
   double force = 0;                  ///< along the shank, N; tension positive
   double shear = 0;                  ///< across it, N
-  double bending = 0;                ///< moment about the middle of the cut, across the shank, N mm
+  double bending = 0;                ///< moment about the middle of the cut, across the shank, N mm; of a beam at the end where it is larger
   double shortening = 0;             ///< mm
 };
 BoltResultant boltResultant(const Problem& problem, const Bolt& bolt, const VectorXd& u);
+BoltResultant beamResultant(const Problem& problem, const Bolt& bolt, const VectorXd& u);
 
 }  // namespace anvil::analysis

@@ -31,6 +31,7 @@ struct Body {
 struct Carrier {
   std::string name;
   bool rigid = true;
+  bool ofBolt = false;              ///< the end of a bolt that is a beam
   int body = -1;                    ///< in Problem::bodies
   std::vector<int> nodes;
   std::vector<double> weight;       ///< shares of the face's area, sum 1

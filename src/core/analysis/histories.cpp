@@ -48,6 +48,7 @@ std::vector<std::string> historyNames(const Problem& p) {
       names.push_back(prefix + q);
   }
   for (const auto& c : p.carriers) {
+    if (c.ofBolt) continue;
     const auto prefix = "carriers/" + c.name + "/";
     perAxis(prefix + "u"), perAxis(prefix + "force ");
     if (p.dim() == 3) perAxis(prefix + "turn "), perAxis(prefix + "moment ");
@@ -130,6 +131,7 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
     else if (on) row.push_back(on->moment.z());
   };
   for (const auto& carrier : p.carriers) {
+    if (carrier.ofBolt) continue;
     const auto r = carrierResultant(p, carrier, u);
     bodyRow(carrier.body, &r);
   }

@@ -217,7 +217,8 @@ void Run::report(Attempt& a, const Stride& stride, const Evaluation& e, double c
   double floor = 2e-15 * p_.youngScale * width_ * (edge_ + trial.head(p_.nodeDofs()).cwiseAbs().maxCoeff());
   // and of the places that carriers compare
   for (const auto& carrier : p_.carriers) floor = std::max(floor, 4e-15 * carrier.scale * (carrier.centre.norm() + p_.bodies[size_t(carrier.body)].lever));
-  for (const auto& bolt : p_.bolts) floor = std::max(floor, 4e-15 * bolt.scale * (p_.mesh.cuts[size_t(bolt.cut)].centre.norm() + p_.mesh.cuts[size_t(bolt.cut)].radius));
+  for (const auto& bolt : p_.bolts)
+    if (!bolt.beam) floor = std::max(floor, 4e-15 * bolt.scale * (p_.mesh.cuts[size_t(bolt.cut)].centre.norm() + p_.mesh.cuts[size_t(bolt.cut)].radius));
   l.forceLimit = std::max(p_.control.forceTolerance * currentAverage_, floor);
   const double change = (trial - u_).head(p_.nodeDofs()).cwiseAbs().maxCoeff();
   l.correctionLimit = p_.control.correctionTolerance * change;

@@ -7,6 +7,7 @@
 #include "core/geometry/solid.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
+#include "core/mesh/quality.hpp"
 #include "core/mesh/select.hpp"
 
 namespace anvil::analysis {
@@ -247,18 +248,19 @@ static void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, 
   sweep.count = fewer(sweep.count);
 }
 
-/// A part built of features, filled with tetrahedra.
+/// A part built of features, swept or filled with tetrahedra.
 static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path, const mesh::Working& working) {
   const auto& [name, part] = d.parts[size_t(index)];
   if (mesh.dim != 3) throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
   if (!part.shape.empty() || part.extrude || part.revolve) throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
-  if (part.element != "auto" && part.element != "tet10") throw Error("'" + part.element + "' does not fill a solid of any shape", path + "/element", "Take tet10, or build the part of extruded shapes.");
+  if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"}; std::find(fitting.begin(), fitting.end(), part.element) == fitting.end())
+    throw Error("'" + part.element + "' does not fill a solid", path + "/element", "Take tet10; hex20 or hex8 where it can be swept; or auto.");
   if (!part.mesh.count.empty() || !part.mesh.grading.empty()) throw Error("a solid is divided by element sizes, not by counts", path + "/mesh", "Give \"size\".");
   const auto solid = geometry::solid(part, q, d.home.folder, path);
   const double size = q.orElse(part.mesh.size, Kind::length, 0, path + "/mesh/size");
   if (part.mesh.size.given() && !(size > 0)) throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
   const auto [factor, perCircle] = fineness(d);
-  mesh::addFree(mesh, index, solid, {size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle}, path,
+  mesh::addFree(mesh, index, solid, {size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, part.element}, path,
                 [&, part = name](const std::string& stage) { return !working || working(stage.empty() ? stage : part + ": " + stage); });
 }
 

@@ -3,6 +3,7 @@
 #include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 #include "core/analysis/lowering.hpp"
 #include "core/element/face.hpp"
@@ -51,34 +52,46 @@ int Lowering::bodyAxis(const std::string& word, const std::string& path) const {
   throw Error("the direction '" + word + "' is not understood", path, p->dim() == 3 ? "Give x, y, z, turn x, turn y or turn z." : "Give x, y (r, z in axisymmetric models) or turn.");
 }
 
-void Lowering::carriers() {
+void Lowering::addCarrier(const std::string& name, bool rigid, const std::vector<mesh::Facet>& facets, const std::optional<Vector3d>& at, const std::string& path) {
   const int dim = p->dim();
+  Carrier carrier;
+  carrier.name = name, carrier.rigid = rigid, carrier.nodes = p->mesh.nodesOf(facets), carrier.body = int(p->bodies.size());
+  carrier.weight = nodalShares(facets, carrier.nodes);
+  for (size_t i = 0; i < carrier.nodes.size(); ++i) carrier.centre += carrier.weight[i] * p->mesh.x[size_t(carrier.nodes[i])];
+  Body b;
+  b.name = name, b.pivot = at.value_or(carrier.centre);
+  b.loose.fill(true);
+  Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
+  double lever = 0;
+  for (int n : carrier.nodes) {
+    const Vector3d r = p->mesh.x[size_t(n)] - carrier.centre;
+    lever = std::max(lever, r.norm()), spread += r * r.transpose();
+  }
+  const double flat = (spread.trace() * Eigen::Matrix3d::Identity() - spread).determinant();
+  if (lever == 0 || (dim == 3 && flat < 1e-9 * std::pow(spread.trace(), 3)))
+    throw Error("the nodes of the carrier lie on a line or at a point, so nothing makes it turn with them", path, "Name faces of some extent.");
+  b.lever = lever;
+  carrier.firstMultiplier = p->multipliers, carrier.scale = p->youngScale * (dim == 3 ? p->sizeScale() : p->setting.thickness);
+  p->multipliers += carrier.multipliers(dim);
+  p->bodies.push_back(b), p->carriers.push_back(carrier);
+}
+
+void Lowering::carriers() {
   for (const auto& [name, c] : d.carriers) {
     const std::string path = "carriers/" + name;
     if (p->setting.space == element::Space::axisymmetric) throw Error("axisymmetric models have no carriers", path, "Move the faces themselves, or model the solid.");
     if (bodyNamed(name) >= 0 || d.parts.find(name)) throw Error("a part has the same name", path, "Give the carrier another name.");
-    const auto facets = facetsOf(c.on, d, p->mesh, path + "/on");
-    Carrier carrier;
-    carrier.name = name, carrier.rigid = c.hold == "rigid", carrier.nodes = p->mesh.nodesOf(facets), carrier.body = int(p->bodies.size());
-    carrier.weight = nodalShares(facets, carrier.nodes);
-    for (size_t i = 0; i < carrier.nodes.size(); ++i) carrier.centre += carrier.weight[i] * p->mesh.x[size_t(carrier.nodes[i])];
-    Body b;
-    b.name = name, b.pivot = c.at.empty() ? carrier.centre : pointOf(c.at, path + "/at");
-    b.loose.fill(true);
-    Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
-    double lever = 0;
-    for (int n : carrier.nodes) {
-      const Vector3d r = p->mesh.x[size_t(n)] - carrier.centre;
-      lever = std::max(lever, r.norm()), spread += r * r.transpose();
-    }
-    const double flat = (spread.trace() * Eigen::Matrix3d::Identity() - spread).determinant();
-    if (lever == 0 || (dim == 3 && flat < 1e-9 * std::pow(spread.trace(), 3)))
-      throw Error("the nodes of the carrier lie on a line or at a point, so nothing makes it turn with them", path + "/on", "Name faces of some extent.");
-    b.lever = lever;
-    carrier.firstMultiplier = p->multipliers, carrier.scale = p->youngScale * (dim == 3 ? p->sizeScale() : p->setting.thickness);
-    p->multipliers += carrier.multipliers(dim);
-    p->bodies.push_back(b), p->carriers.push_back(carrier);
+    addCarrier(name, c.hold == "rigid", facetsOf(c.on, d, p->mesh, path + "/on"), c.at.empty() ? std::nullopt : std::optional(pointOf(c.at, path + "/at")), path + "/on");
   }
+  for (const auto& [name, b] : d.bolts)
+    if (b.beam)
+      for (const auto& [end, faces] : {std::pair{"head", &b.beam->head}, {"nut", &b.beam->nut}}) {
+        const std::string path = "bolts/" + name + "/beam/" + end;
+        if (p->dim() == 2) throw Error("bolts stand in solid models only", path, "Set \"space\": \"solid\".");
+        if (faces->empty()) throw Error(std::string("the faces under the ") + end + " are not said", path, "Name the faces it presses.");
+        addCarrier(name + " " + end, false, facetsOf(*faces, d, p->mesh, path), std::nullopt, path);
+        p->carriers.back().ofBolt = true;
+      }
   for (auto& c : p->carriers) c.firstMultiplier += p->bodyEnd();
   std::map<int, std::string> held;
   for (const auto& c : p->carriers)

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/analysis/lowering.hpp"
+#include "core/mesh/symmetry.hpp"
 
 namespace anvil::analysis {
 
@@ -137,6 +138,12 @@ void Lowering::motions() {
   }
 }
 
+double Lowering::wholeShare(const std::string& path) const {
+  const auto planes = mesh::mirrorPlanes(d, p->mesh);
+  if (planes.empty()) throw Error("the model has no symmetry plane, so the part is the whole", path, "Hold a flat face along its normal over all steps, or take \"of\" out.");
+  return std::pow(0.5, double(planes.size()));
+}
+
 void Lowering::loads() {
   for (const auto& [name, l] : d.loads) {
     const std::string path = "loads/" + name;
@@ -144,6 +151,10 @@ void Lowering::loads() {
     load.name = name, load.pressure = l.kind == "pressure", load.moment = l.kind == "moment";
     if (!l.course.given()) throw Error("the load has no course", path + "/course", "Give a value, or values per step.");
     load.course = model::timed(l.course, load.pressure ? Kind::stress : load.moment ? Kind::moment : Kind::force, d, q, path + "/course");
+    if (l.of == "whole") {
+      if (load.pressure) throw Error("a pressure is the same on the part and on the whole", path + "/of", "Take \"of\" out.");
+      load.course.curve.scale(wholeShare(path + "/of"));
+    }
     if (load.moment && p->dim() == 2) load.direction = Vector3d::UnitZ();
     else if (!load.pressure) load.direction = vectorOf(l.along, path + "/along");
     if (l.on.size() == 1 && !load.pressure) load.body = load.moment ? bodyWanted(l.on[0], path + "/on") : bodyNamed(l.on[0]);

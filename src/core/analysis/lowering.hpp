@@ -2,6 +2,7 @@
 #pragma once
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -43,10 +44,13 @@ private:
   /// Number of a body's dof by word: an axis, or a turn.
   int bodyAxis(const std::string& word, const std::string& path) const;
   void carriers();
+  /// A carrier's point and its hold on faces; without `at` the point is the faces' middle.
+  void addCarrier(const std::string& name, bool rigid, const std::vector<mesh::Facet>& facets, const std::optional<Vector3d>& at, const std::string& path);
   /// Share of the facets' undeformed area that belongs to each node.
   std::vector<double> nodalShares(const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes) const;
   void springs();
   void bolts();
+  BeamShank beamShank(const std::string& name, const model::BoltBeam& beam, const std::string& path) const;
   std::vector<BoltStage> boltStages(const model::Bolt& bolt, const std::string& path) const;
   int bodyNamed(const std::string& name) const;
   int bodyWanted(const std::string& name, const std::string& path) const;
@@ -74,6 +78,8 @@ private:
   static Vector3d cleaned(Vector3d d);
   void motions();
   void loads();
+  /// Share of the whole that the modelled part is, by its symmetry planes: 1/2, 1/4, 1/8.
+  double wholeShare(const std::string& path) const;
 
   const Document& d;
   Quantities q;

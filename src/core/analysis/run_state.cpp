@@ -35,6 +35,8 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
     energies_.external += 0.5 * bolt.scale * (trial_[force] + u_[force]) * change[length];
   }
   energies_.springs = 0;
+  for (const auto& bolt : p_.bolts)
+    if (bolt.beam) energies_.springs += beamEnergy(p_, bolt, trial_);
   for (const auto& spring : p_.springs) {
     const double e = springExtension(p_, spring, trial_), travelled = e - springExtension(p_, spring, u_);
     energies_.springs += springLaw(spring.force, e).energy;

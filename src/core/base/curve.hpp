@@ -13,6 +13,9 @@ struct Curve {
 
   bool empty() const { return x.empty(); }
   void add(double xi, double yi) { x.push_back(xi), y.push_back(yi); }
+  void scale(double factor) {
+    for (double& v : y) v *= factor;
+  }
 
   /// Index i of the piece (x_i, x_{i+1}] that holds `at`; -1 up to the first point, size-1 beyond the last.
   std::ptrdiff_t piece(double at) const { return std::lower_bound(x.begin(), x.end(), at) - x.begin() - 1; }

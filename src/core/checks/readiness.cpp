@@ -12,6 +12,8 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/touching.hpp"
+#include "core/geometry/solid.hpp"
+#include "core/mesh/quality.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -326,11 +328,32 @@ void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
   }
 }
 
+/// What became of imported solids.
+void imported(const model::Document& d, Report& r) {
+  const model::Quantities q(d);
+  for (const auto& [name, part] : d.parts)
+    for (const auto& note : geometry::stepNotes(part, q, d.home.folder, "parts/" + name)) {
+      const std::string place = "parts/" + name + "/solid/" + std::to_string(note.feature + 1) + "/step";
+      std::string words = note.words + ".";
+      words[0] = char(std::toupper(static_cast<unsigned char>(words[0])));
+      if (note.faces.empty()) {
+        r.findings.push_back({false, place, words, "Look at the part; mend it where it was drawn if anything is missing."});
+        continue;
+      }
+      r.findings.push_back({false, place, words, "Look whether regions, contacts and loads still name the right faces; then keep the new ones as they are.", "Keep the new faces", [name = name, note](model::Document& d) {
+                              auto& rows = d.parts.find(name)->solid[size_t(note.feature)].step->faces;
+                              rows.clear();
+                              for (const auto& mark : note.faces) rows.emplace_back(mark.begin(), mark.end());
+                            }});
+    }
+}
+
 }  // namespace
 
 Report readiness(const model::Document& document, const mesh::Working& working) {
   Report r;
   try {
+    imported(document, r);
     auto p = analysis::lower(document, working);
     meshFacts(*p, r);
     looseBlocks(*p, r);

@@ -48,6 +48,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/geometry/recipes.hpp"
+#include "core/geometry/step_faces.hpp"
 #include "core/geometry/step_file.hpp"
 
 namespace anvil::geometry {
@@ -59,6 +60,28 @@ struct Named {
   TopoDS_Shape shape;
   std::vector<std::pair<TopoDS_Shape, std::string>> names;
 };
+
+/// The solid that a feature takes out of its file.
+static StepSolid stepSolid(const model::StepFeature& s, const std::string& folder, const std::string& path) {
+  const auto found = readStep(s.file, folder, path + "/file");
+  int which = -1;
+  for (size_t i = 0; i < found.size(); ++i)
+    if (!s.solid.empty() && (s.solid == found[i].name || s.solid == std::to_string(i + 1))) which = int(i);
+  if (s.solid.empty() && found.size() == 1) which = 0;
+  if (which >= 0) return found[size_t(which)];
+  std::vector<std::string> known;
+  for (size_t i = 0; i < found.size(); ++i) known.push_back(found[i].name.empty() ? std::to_string(i + 1) : "'" + found[i].name + "'");
+  throw Error(s.solid.empty() ? "the file holds " + std::to_string(found.size()) + " solids" : "the file holds no solid '" + s.solid + "'", path + "/solid", "Name one of them: " + inProse(known) + ".");
+}
+
+static std::vector<FaceMark> knownFaces(const model::StepFeature& s, const model::Quantities& q, const std::string& path) {
+  std::vector<FaceMark> known;
+  for (size_t i = 0; i < s.faces.size(); ++i) {
+    known.push_back(q.list(s.faces[i], Kind::number, path + "/faces/" + std::to_string(i + 1)));
+    if (known.back().size() != 10) throw Error("a face's row has " + std::to_string(known.back().size()) + " numbers, not ten", path + "/faces/" + std::to_string(i + 1), "Bring the file in again, or take \"faces\" out.");
+  }
+  return known;
+}
 
 class SolidBuilder {
 public:
@@ -242,18 +265,14 @@ private:
     return named(BRepPrimAPI_MakeSphere(gp_Pnt(c.x(), c.y(), c.z()), positive(b.radius, "radius", path + "/radius")).Solid(), name, [](const auto&, const auto&) { return std::string("surface"); });
   }
   Named step(const model::StepFeature& s, const std::string& name, const std::string& path) const {
-    const auto found = readStep(s.file, folder_, path + "/file");
-    int which = -1;
-    for (size_t i = 0; i < found.size(); ++i)
-      if (!s.solid.empty() && (s.solid == found[i].name || s.solid == std::to_string(i + 1))) which = int(i);
-    if (s.solid.empty() && found.size() == 1) which = 0;
-    if (which < 0) {
-      std::vector<std::string> known;
-      for (size_t i = 0; i < found.size(); ++i) known.push_back(found[i].name.empty() ? std::to_string(i + 1) : "'" + found[i].name + "'");
-      throw Error(s.solid.empty() ? "the file holds " + std::to_string(found.size()) + " solids" : "the file holds no solid '" + s.solid + "'", path + "/solid", "Name one of them: " + inProse(known) + ".");
-    }
-    int number = 0;
-    return named(found[size_t(which)].shape, name, [&](const auto&, const auto&) { return std::to_string(++number); });
+    const auto taken = stepSolid(s, folder_, path);
+    const auto known = knownFaces(s, q_, path);
+    const auto marks = marksOf(taken.shape);
+    std::vector<int> numbers;
+    if (known.empty()) for (size_t i = 0; i < marks.size(); ++i) numbers.push_back(int(i) + 1);
+    else numbers = matched(known, marks).number;
+    size_t at = 0;
+    return named(taken.shape, name, [&](const auto&, const auto&) { return std::to_string(numbers[at++]); });
   }
 
   /// Names handed on through an operation that knows what became of each face.
@@ -298,7 +317,7 @@ private:
       bool any = false;
       for (const auto& [face, name] : body_.names)
         if (name == e.between[i]) TopExp::MapShapes(face, TopAbs_EDGE, edges[i]), any = true;
-      if (!any) throw Error("there is no face '" + e.between[i] + "' at this point", path + "/between/" + std::to_string(i + 1), knownFaces(e.between[i]));
+      if (!any) throw Error("there is no face '" + e.between[i] + "' at this point", path + "/between/" + std::to_string(i + 1), facesKnown(e.between[i]));
     }
     std::vector<TopoDS_Edge> list;
     for (int i = 1; i <= edges[0].Extent(); ++i)
@@ -312,7 +331,7 @@ private:
       if (BRep_Tool::IsClosed(edge, TopoDS::Face(face))) return true;
     return false;
   }
-  std::string knownFaces(const std::string& wanted) const {
+  std::string facesKnown(const std::string& wanted) const {
     std::vector<std::string> known;
     for (const auto& [face, name] : body_.names)
       if (std::find(known.begin(), known.end(), name) == known.end()) known.push_back(name);
@@ -475,10 +494,37 @@ Solid solid(const model::Part& part, const model::Quantities& q, const std::stri
   return SolidBuilder(part, q, folder, path).build();
 }
 
-std::vector<std::string> solidsOfStep(const std::string& file, const std::string& path) {
-  std::vector<std::string> names;
-  for (const auto& s : readStep(file, "", path)) names.push_back(s.name);
-  return names;
+std::vector<StepContent> stepContents(const std::string& file, const std::string& path) {
+  std::vector<StepContent> list;
+  for (const auto& s : readStep(file, "", path)) list.push_back({s.name, s.healing, marksOf(s.shape)});
+  return list;
+}
+
+std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path) {
+  std::vector<StepNote> notes;
+  for (size_t i = 0; i < part.solid.size(); ++i) {
+    if (!part.solid[i].step) continue;
+    const auto& feature = *part.solid[i].step;
+    const std::string place = path + "/solid/" + std::to_string(i + 1) + "/step";
+    const auto taken = stepSolid(feature, folder, place);
+    if (!taken.healing.empty()) notes.push_back({int(i), taken.healing, {}});
+    const auto known = knownFaces(feature, q, place);
+    if (known.empty()) continue;
+    auto marks = marksOf(taken.shape);
+    const auto m = matched(known, marks);
+    if (m.gone.empty() && m.fresh.empty()) continue;
+    const auto faces = [](const std::vector<int>& numbers) {
+      std::vector<std::string> words;
+      for (int n : numbers) words.push_back(std::to_string(n));
+      return (numbers.size() > 1 ? "faces " : "face ") + inProse(words);
+    };
+    std::string words = "the file " + feature.file + " has changed since it was taken in: ";
+    if (!m.gone.empty()) words += faces(m.gone) + (m.gone.size() > 1 ? " are gone" : " is gone");
+    if (!m.fresh.empty()) words += std::string(m.gone.empty() ? "" : ", ") + faces(m.fresh) + (m.fresh.size() > 1 ? " are new" : " is new");
+    for (size_t k = 0; k < marks.size(); ++k) marks[k][0] = m.number[k];
+    notes.push_back({int(i), words, marks});
+  }
+  return notes;
 }
 
 }  // namespace anvil::geometry

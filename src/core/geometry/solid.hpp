@@ -41,7 +41,22 @@ private:
 /// document: a feature that cannot be made, cuts nothing or everything away, a part in several pieces, a faulty STEP file.
 Solid solid(const model::Part& part, const model::Quantities& quantities, const std::string& folder, const std::string& path);
 
-/// Solids of a STEP file by name ("" where the file gives none), in the order of the file. Throws Error.
-std::vector<std::string> solidsOfStep(const std::string& file, const std::string& path);
+/// A solid of a STEP file.
+struct StepContent {
+  std::string name;                          ///< "" where the file gives none
+  std::string healing;                       ///< what had to be mended, a sentence without its full stop
+  std::vector<std::vector<double>> faces;    ///< what they are, as StepFeature::faces keeps it
+};
+/// The solids of a STEP file, in its order. Throws Error.
+std::vector<StepContent> stepContents(const std::string& file, const std::string& path);
+
+/// What there is to say about a part's imported solids: what was healed, which faces are gone or new since the file was taken in.
+/// A sentence each, without its full stop; empty for most. Throws Error as `solid` does.
+struct StepNote {
+  int feature;                               ///< from 0
+  std::string words;
+  std::vector<std::vector<double>> faces;    ///< what they are now, numbered as before; empty when none changed
+};
+std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities& quantities, const std::string& folder, const std::string& path);
 
 }  // namespace anvil::geometry

@@ -3,124 +3,104 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstdio>
-#include <filesystem>
-#include <fstream>
-#include <iterator>
 #include <map>
-#include <nlohmann/json.hpp>
 
 #include "core/base/error.hpp"
-#include "core/base/files.hpp"
 #include "core/base/text.hpp"
-#include "core/base/worker.hpp"
+#include "core/mesh/sweep.hpp"
+#include "core/mesh/worker_mesh.hpp"
 
 namespace anvil::mesh {
 namespace {
 
 using Json = nlohmann::json;
-namespace fs = std::filesystem;
 
-/// FNV-1a with a seed; two of them tell shapes apart for good.
-std::uint64_t digest(const std::string& text, std::uint64_t hash) {
-  for (unsigned char c : text) hash = (hash ^ c) * 1099511628211ull;
-  return hash;
-}
-
-std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "2 " +   // of the mesher: other meshes, other number
-                           wishes.dump() + brep;
-  char key[40];
-  std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)), static_cast<unsigned long long>(digest(all, 88172645463325252ull)));
-  return key;
-}
-
-fs::path cacheFolder() {
-  if (const char* own = std::getenv("XDG_CACHE_HOME"); own && *own) return fs::path(own) / "unyielding-anvil" / "meshes";
-  if (const char* home = std::getenv("HOME"); home && *home) return fs::path(home) / ".cache" / "unyielding-anvil" / "meshes";
-  return fs::temp_directory_path() / "unyielding-anvil-meshes";
-}
-
-std::string readBytes(const fs::path& file) {
-  std::ifstream in(file, std::ios::binary);
-  return {std::istreambuf_iterator<char>(in), {}};
-}
-
-/// Keeps the newest meshes only.
-void prune(const fs::path& folder, size_t most) {
-  std::error_code none;
-  std::vector<std::pair<fs::file_time_type, fs::path>> files;
-  for (const auto& f : fs::directory_iterator(folder, none))
-    if (f.path().extension() == ".mesh") files.emplace_back(fs::last_write_time(f, none), f.path());
-  std::sort(files.begin(), files.end());
-  for (size_t i = 0; i + most < files.size(); ++i) fs::remove(files[i].second, none);
-}
-
-/// A folder of our own that goes with us.
-struct Scratch {
-  fs::path folder;
-  Scratch() {
-    std::string name = (fs::temp_directory_path() / "anvil-mesh-XXXXXX").string();
-    if (!mkdtemp(name.data())) throw Error("no temporary folder can be made in " + fs::temp_directory_path().string(), "mesher", "Make room there, or set TMPDIR.");
-    folder = name;
+/// Adds facets to the face of the mesh that a face of the solid becomes.
+class FaceNames {
+public:
+  FaceNames(Mesh& mesh, int part, const geometry::Solid& solid, const std::string& path) : mesh_(mesh), part_(part), solid_(solid), path_(path) {}
+  void add(int face, const Facet& facet) {
+    if (face < 0 || size_t(face) >= solid_.faces().size()) throw Error("the mesher's faces do not fit the solid", path_, "Try another element size.");
+    const std::string name = mesh_.parts[size_t(part_)] + "." + solid_.faces()[size_t(face)].name;
+    const auto [it, fresh] = index_.try_emplace(name, mesh_.faces.size());
+    if (fresh) mesh_.faces.push_back({name, part_, {}});
+    mesh_.faces[it->second].facets.push_back(facet);
   }
-  ~Scratch() {
-    std::error_code none;
-    fs::remove_all(folder, none);
-  }
+
+private:
+  Mesh& mesh_;
+  int part_;
+  const geometry::Solid& solid_;
+  const std::string& path_;
+  std::map<std::string, size_t> index_;
 };
 
-/// One run of the mesher. An answer with "error" when it refuses or dies.
-Json attempt(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  Scratch scratch;
-  writeWhole((scratch.folder / "shape.brep").string(), solid.brep());
-  Json job = wishes;
-  job["shape"] = (scratch.folder / "shape.brep").string();
-  const auto bytes = Json::to_cbor(job);
-  writeWhole((scratch.folder / "job").string(), std::string(bytes.begin(), bytes.end()));
-  const auto end = runWorker("anvil-mesher", {(scratch.folder / "job").string(), (scratch.folder / "result").string()}, [&](const std::string& stage) { return !working || working(stage); });
-  if (end.stopped) throw Error("meshing was stopped", path, "");
-  Json j = Json::from_cbor(readBytes(scratch.folder / "result"), true, false);
-  if (!j.is_object()) j = {{"error", "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};
-  return j;
+void addTetrahedra(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j, const std::string& path) {
+  const std::vector<double> x = j.at("x");
+  const std::vector<int> cell = j.at("cells"), triangle = j.at("triangles"), face = j.at("face");
+  const int first = int(mesh.x.size()), block = int(mesh.blocks.size());
+  for (size_t i = 0; i + 2 < x.size(); i += 3) mesh.x.emplace_back(x[i], x[i + 1], x[i + 2]);
+  Block b{Cell::tet10, part, {}};
+  for (int n : cell) b.nodes.push_back(first + n);
+  // sides by their three corners
+  std::map<std::array<int, 3>, std::pair<int, int>> sideOf;
+  const auto& sides = info(Cell::tet10).side;
+  for (size_t c = 0; c < b.count(); ++c)
+    for (size_t s = 0; s < sides.size(); ++s) {
+      std::array<int, 3> corner{};
+      for (size_t k = 0; k < 3; ++k) corner[k] = b.cell(c)[sides[s][k]];
+      std::sort(corner.begin(), corner.end());
+      sideOf[corner] = {int(c), int(s)};
+    }
+  FaceNames names(mesh, part, solid, path);
+  for (size_t t = 0; t < face.size(); ++t) {
+    std::array<int, 3> corner{first + triangle[6 * t], first + triangle[6 * t + 1], first + triangle[6 * t + 2]};
+    std::sort(corner.begin(), corner.end());
+    const auto at = sideOf.find(corner);
+    if (at == sideOf.end()) throw Error("the mesher's triangles do not fit its tetrahedra", path, "Try another element size.");
+    names.add(face[t], {block, at->second.first, at->second.second});
+  }
+  mesh.blocks.push_back(std::move(b));
 }
 
-/// The mesh of these wishes, kept or made. Where an element comes out too thin or the mesher gives up, other sizes and smoother gradings are tried.
-Json meshed(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  constexpr double soundEnough = 0.1;   // least scaled Jacobian
-  const fs::path kept = cacheFolder() / (keyOf(solid.brep(), wishes) + ".mesh");
-  std::error_code none;
-  if (fs::exists(kept, none))
-    if (Json j = Json::from_cbor(readBytes(kept), true, false); j.is_object() && j.contains("cells")) {
-      fs::last_write_time(kept, fs::file_time_type::clock::now(), none);
-      return j;
+/// The end of a prism in quads, pulled to hexes.
+void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j, bool linear, const std::string& path) {
+  const auto vectorOf = [&](const char* name) {
+    const std::vector<double> v = j.at(name);
+    return Eigen::Vector3d(v.at(0), v.at(1), v.at(2));
+  };
+  const Eigen::Vector3d origin = vectorOf("origin"), u = vectorOf("u"), v = vectorOf("v"), w = u.cross(v);
+  const std::vector<double> x = j.at("x");
+  const std::vector<int> cells = j.at("cells"), low = j.at("low"), high = j.at("high"), sides = j.at("sides");
+  Mesh flat;
+  flat.parts = mesh.parts;
+  std::vector<int> number(x.size() / 2, -1);   // without the middles where they are not wanted
+  Block quads{linear ? Cell::quad4 : Cell::quad8, part, {}};
+  for (size_t c = 0; c < cells.size(); c += 8)
+    for (size_t i = 0; i < (linear ? 4u : 8u); ++i) {
+      int& n = number[size_t(cells[c + i])];
+      if (n < 0) n = int(flat.x.size()), flat.x.emplace_back(x[2 * size_t(cells[c + i])], x[2 * size_t(cells[c + i]) + 1], 0.);
+      quads.nodes.push_back(n);
     }
-  Json best;
-  for (const auto& [factor, grading] : {std::pair{1., 0.3}, {1., 0.2}, {0.86, 0.2}, {0.7, 0.2}, {0.55, 0.2}}) {
-    Json changed = wishes;
-    changed["grading"] = grading;
-    for (const char* key : {"size", "smallest"}) changed[key] = wishes[key].get<double>() * factor;
-    for (auto& h : changed["face sizes"]) h = h.get<double>() * factor;
-    Json j = attempt(solid, changed, path, working);
-    if (best.is_null() || j.value("worst", 0.) > best.value("worst", 0.)) best = std::move(j);
-    if (best.value("worst", 0.) >= soundEnough) break;
-  }
-  if (best.contains("error")) throw Error(best["error"].get<std::string>(), path, "Give a smaller element size there, or take out very small faces and slivers of the shape.");
-  if (best.value("worst", 0.) < soundEnough) {
-    const std::vector<double> at = best["worst place"];
-    throw Error("no sound mesh was found: the best has an element as thin as " + shortNumber(best["worst"].get<double>(), 2) + " (scaled Jacobian; 0.1 is wanted) near x " + shortNumber(at[0], 4) + ", y " +
-                    shortNumber(at[1], 4) + ", z " + shortNumber(at[2], 4) + " mm",
-                path, "Give the faces there a smaller size (\"sizes\"), or take the thin wedge out of the shape.");
-  }
-  const auto packed = Json::to_cbor(best);
-  const std::string result(packed.begin(), packed.end());
-  try {   // a cache that cannot be written is no reason to fail
-    fs::create_directories(kept.parent_path());
-    writeWhole(kept.string(), result);
-    prune(kept.parent_path(), 60);
-  } catch (const std::exception&) {
-  }
-  return best;
+  flat.blocks.push_back(std::move(quads));
+  const size_t before = mesh.x.size();
+  geometry::Sweep pull;
+  pull.kind = geometry::Sweep::Kind::extrude, pull.length = j.at("height"), pull.count = j.at("layers");
+  addSwept(mesh, part, flat, pull, path);
+  for (size_t i = before; i < mesh.x.size(); ++i) mesh.x[i] = Eigen::Vector3d(origin + mesh.x[i].x() * u + mesh.x[i].y() * v + mesh.x[i].z() * w);
+  // the sweep's ends by the solid's own faces: their facets come in the order of the quads
+  const auto take = [&](const std::string& name) {
+    const auto at = std::find_if(mesh.faces.begin(), mesh.faces.end(), [&](const Face& f) { return f.part == part && f.name == mesh.parts[size_t(part)] + "." + name; });
+    auto facets = std::move(at->facets);
+    mesh.faces.erase(at);
+    return facets;
+  };
+  const auto front = take("front"), back = take("back");
+  FaceNames names(mesh, part, solid, path);
+  for (size_t c = 0; c < front.size(); ++c) names.add(low[c], front[c]), names.add(high[c], back[c]);
+  const int perLayer = int(front.size()), block = front.front().block;
+  for (size_t s = 0; s < sides.size(); s += 3)
+    for (int layer = 0; layer < pull.count; ++layer) names.add(sides[s + 2], {block, layer * perLayer + sides[s], sides[s + 1] + 2});
 }
 
 }  // namespace
@@ -139,37 +119,13 @@ void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes
     if (h > 0) least = std::min(least, h *= sizes.factor);
   Json wishes{{"size", size}, {"smallest", least / 6}, {"face sizes", onFaces}};
   if (sizes.perCircle != 12) wishes["per circle"] = sizes.perCircle;
+  const bool linear = sizes.element == "hex8";
+  if (sizes.element != "tet10") wishes["element"] = sizes.element == "auto" ? "auto" : "hex", wishes["fewest layers"] = linear ? 4 : 2;
   const double cells = 8 * solid.volume() / (size * size * size);
-  if (cells > 2e7) throw Error("an element size of " + shortNumber(size, 3) + " mm would make about " + shortNumber(cells, 2) + " tetrahedra", path + "/mesh/size", "Take a larger one.");
-  const Json j = meshed(solid, wishes, path, working);
-  const std::vector<double> x = j.at("x");
-  const std::vector<int> cell = j.at("cells"), triangle = j.at("triangles"), face = j.at("face");
-  const int first = int(mesh.x.size()), block = int(mesh.blocks.size());
-  for (size_t i = 0; i + 2 < x.size(); i += 3) mesh.x.emplace_back(x[i], x[i + 1], x[i + 2]);
-  Block b{Cell::tet10, part, {}};
-  for (int n : cell) b.nodes.push_back(first + n);
-  // sides by their three corners
-  std::map<std::array<int, 3>, std::pair<int, int>> sideOf;
-  const auto& sides = info(Cell::tet10).side;
-  for (size_t c = 0; c < b.count(); ++c)
-    for (size_t s = 0; s < sides.size(); ++s) {
-      std::array<int, 3> corner{};
-      for (size_t k = 0; k < 3; ++k) corner[k] = b.cell(c)[sides[s][k]];
-      std::sort(corner.begin(), corner.end());
-      sideOf[corner] = {int(c), int(s)};
-    }
-  std::map<std::string, size_t> index;
-  for (size_t t = 0; t < face.size(); ++t) {
-    std::array<int, 3> corner{first + triangle[6 * t], first + triangle[6 * t + 1], first + triangle[6 * t + 2]};
-    std::sort(corner.begin(), corner.end());
-    const auto at = sideOf.find(corner);
-    if (at == sideOf.end() || face[t] < 0 || size_t(face[t]) >= solid.faces().size()) throw Error("the mesher's triangles do not fit its tetrahedra", path, "Try another element size.");
-    const std::string name = mesh.parts[size_t(part)] + "." + solid.faces()[size_t(face[t])].name;
-    const auto [it, fresh] = index.try_emplace(name, mesh.faces.size());
-    if (fresh) mesh.faces.push_back({name, part, {}});
-    mesh.faces[it->second].facets.push_back({block, at->second.first, at->second.second});
-  }
-  mesh.blocks.push_back(std::move(b));
+  if (cells > 2e7) throw Error("an element size of " + shortNumber(size, 3) + " mm would make about " + shortNumber(cells, 2) + " elements", path + "/mesh/size", "Take a larger one.");
+  const Json j = meshedByWorker(solid, wishes, path, working);
+  if (j.contains("layers")) addPrism(mesh, part, solid, j, linear, path);
+  else addTetrahedra(mesh, part, solid, j, path);
 }
 
 }  // namespace anvil::mesh

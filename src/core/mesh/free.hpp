@@ -1,4 +1,5 @@
-// Free meshes: solids of any shape filled with 10-node tetrahedra, by a worker process.
+// Meshes of solids of any shape, by a worker process: swept hexes where the solid is a figure pulled straight, 10-node tetrahedra
+// in all others.
 #pragma once
 #include <string>
 #include <vector>
@@ -15,6 +16,7 @@ struct FreeSizes {
   std::vector<double> onFaces;     ///< per face of the solid; 0: as the rest
   double factor = 1;               ///< on all of them, the chosen size too
   int perCircle = 12;              ///< edges round a full circle of a curved face, at least
+  std::string element = "tet10";   ///< "tet10", "hex20", "hex8"; "auto": hex20 where the solid can be swept, else tet10
 };
 
 /// Adds a part. Its faces are named "part.feature.face". The same solid and sizes give the same mesh at once: meshes are kept

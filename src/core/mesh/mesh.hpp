@@ -1,4 +1,4 @@
-// Mesh data: nodes, blocks of equal cells, named faces. Two dimensions today, three by adding cell types.
+// Mesh data: nodes, blocks of equal cells, named faces. Two and three dimensions.
 #pragma once
 #include <Eigen/Geometry>
 #include <array>
@@ -46,12 +46,6 @@ struct Face {
   std::vector<Facet> facets;
 };
 
-struct Quality {
-  double leastScaledJacobian = 1, meanScaledJacobian = 1, greatestAspect = 1;
-  int worstCell = -1;
-  double shortestEdge = 0, longestEdge = 0;
-};
-
 /// A cut across a shank: nodes that were one, on both sides of it.
 struct Cut {
   std::string name;
@@ -81,8 +75,5 @@ struct Mesh {
   std::vector<int> nodesOf(const Facet& facet) const;
   std::vector<int> nodesOf(const std::vector<Facet>& facets) const;  ///< sorted, each once
 };
-
-/// Scaled Jacobian at the corners, aspect ratio and edge lengths of a block.
-Quality quality(const Mesh& mesh, const Block& block);
 
 }  // namespace anvil::mesh

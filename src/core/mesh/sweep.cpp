@@ -6,6 +6,7 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/mesh/quality.hpp"
 
 namespace anvil::mesh {
 namespace {

@@ -135,6 +135,7 @@ template <class V> void fields(V& v, BallFeature& b) {
 template <class V> void fields(V& v, StepFeature& s) {
   v("file", s.file, "STEP file, beside the model file or with its path.");
   v("solid", s.solid, "Name or number of the solid in it, when it holds several.");
+  v("faces", s.faces, "What its faces were when it was taken in, written by the program: number, kind, area, x, y, z. A newer file's faces keep the numbers of those they equal.");
 }
 template <class V> void fields(V& v, EdgeFeature& e) {
   v("between", e.between, "Two faces, as feature.face: the edges between them. One: all its edges.");
@@ -254,6 +255,7 @@ template <class V> void fields(V& v, Motion& m) {
 template <class V> void fields(V& v, Load& l) {
   v("on", l.on, "Regions or edges; a force or moment also on a carrier or rigid part.");
   v("kind", l.kind, "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier or rigid part.", Choice{{"pressure", "force", "moment"}});
+  v("of", l.of, "part: the value is what acts on the modelled part. whole: it is for the whole that symmetry planes make of it, and is shared out.", Choice{{"part", "whole"}});
   v("along", l.along, "Direction of a force; axis of a moment (plane models: left out).");
   v("course", l.course, "Value over the steps.", Kind::stress);
 }
@@ -270,8 +272,16 @@ template <class V> void fields(V& v, Spring& s) {
   v("rows", s.rows, "Instead of a stiffness: [extension, force] per row, in mm and N; turning: radians and N mm.");
   v("damping", s.damping, "Force per speed, N s/mm; turning: N mm s.", Kind::number);
 }
+template <class V> void fields(V& v, BoltBeam& b) {
+  v("head", b.head, "Faces that the head presses.");
+  v("nut", b.nut, "Faces that the nut presses.");
+  v("diameter", b.diameter, "Of the shank.", Kind::length);
+  v("material", b.material, "Its elastic part is taken.");
+}
 template <class V> void fields(V& v, Bolt& b) {
-  v("on", b.on, "Faces of its shank; the program cuts it across.");
+  v("on", b.on, "Faces of its shank; the program cuts it across. Left out for a beam.");
+  v("beam", b.beam, "A bolt that is not drawn: an elastic round beam from head to nut, its ends spread over the faces there.");
+  v("of", b.of, "part: forces are those of the modelled part of the shank. whole: those of the whole bolt that symmetry planes cut.", Choice{{"part", "whole"}});
   v("along", b.along, "Its axis; from the faces when left out.", Kind::number);
   v("cut", b.cut, "Where it is cut, as a share of the shank from its lower end.", Kind::number);
   v("force", b.force, "Steps with a value tighten to that force. In all others it keeps its length, so that its force follows the loading; where it is off it is slack.", Kind::force);

@@ -2,7 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "core/analysis/problem.hpp"
-#include "core/checks/symmetry.hpp"
+#include "core/mesh/symmetry.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 
@@ -19,10 +19,10 @@ const char* const quarter = R"({
   "loads": {"press": {"on": "block.top", "kind": "pressure", "course": 1}}
 })";
 
-std::vector<checks::MirrorPlane> planes(const std::function<void(model::Document&)>& change = {}, const char* text = quarter) {
+std::vector<mesh::MirrorPlane> planes(const std::function<void(model::Document&)>& change = {}, const char* text = quarter) {
   auto d = model::parse(text);
   if (change) change(d);
-  return checks::mirrorPlanes(d, analysis::buildMesh(d, model::Quantities(d)));
+  return mesh::mirrorPlanes(d, analysis::buildMesh(d, model::Quantities(d)));
 }
 
 }  // namespace

@@ -5,7 +5,7 @@
 #include "core/mesh/mesh.hpp"
 #include "core/model/document.hpp"
 
-namespace anvil::checks {
+namespace anvil::mesh {
 
 /// A plane square to a coordinate axis (0 x, 1 y, 2 z).
 struct MirrorPlane {
@@ -18,6 +18,6 @@ struct MirrorPlane {
 /// Planes about which a model may be mirrored: a support holds a flat face along its normal (and not otherwise) over all
 /// steps, and no deformable part crosses the plane. The axis of revolution of axisymmetric models is no such plane.
 /// @param mesh as built
-std::vector<MirrorPlane> mirrorPlanes(const model::Document& document, const mesh::Mesh& mesh);
+std::vector<MirrorPlane> mirrorPlanes(const model::Document& document, const Mesh& mesh);
 
-}  // namespace anvil::checks
+}  // namespace anvil::mesh

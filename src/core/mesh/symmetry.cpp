@@ -1,14 +1,14 @@
-#include "core/checks/symmetry.hpp"
+#include "core/mesh/symmetry.hpp"
 
 #include <algorithm>
 #include <cmath>
 
-namespace anvil::checks {
+namespace anvil::mesh {
 namespace {
 
 /// The faces a support names, regions taken apart.
-std::vector<const mesh::Face*> facesOf(const model::Document& d, const mesh::Mesh& mesh, const std::vector<std::string>& on) {
-  std::vector<const mesh::Face*> faces;
+std::vector<const Face*> facesOf(const model::Document& d, const Mesh& mesh, const std::vector<std::string>& on) {
+  std::vector<const Face*> faces;
   for (const auto& name : on) {
     const auto* region = d.regions.find(name);
     for (const auto& edge : region ? region->edges : std::vector<std::string>{name})
@@ -19,7 +19,7 @@ std::vector<const mesh::Face*> facesOf(const model::Document& d, const mesh::Mes
 
 }  // namespace
 
-std::vector<MirrorPlane> mirrorPlanes(const model::Document& d, const mesh::Mesh& mesh) {
+std::vector<MirrorPlane> mirrorPlanes(const model::Document& d, const Mesh& mesh) {
   std::vector<MirrorPlane> planes;
   Eigen::Vector3d low = Eigen::Vector3d::Constant(1e300), high = -low;
   for (const auto& b : mesh.blocks)
@@ -48,4 +48,4 @@ std::vector<MirrorPlane> mirrorPlanes(const model::Document& d, const mesh::Mesh
   return kept;
 }
 
-}  // namespace anvil::checks
+}  // namespace anvil::mesh

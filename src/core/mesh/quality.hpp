@@ -1,0 +1,30 @@
+// How well shaped the cells of a mesh are.
+#pragma once
+#include <vector>
+
+#include "core/mesh/mesh.hpp"
+
+namespace anvil::mesh {
+
+struct Quality {
+  double leastScaledJacobian = 1, meanScaledJacobian = 1, greatestAspect = 1;
+  int worstCell = -1;
+  double shortestEdge = 0, longestEdge = 0;
+};
+
+/// Scaled Jacobian at the corners, aspect ratio and edge lengths of a block.
+Quality quality(const Mesh& mesh, const Block& block);
+
+/// Least Jacobian at a cell's corners over the lengths of the edges there, 1 for a cube or an equilateral cell, negative where folded
+/// (P. Knupp, Finite Elements in Analysis and Design 39, 2003).
+double scaledJacobian(const Mesh& mesh, const Block& block, size_t cell);
+
+struct CellQuality {
+  int block, cell;
+  double scaledJacobian;
+  Eigen::Vector3d middle;
+};
+/// The worst cells of a mesh, worst first.
+std::vector<CellQuality> worstCells(const Mesh& mesh, size_t most);
+
+}  // namespace anvil::mesh

@@ -1,0 +1,16 @@
+// What the mesher's process is asked and what it answers, kept in the user's cache. For use inside this folder.
+#pragma once
+#include <nlohmann/json.hpp>
+#include <string>
+
+#include "core/geometry/solid.hpp"
+#include "core/mesh/working.hpp"
+
+namespace anvil::mesh {
+
+/// Tetrahedra, or the end of a swept solid in quads, as src/mesher/main.cpp writes them. Where an element comes out too thin other
+/// sizes and smoother gradings are tried. Throws Error naming `path` when the mesher refuses, is missing, dies, is told to end, or
+/// finds no sound mesh.
+nlohmann::json meshedByWorker(const geometry::Solid& solid, const nlohmann::json& wishes, const std::string& path, const Working& working);
+
+}  // namespace anvil::mesh

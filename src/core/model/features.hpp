@@ -1,0 +1,88 @@
+// Features that solids of the document are built of, one after the other. Coordinates are those of the part.
+#pragma once
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/model/shapes.hpp"
+
+namespace anvil::model {
+
+struct BoxFeature {
+  Point at, size;
+  bool operator==(const BoxFeature&) const = default;
+};
+struct CylinderFeature {
+  Point from, to;                  ///< ends of its axis
+  Entry radius;
+  bool operator==(const CylinderFeature&) const = default;
+};
+struct TubeFeature {
+  Point from, to;
+  Entry inner, outer;
+  bool operator==(const TubeFeature&) const = default;
+};
+struct BallFeature {
+  Point center;
+  Entry radius;
+  bool operator==(const BallFeature&) const = default;
+};
+/// A solid out of a STEP file, by the name it has there.
+struct StepFeature {
+  std::string file, solid;
+  /// What the faces were when the file was taken in: [number, kind, area, x, y, z] each. Faces of a newer file that are the same keep
+  /// their number.
+  std::vector<std::vector<Entry>> faces;
+  bool operator==(const StepFeature&) const = default;
+};
+/// Edges rounded or cut off: those between two faces, or all edges of one.
+struct EdgeFeature {
+  std::vector<std::string> between;
+  Entry radius;                    ///< of the rounding; length of the chamfer's legs
+  bool operator==(const EdgeFeature&) const = default;
+};
+/// Holes through a plate: at each centre, and again by `pitch` as often as `count` says.
+struct HolePattern {
+  std::vector<Point> at;           ///< centres [x, y], from the plate's corner
+  Entry radius;
+  std::vector<Entry> pitch, count; ///< along x and y; 1 when left out
+  bool operator==(const HolePattern&) const = default;
+};
+struct PlateFeature {
+  Point at, size;
+  HolePattern holes;
+  bool operator==(const PlateFeature&) const = default;
+};
+/// A bolt with head and nut; threads are not modelled: shank and nut are one.
+struct BoltFeature {
+  Point from, to;                  ///< the seats of head and nut
+  Entry diameter;
+  Entry head, headHeight;          ///< across the head and nut, 1.6 diameters, and height, 0.7 diameters, when left out
+  Entry washer = 0;                ///< thickness of washers under both; 1.9 diameters across
+  bool operator==(const BoltFeature&) const = default;
+};
+/// A plane that takes away what lies before it: halves for symmetry.
+struct HalfFeature {
+  Point at;
+  std::vector<Entry> normal;       ///< points away from what stays
+  bool operator==(const HalfFeature&) const = default;
+};
+struct Feature {
+  std::string name, note;
+  std::string how = "add";         ///< "add", "cut" or "common"
+  std::optional<BoxFeature> box;
+  std::optional<CylinderFeature> cylinder;
+  std::optional<TubeFeature> tube;
+  std::optional<BallFeature> ball;
+  std::optional<PlateFeature> plate;
+  std::optional<BoltFeature> bolt;
+  std::optional<Profile> profile;  ///< drawn in the x–y plane; with one of the next two
+  std::optional<Extrude> extrude;
+  std::optional<Revolve> revolve;
+  std::optional<StepFeature> step;
+  std::optional<HalfFeature> half;
+  std::optional<EdgeFeature> fillet, chamfer;
+  bool operator==(const Feature&) const = default;
+};
+
+}  // namespace anvil::model
