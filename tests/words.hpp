@@ -1,5 +1,7 @@
 // What is said when something is refused.
 #pragma once
+#include <gtest/gtest.h>
+
 #include <functional>
 #include <string>
 
@@ -18,3 +20,5 @@ inline std::string sentence(const std::function<void()>& act) {
 }
 
 }  // namespace anvil
+
+#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)

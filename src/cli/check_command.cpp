@@ -4,6 +4,8 @@
 
 #include "cli/commands.hpp"
 #include "core/base/files.hpp"
+#include "core/analysis/problem.hpp"
+#include "core/checks/estimate.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
@@ -22,6 +24,7 @@ void addCheck(CLI::App& app) {
     const auto report = checks::readiness(document);
     const auto text = readWhole(*path);
     for (const auto& line : report.facts) fmt::print("  {}\n", line);
+    if (!report.facts.empty()) fmt::print("  a run takes {}\n", checks::inWords(checks::estimate(document, analysis::buildMesh(document, model::Quantities(document)))));
     for (const auto& f : report.findings) {
       const int line = model::lineOf(text, f.where);
       fmt::print("{}: {}{}: {} {}\n", f.fault ? "FAULT" : "doubt", f.where, line ? fmt::format(" (line {})", line) : "", f.what, f.remedy);

@@ -56,12 +56,15 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   stage("sweeping");
   const auto prism = prismOf(faces);
   if (!prism) return {};
-  auto q = regularQuads(*prism, w);
+  std::optional<Quads> q;
+  if (w.near.empty()) q = regularQuads(*prism, w);
   if (!q) {   // each triangle's edge is parted once more
+    const Eigen::Vector3d axis = prism->u.cross(prism->v);
     for (const double finer : {1., 0.7, 0.5}) {
       Wishes coarse = w;
       coarse.size *= 2 * finer, coarse.smallest *= 2 * finer, coarse.perCircle /= 2 * finer;
       for (double& h : coarse.faceSize) h *= 2 * finer;
+      for (auto& n : coarse.near) n.size *= 2 * finer, n.at -= axis.dot(n.at - prism->origin) * axis;   // layers have the end's divisions
       auto now = quadsOfTriangles(*prism, surfaceOnly(brep, faces, coarse, stage));
       if (!q || now.worst > q->worst) q = std::move(now);
       if (q->worst > 0.25) break;
@@ -77,7 +80,7 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   put("origin", prism->origin), put("u", prism->u), put("v", prism->v), put("worst place", prism->space(q->worstPlace));
   std::vector<double> x;
   std::vector<int> cells, low, high, sides;
-  for (const auto& p : q->x) x.insert(x.end(), {p.x(), p.y()});
+  for (const auto& p : q->x) x.push_back(p.x()), x.push_back(p.y());
   for (const auto& c : q->cells) cells.insert(cells.end(), c.begin(), c.end());
   for (int e : q->end) low.push_back(prism->ends[size_t(e)].low), high.push_back(prism->ends[size_t(e)].high);
   for (const auto& s : q->sides) sides.insert(sides.end(), {s.cell, s.side, prism->rims[size_t(s.rim)].side});
@@ -91,6 +94,7 @@ Json mesh(const Json& job) {
   Wishes w;
   w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading), w.perCircle = job.value("per circle", w.perCircle);
   w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{}), w.fewestLayers = job.value("fewest layers", w.fewestLayers);
+  for (const auto& n : job.value("near", Json::array())) w.near.push_back({Eigen::Vector3d(n[0].get<double>(), n[1].get<double>(), n[2].get<double>()), n[3].get<double>(), n[4].get<double>()});
   const auto stage = [](const char* words) { std::fprintf(stderr, "%s\n", words), std::fflush(stderr); };
   if (element != "tet") {
     try {

@@ -72,6 +72,20 @@ void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces,
   }
 }
 
+/// Wished sizes round places.
+void restrictNear(nglib::Ng_Mesh* mesh, const Wishes& wishes) {
+  for (const auto& n : wishes.near) {
+    const int m = std::clamp(int(std::ceil(n.within / n.size)), 1, 25);
+    for (int i = -m; i <= m; ++i)
+      for (int j = -m; j <= m; ++j)
+        for (int k = -m; k <= m; ++k) {
+          if (i * i + j * j + k * k > m * m) continue;
+          double at[3] = {n.at.x() + n.within * i / m, n.at.y() + n.within * j / m, n.at.z() + n.within * k / m};
+          nglib::Ng_RestrictMeshSizePoint(mesh, at, n.size);
+        }
+  }
+}
+
 Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage, bool filled) {
   nglib::Ng_Init();
   nglib::Ng_Meshing_Parameters p;
@@ -86,6 +100,7 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
   stage("sizes");
   check(nglib::Ng_OCC_SetLocalMeshSize(geometry, mesh, &p), "element sizes could not be laid on the shape");
   restrictFaces(mesh, faces, wishes);
+  restrictNear(mesh, wishes);
   stage("edges");
   check(nglib::Ng_OCC_GenerateEdgeMesh(geometry, mesh, &p), "an edge of the shape could not be divided");
   stage("faces");

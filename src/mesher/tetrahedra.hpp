@@ -15,6 +15,11 @@ struct Wishes {
   double grading = 0.3;                  ///< how fast sizes may change: 0 hardly, 1 fast
   double perCircle = 12;                 ///< edges round a full circle of a curved face
   std::vector<double> faceSize;          ///< per face in the order of the shape; 0: `size`
+  struct Near {
+    Eigen::Vector3d at;
+    double within, size;
+  };
+  std::vector<Near> near;                ///< smaller sizes round places
   int optimise = 3;                      ///< rounds of improvement
   int fewestLayers = 1;                  ///< of swept solids
 };

@@ -12,7 +12,6 @@ using namespace anvil;
 using Eigen::Vector3d;
 using Eigen::VectorXd;
 
-#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 namespace {
 

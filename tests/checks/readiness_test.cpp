@@ -71,7 +71,7 @@ TEST(Readiness, WhatASupportHindersIsNotNamed) {
 }
 
 TEST(Readiness, StabilisationAndContactAtTheStartCount) {
-  const auto loose = [](model::Document& d) { d.supports.pop_back(), d.motions.clear(), d.loads("push") = {{"high.top"}, "pressure", {}, {}}, d.loads.front().second.course.value = 1; };
+  const auto loose = [](model::Document& d) { d.supports.pop_back(), d.motions.clear(), d.loads("push") = {{"high.top"}, "pressure", "part", {}, {}}, d.loads.front().second.course.value = 1; };
   EXPECT_TRUE(about(examined(loose), "free to move")->fault);
   const auto calm = examined([&](model::Document& d) { loose(d), d.stabilisations("calm") = {{"high"}, 1, {}}; });
   EXPECT_FALSE(about(calm, "free to move")) << all(calm);

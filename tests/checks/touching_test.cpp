@@ -100,6 +100,51 @@ TEST(Touching, AShankHeldFastIsCalledOut) {
   EXPECT_TRUE(std::any_of(r.findings.begin(), r.findings.end(), [](const auto& f) { return f.what.starts_with("Held too much"); }));
 }
 
+TEST(Touching, RigidPartsAreFoundExactly) {
+  // a rigid shaft with play in the ring, and a rigid floor under the base
+  const Case c(with(with(stack, R"("lid": {)", R"("shaft": {"rigid": true, "shape": {"rectangle": {"at": [0, 0], "size": [5.95, 30]}}, "revolve": {"angle": 360}, "place": {"axis": "x", "angle": 90, "shift": [0, 0, -5]}},
+    "floor": {"rigid": true, "shape": {"rectangle": {"at": [-30, -70], "size": [60, 59.98]}}, "extrude": {"from": -30, "depth": 60}, "place": {"axis": "x", "angle": 90}}, "lid": {)"),
+                    R"("pin": {"material": "steel", "shape": {"disc": {"center": [0, 0], "radius": "=6-play"}}, "mesh": {"size": 1.5}, "extrude": {"depth": 8}},)", ""));
+  const auto near = checks::findTouching(c.m, c.d, 0.1);
+  const auto* bore = between(near, "ring.inner", "shaft");
+  ASSERT_TRUE(bore);
+  EXPECT_EQ(bore->second, "shaft");
+  EXPECT_EQ(bore->kind, Touching::Kind::cylindrical);
+  EXPECT_NEAR(bore->gap, 0.05, 1e-9) << "by nodes, which lie on the true bore";
+  EXPECT_NEAR(bore->area, 2 * pi * 6 * 8, 3);
+  const auto* foot = between(near, "base.front", "floor");
+  ASSERT_TRUE(foot);
+  EXPECT_EQ(foot->kind, Touching::Kind::flat);
+  EXPECT_NEAR(foot->gap, 0.02, 1e-9);
+  EXPECT_NEAR(foot->area, 1600, 1e-6);
+  EXPECT_FALSE(between(near, "base.back", "floor")) << "the far side looks away";
+  auto d = c.d;
+  const auto made = checks::makeContacts(d, c.m, {*bore, *foot}, "touching", 0.1);
+  ASSERT_EQ(made.size(), 2u);
+  EXPECT_NO_THROW(analysis::lower(d));
+  for (const auto& t : checks::findTouching(c.m, d, 0.1))
+    EXPECT_EQ(t.contact.empty(), t.second != "shaft" && t.second != "floor") << t.first << " and " << t.second;
+}
+
+TEST(Touching, ElementsAreMadeFinerWhereFacesTouch) {
+  const char* const pair = R"({"anvil": 1, "space": "solid", "parameters": {"h": 2.5}, "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {"low": {"material": "steel", "element": "tet10", "mesh": {"size": 5}, "solid": {"box": {"size": [20, 20, 10]}, "name": "b"}},
+              "high": {"material": "steel", "element": "tet10", "mesh": {"size": 5}, "solid": {"box": {"at": [0, 0, 10], "size": [20, 20, 10]}, "name": "b"}}},
+    "steps": {"s": {}}})";
+  Case c(pair);
+  const auto near = checks::findTouching(c.m, c.d, 0.1);
+  ASSERT_EQ(near.size(), 1u);
+  const double half = checks::finerSize(c.d, c.m, near);
+  EXPECT_GT(half, 1.5);
+  EXPECT_LT(half, 3.5);
+  const auto faces = checks::refineAt(c.d, c.m, near, model::Entry("=h"));
+  EXPECT_EQ(faces, (std::vector<std::string>{"high.b.front", "low.b.back"}));
+  const auto finer = analysis::buildMesh(c.d, model::Quantities(c.d));
+  EXPECT_GT(finer.face("low.b.back")->facets.size(), 2.5 * double(c.m.face("low.b.back")->facets.size()));
+  EXPECT_LT(finer.face("low.b.front")->facets.size(), 2.0 * double(c.m.face("low.b.front")->facets.size()));
+  EXPECT_TRUE(checks::refineAt(c.d, finer, near, 4).empty()) << "they are finer already";
+}
+
 TEST(Touching, TheSuggestedToleranceIsSmallAgainstTheParts) {
   const Case c(stack);
   const double t = checks::usualTolerance(c.m);

@@ -26,7 +26,6 @@
 
 using namespace anvil;
 
-#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 using geometry::Solid;
 
 namespace {
@@ -54,6 +53,25 @@ const Solid::Face& faceOf(const Solid& s, const std::string& name) {
     if (f.name == name) return f;
   ADD_FAILURE() << "no face " << name;
   return s.faces().front();
+}
+
+TEST(SolidShape, AnAngleHasItsLegsAndRoot) {
+  const auto sharp = built(R"([{"angle": {"at": [1, 2, 3], "legs": [30, 20], "thickness": 4, "length": 50}, "name": "a"}])");
+  EXPECT_NEAR(sharp.volume(), (30 * 4 + 16 * 4) * 50, 1e-6);
+  EXPECT_NEAR(areaOf(sharp, "a.outer x"), 30 * 50, 1e-6);
+  EXPECT_NEAR(areaOf(sharp, "a.outer y"), 20 * 50, 1e-6);
+  EXPECT_NEAR(areaOf(sharp, "a.inner x"), 26 * 50, 1e-6);
+  EXPECT_NEAR(areaOf(sharp, "a.inner y"), 16 * 50, 1e-6);
+  EXPECT_NEAR(areaOf(sharp, "a.tip x") + areaOf(sharp, "a.tip y"), 2 * 4 * 50, 1e-6);
+  EXPECT_NEAR((sharp.bounds().min() - Eigen::Vector3d(1, 2, 3)).norm(), 0, 1e-6);
+  EXPECT_NEAR((sharp.bounds().max() - Eigen::Vector3d(31, 22, 53)).norm(), 0, 1e-6);
+  const auto round = built(R"([{"angle": {"legs": [30, 20], "thickness": 4, "length": 50, "root": 5}, "name": "a"}])");
+  EXPECT_NEAR(round.volume(), sharp.volume() + 25 * (1 - pi / 4) * 50, 1e-6);
+  EXPECT_NEAR(areaOf(round, "a.root"), pi / 2 * 5 * 50, 1e-6);
+  EXPECT_NEAR(areaOf(round, "a.inner y"), 11 * 50, 1e-6) << "names stay with their faces";
+  EXPECT_SAYS(fault(R"([{"angle": {"legs": [30, 3], "thickness": 4, "length": 50}}])"), "no longer than the angle is thick");
+  EXPECT_SAYS(fault(R"([{"angle": {"legs": [30, 20], "thickness": 4, "length": 50, "root": 17}}])"), "does not fit between the legs");
+  EXPECT_SAYS(fault(R"([{"angle": {"legs": [30], "thickness": 4, "length": 50}}])"), "two legs");
 }
 
 TEST(SolidShape, PlatesHaveTheirPatternOfHoles) {

@@ -32,7 +32,6 @@
 
 using namespace anvil;
 
-#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 namespace {
 

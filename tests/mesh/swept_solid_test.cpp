@@ -15,7 +15,6 @@
 
 using namespace anvil;
 
-#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 namespace {
 
@@ -125,6 +124,21 @@ TEST_F(SweptSolid, FacesAskedFinerAreFiner) {
   const auto facets = [](const mesh::Mesh& m, const char* face) { return m.face(face)->facets.size(); };
   EXPECT_GT(facets(fine, "part.p.hole 1"), 2 * facets(coarse, "part.p.hole 1"));
   EXPECT_LT(facets(fine, "part.p.left"), 3 * facets(coarse, "part.p.left"));
+}
+
+TEST_F(SweptSolid, PlacesAskedFinerAreFiner) {
+  const auto s = solidOf(R"({"box": {"size": [40, 40, 10]}, "name": "b"})");
+  for (const std::string element : {"hex20", "tet10"}) {
+    mesh::Mesh m;
+    m.dim = 3, m.parts = {"part"};
+    mesh::FreeSizes sizes{8, {}, 1, 12, {}, element};
+    sizes.near = {{{10, 10, 5}, 4, 1.5}};
+    mesh::addFree(m, 0, s, sizes, "parts/part");
+    expectSound(m, s, 1e-9, 0.1, element);
+    int close = 0, far = 0;
+    for (const auto& x : m.x) close += (x.head<2>() - Eigen::Vector2d(10, 10)).norm() < 4, far += (x.head<2>() - Eigen::Vector2d(30, 30)).norm() < 4;
+    EXPECT_GT(close, 6 * far) << element;
+  }
 }
 
 TEST_F(SweptSolid, OthersAreRefusedAsHexesAndFilledWithTetrahedraByThemselves) {

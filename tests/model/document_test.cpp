@@ -15,7 +15,6 @@ using namespace anvil::model;
 
 namespace {
 
-#define EXPECT_SAYS(text, part) EXPECT_NE((text).find(part), std::string::npos) << (text)
 
 const char* const example = R"({
   // comments are allowed

@@ -17,7 +17,7 @@ std::function<void(model::Document&)> with(const std::string& element, double si
   return [=](model::Document& d) {
     for (auto& [name, part] : d.parts) {
       if (part.rigid) continue;
-      if (element != "free") {
+      if (element != "free" && element != "swept") {
         part.element = element;
         continue;
       }
@@ -26,10 +26,10 @@ std::function<void(model::Document&)> with(const std::string& element, double si
       const auto at = q.list(part.shape.front().rectangle->at, Kind::length, ""), wide = q.list(part.shape.front().rectangle->size, Kind::length, "");
       model::Feature box;
       box.name = "b", box.box = model::BoxFeature{{model::Entry(at[0]), model::Entry(at[1]), model::Entry(0.)}, {model::Entry(wide[0]), model::Entry(wide[1]), model::Entry(length)}};
-      part.solid = {box}, part.shape.clear(), part.extrude.reset(), part.element = "auto";
+      part.solid = {box}, part.shape.clear(), part.extrude.reset(), part.element = element == "free" ? "tet10" : "auto";
       part.mesh = {}, part.mesh.size = size;
     }
-    if (element != "free") return;
+    if (element != "free" && element != "swept") return;
     const auto rename = [](std::vector<std::string>& on) {
       for (auto& name : on)
         if (const auto dot = name.find('.'); dot != std::string::npos) name.insert(dot, ".b");
@@ -45,9 +45,9 @@ std::function<void(model::Document&)> with(const std::string& element, double si
 
 void caseB1(Study& study) {
   const double preload = 10e3, open = preload * 1.5;   // two columns like the bolt: opens at F kc/(kb + kc) = preload
-  for (const std::string element : {"hex20", "hex8", "tet10", "free"}) {
+  for (const std::string element : {"hex20", "hex8", "tet10", "free", "swept"}) {
     const auto s = study.solve("B1-joint", {}, with(element, 5));
-    const std::string what = element == "free" ? "free tet10: " : element + ": ";
+    const std::string what = (element == "free" ? "free tet10" : element == "swept" ? "solid swept by itself" : element) + ": ";
     const auto force = s.reader().history("bolts/bolt/force"), pull = s.reader().history("loads/pull/value");
     study.row("B1", what + "force when tightened, N", preload, force[s.rowAt(1)], 1e-6, &s);
     study.row("B1", what + "force when held, N", preload, force[s.rowAt(2)], 1e-6, &s);
@@ -90,9 +90,9 @@ void caseB2(Study& study) {
   const State two = solve({false, true}, {drawn1, second});
   const double drawn2 = second / k - rise(two, 1);
   const State three = solve({true, false}, {first, drawn2});
-  for (const std::string element : {"hex20", "hex8", "tet10", "free"}) {
+  for (const std::string element : {"hex20", "hex8", "tet10", "free", "swept"}) {
     const auto s = study.solve("B2-flange", {}, with(element, 4));
-    const std::string what = element == "free" ? "free tet10: " : element + ": ";
+    const std::string what = (element == "free" ? "free tet10" : element == "swept" ? "solid swept by itself" : element) + ": ";
     const auto left = [&](double t) { return s.history("bolts/left/force", s.rowAt(t)); };
     const auto right = [&](double t) { return s.history("bolts/right/force", s.rowAt(t)); };
     study.row("B2", what + "left bolt tightened, N", first, left(1), 1e-6, &s);

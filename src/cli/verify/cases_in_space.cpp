@@ -171,6 +171,16 @@ void caseC3Solid(Study& study) {
   }
 }
 
+void caseC3Free(Study& study) {
+  for (const auto& [h, limit] : {std::pair{"0.3", 0.06}, {"0.2", 0.03}}) {
+    const auto s = study.solve("C3-solid", {std::string("h=") + h});
+    const double P = -4 * s.history("motions/press/force z", s.last()), a = std::cbrt(0.75 * P * R / star);
+    const std::string name = "free tet10, elements of " + std::string(h) + " mm, force " + std::to_string(P).substr(0, 6) + ": ";
+    study.row("C3", name + "peak pressure", 1.5 * P / (pi * a * a), s.history("contacts/touch/greatest pressure", s.last()), limit, &s);
+    study.row("C3", name + "radius of the contact", a, hertzWidth(s), limit, &s);
+  }
+}
+
 void caseC4Solid(Study& study) {
   const auto s = study.solve("C4-tangential", {"n=24", "share=0.5"}, solid(0.2, 1, "hex8"));
   const auto state = s.reader().contact(0, s.last());
@@ -224,6 +234,25 @@ void caseC7Solid(Study& study) {
             std::abs(turned.history("motions/turn/moment y", turned.last())), 0.02, &turned);
   const auto press = study.solve("C7-press", {}, [&](model::Document& d) { intoSpace(d, {8, 1, "hex8"}); });
   study.row("C7", "hex8 solid, by pressing in: force at full length", 0.1 * p * 2 * pi * r * 60, -45 * press.history("motions/press/force y", press.rowAt((60 + 6.1) / 70)), 0.05, &press);
+}
+
+void caseC7Free(Study& study) {
+  const double E = 205000, r = 18, outer = 40, overlap = 0.015, p = E * overlap / (2 * r) * (1 - r * r / (outer * outer));
+  for (const std::string element : {"tet10", "hex20", "hex8"}) {
+    const std::string name = (element == "tet10" ? "free tet10" : element + " swept by itself") + ", ";
+    const auto with = [&](model::Document& d) {
+      for (auto& [part, q] : d.parts) q.element = element;
+    };
+    const auto s = study.solve("C7-solid", {}, with);
+    study.row("C7", name + "by overlap: mean pressure", p, s.history("contacts/fit/mean pressure", s.last()), 0.02, &s);
+    const auto cooled = study.solve("C7-solid", {"overlap=0"}, [&](model::Document& d) {
+      with(d);
+      d.contacts.front().second.start = {};
+      d.materials.front().second.expansion = 12e-6;
+      d.temperatures("change").on = {"hub"}, d.temperatures.back().second.rise.value = -overlap / r / 12e-6;
+    });
+    study.row("C7", name + "hub cooled: mean pressure", p, cooled.history("contacts/fit/mean pressure", cooled.last()), 0.02, &cooled);
+  }
 }
 
 void caseC8Solid(Study& study) {

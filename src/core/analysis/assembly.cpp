@@ -42,39 +42,58 @@ Assembly::Assembly(Problem& problem) : p_(problem) {
 
 void Assembly::setConstraints(const Constraints& constraints) {
   constraints_ = &constraints;
-  cliques_.clear(), covered_.clear();
-  pattern_ = {};
+  covered_.clear();
+  pattern_ = {}, freshSize_ = 0;
   analysed_ = false;
 }
 
-void Assembly::buildPattern(const std::vector<std::vector<int>>& cliques) {
+void Assembly::buildPattern(std::vector<std::vector<int>> cliques) {
   const int n = constraints_->equations();
-  std::vector<std::vector<int>> rows(static_cast<size_t>(n));
   std::vector<int> eq;
-  const auto couple = [&](const std::vector<int>& list) {
-    for (int i : list) rows[size_t(i)].insert(rows[size_t(i)].end(), list.begin(), list.end());
-  };
   for (const auto& b : p_.blocks)
     for (size_t c = 0; c < b->cells().count(); ++c) {
-      eq.clear();
-      for (int a = 0; a < b->dofs() / p_.dim(); ++a)
-        for (int k = 0; k < p_.dim(); ++k)
-          if (const int e = constraints_->equation(p_.dim() * b->cells().cell(c)[a] + k); e >= 0) eq.push_back(e);
-      couple(eq);
+      cellEquations(*b, c, eq);
+      std::erase(eq, -1);
+      cliques.push_back(eq);
     }
-  for (const auto& clique : cliques) couple(clique);
   pattern_ = {};
-  pattern_.start.push_back(0);
-  for (int i = 0; i < n; ++i) {
-    auto& row = rows[size_t(i)];
-    row.push_back(i);
-    std::sort(row.begin(), row.end());
-    row.erase(std::unique(row.begin(), row.end()), row.end());
-    pattern_.column.insert(pattern_.column.end(), row.begin(), row.end());
-    pattern_.start.push_back(int(pattern_.column.size()));
-    std::vector<int>().swap(row);
+  for (int i = 0; i <= n; ++i) pattern_.start.push_back(i);
+  for (int i = 0; i < n; ++i) pattern_.column.push_back(i);
+  values_.assign(size_t(n), 0);
+  widenPattern(cliques);
+}
+
+/// Puts the couplings of cliques into the pattern; what it holds already keeps its values.
+void Assembly::widenPattern(const std::vector<std::vector<int>>& cliques) {
+  const auto n = size_t(pattern_.size());
+  std::vector<int> first(n + 1, 0);
+  for (const auto& clique : cliques)
+    for (int i : clique) ++first[size_t(i) + 1];
+  for (size_t i = 0; i < n; ++i) first[i + 1] += first[i];
+  std::vector<int> fill(first.begin(), first.end() - 1), of;
+  of.resize(size_t(first[n]));
+  for (size_t k = 0; k < cliques.size(); ++k)
+    for (int i : cliques[k]) of[size_t(fill[size_t(i)]++)] = int(k);
+  SparsePattern wide;
+  std::vector<double> values;
+  wide.start.push_back(0);
+  std::vector<int> seen(n, -1), more;
+  for (size_t i = 0; i < n; ++i) {
+    more.clear();
+    for (int k = pattern_.start[i]; k < pattern_.start[i + 1]; ++k) seen[size_t(pattern_.column[size_t(k)])] = int(i);
+    for (int c = first[i]; c < first[i + 1]; ++c)
+      for (int j : cliques[size_t(of[size_t(c)])])
+        if (seen[size_t(j)] != int(i)) seen[size_t(j)] = int(i), more.push_back(j);
+    std::sort(more.begin(), more.end());
+    auto next = more.begin();
+    for (int k = pattern_.start[i]; k < pattern_.start[i + 1]; ++k) {
+      for (; next != more.end() && *next < pattern_.column[size_t(k)]; ++next) wide.column.push_back(*next), values.push_back(0);
+      wide.column.push_back(pattern_.column[size_t(k)]), values.push_back(values_[size_t(k)]);
+    }
+    for (; next != more.end(); ++next) wide.column.push_back(*next), values.push_back(0);
+    wide.start.push_back(int(wide.column.size()));
   }
-  values_.assign(pattern_.column.size(), 0);
+  pattern_ = std::move(wide), values_ = std::move(values);
   analysed_ = false;
   mapBlocks();
 }
@@ -228,6 +247,34 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
   addParts(parts, tangent, du);
 }
 
+/// Sees that the pattern holds the couplings of cliques. It only grows, so that it soon stands still while things slide to and fro; where it
+/// has grown too far beyond what is there now, it is made anew.
+void Assembly::cover(const std::vector<std::vector<int>>& cliques) {
+  std::vector<std::vector<int>> missing;
+  for (const auto& clique : cliques) {
+    if (covered_.count(clique)) continue;
+    bool there = true;
+    for (size_t i = 0; there && i < clique.size(); ++i)
+      for (size_t j = 0; there && j < clique.size(); ++j) there = pattern_.find(clique[i], clique[j]) >= 0;
+    if (there) covered_.insert(clique);
+    else missing.push_back(clique);
+  }
+  if (missing.empty()) return;
+  if (freshSize_ == 0 || double(pattern_.column.size()) < 1.4 * double(freshSize_)) {
+    widenPattern(missing);
+    if (freshSize_ == 0) freshSize_ = pattern_.column.size();
+    return;
+  }
+  covered_.clear();
+  const std::vector<double> old = values_;
+  const SparsePattern was = pattern_;
+  buildPattern(cliques);
+  freshSize_ = pattern_.column.size();
+  for (int i = 0; i < was.size(); ++i)
+    for (int k = was.start[size_t(i)]; k < was.start[size_t(i) + 1]; ++k)
+      if (const int at = pattern_.find(i, was.column[size_t(k)]); at >= 0) values_[size_t(at)] = old[size_t(k)];
+}
+
 /// Adds contributions to residual and matrix; the pattern grows where they couple what it does not hold yet.
 void Assembly::addParts(std::vector<contact::Contribution>& parts, bool tangent, const VectorXd* du) {
   if (constraints_->anyFrame())
@@ -235,26 +282,7 @@ void Assembly::addParts(std::vector<contact::Contribution>& parts, bool tangent,
   for (const auto& part : parts)
     for (size_t i = 0; i < part.dofs.size(); ++i) residual_[part.dofs[i]] += part.force[Eigen::Index(i)];
   if (!tangent) return;
-  const auto cliques = neighbourhood(parts);
-  bool covered = pattern_.size() == constraints_->equations();
-  for (const auto& clique : cliques) {
-    if (covered && covered_.count(clique)) continue;
-    for (size_t i = 0; covered && i < clique.size(); ++i)
-      for (size_t j = 0; covered && j < clique.size(); ++j) covered = pattern_.find(clique[i], clique[j]) >= 0;
-    if (!covered) break;
-    covered_.insert(clique);
-  }
-  if (!covered) {
-    covered_.clear();
-    const std::vector<double> old = values_;
-    const SparsePattern was = pattern_;
-    if (cliques_.size() > 20 * (cliques.size() + 10)) cliques_.clear();
-    cliques_.insert(cliques_.end(), cliques.begin(), cliques.end());
-    buildPattern(cliques_);
-    for (int i = 0; i < was.size(); ++i)
-      for (int k = was.start[size_t(i)]; k < was.start[size_t(i) + 1]; ++k)
-        if (const int at = pattern_.find(i, was.column[size_t(k)]); at >= 0) values_[size_t(at)] = old[size_t(k)];
-  }
+  cover(neighbourhood(parts));
   for (const auto& part : parts) {
     if (part.stiffness.size()) addDense(part.dofs, part.stiffness, du);
     if (part.left.size()) addDense(part.dofs, part.left * part.right.transpose(), du);
@@ -279,7 +307,7 @@ void Assembly::stabilise(const VectorXd& u, const Moment& moment, bool tangent) 
 Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decide, bool elasticTrial, const VectorXd* du) {
   if (tangent && pattern_.size() != constraints_->equations()) {
     Stopwatch watch{timing.assembly};
-    buildPattern(cliques_);
+    buildPattern({});
   }
   residual_.setZero();
   if (tangent) std::fill(values_.begin(), values_.end(), 0), rhs_ = VectorXd::Zero(constraints_->equations());

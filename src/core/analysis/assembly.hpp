@@ -70,7 +70,10 @@ private:
     std::vector<std::vector<int>> colours;   ///< cells that share no node
     std::vector<int> position;               ///< per cell, per (i, j): place in values, -1
   };
-  void buildPattern(const std::vector<std::vector<int>>& cliques);
+  /// The pattern of the elements and of these couplings alone.
+  void buildPattern(std::vector<std::vector<int>> cliques);
+  void widenPattern(const std::vector<std::vector<int>>& cliques);
+  void cover(const std::vector<std::vector<int>>& cliques);
   void mapBlocks();
   void cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const;
   void intoFrames(contact::Contribution& part) const;
@@ -88,7 +91,7 @@ private:
   SparsePattern pattern_;
   std::vector<double> values_;
   std::vector<BlockMap> maps_;
-  std::vector<std::vector<int>> cliques_;    ///< contact couplings in the pattern, as equations
+  size_t freshSize_ = 0;                     ///< entries of the pattern when it was made, with the first couplings
   std::set<std::vector<int>> covered_;       ///< couplings known to be in the pattern
   DirectSolver solver_;
   bool symmetric_ = false, analysed_ = false;

@@ -90,6 +90,8 @@ void Cholesky::solve(Eigen::VectorXd& rhs) {
   cholmod_l_free_dense(&x, &d.common);
 }
 
+double Cholesky::entries() const { return data_->common.lnz; }
+double Cholesky::operations() const { return data_->common.fl; }
 double Cholesky::memory() const { return data_->factor ? 8e-6 * double(data_->factor->xsize) : 0; }
 
 }  // namespace anvil::analysis

@@ -22,6 +22,9 @@ public:
   bool factor(const std::vector<double>& values);
   /// Solves in place with the last factors.
   void solve(Eigen::VectorXd& rhs);
+  /// Entries of the factor, and operations that make it; after `analyse`.
+  double entries() const;
+  double operations() const;
   /// Memory of the factors, MB.
   double memory() const;
 

@@ -72,6 +72,16 @@ static std::vector<int> nestedDissection(const SparsePattern& p) {
   return order;
 }
 
+FactorCost factorCost(const SparsePattern& p) {
+  std::vector<int> order;
+  if (p.size() > 50) order = nestedDissection(p);
+  else
+    for (int i = 0; i < p.size(); ++i) order.push_back(i);
+  Cholesky c;
+  c.analyse(p, order);
+  return {c.entries(), c.operations()};
+}
+
 static void demandMemory(int equations, double need) {
   const double there = availableMemory();
   if (need > there)

@@ -15,6 +15,12 @@ struct SparsePattern {
   int find(int i, int j) const;
 };
 
+/// What the Cholesky factor of a symmetric matrix with this pattern costs: entries, and operations.
+struct FactorCost {
+  double entries = 0, operations = 0;
+};
+FactorCost factorCost(const SparsePattern& pattern);
+
 class DirectSolver {
 public:
   DirectSolver();

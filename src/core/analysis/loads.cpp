@@ -77,6 +77,8 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
       bodyLoad(load, value, u, tangent, du);
       continue;
     }
+    for (size_t i = 0; i < load.nodes.size(); ++i)
+      for (int k = 0; k < dim; ++k) external_[dim * load.nodes[i] + k] += value * load.share[i] * load.direction[k];
     double area = 0;
     if (!load.pressure)
       for (const auto& f : load.facets)

@@ -1,23 +1,18 @@
 // From the document to the problem: names become numbers.
 #include <algorithm>
 #include <cmath>
+#include <map>
 
+#include "core/analysis/fitted_bolts.hpp"
 #include "core/analysis/lowering.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
 #include "core/mesh/quality.hpp"
-#include "core/mesh/select.hpp"
 
 namespace anvil::analysis {
 namespace {
-
-int partIndex(const Document& d, const std::string& name) {
-  for (size_t i = 0; i < d.parts.size(); ++i)
-    if (d.parts[i].first == name) return int(i);
-  return -1;
-}
 
 element::Setting settingOf(const Document& d, const Quantities& q) {
   element::Setting s;
@@ -228,8 +223,7 @@ static std::vector<double> sizesOnFaces(const model::Part& part, const geometry:
   return sizes;
 }
 
-/// What the document's fineness makes of element lengths, and of edges round a circle.
-static std::pair<double, int> fineness(const Document& d) {
+std::pair<double, int> fineness(const Document& d) {
   if (d.fineness == "draft") return {1.6, 6};
   if (d.fineness == "fine") return {0.6, 20};
   return {1., 12};
@@ -249,8 +243,9 @@ static void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, 
 }
 
 /// A part built of features, swept or filled with tetrahedra.
-static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path, const mesh::Working& working) {
-  const auto& [name, part] = d.parts[size_t(index)];
+static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path, const mesh::Working& working, const SolidNamed& solidNamed) {
+  const auto& name = d.parts[size_t(index)].first;
+  const auto part = withFittedBolts(d.parts[size_t(index)].second, q, solidNamed, path);
   if (mesh.dim != 3) throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
   if (!part.shape.empty() || part.extrude || part.revolve) throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
   if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"}; std::find(fitting.begin(), fitting.end(), part.element) == fitting.end())
@@ -260,7 +255,19 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
   const double size = q.orElse(part.mesh.size, Kind::length, 0, path + "/mesh/size");
   if (part.mesh.size.given() && !(size > 0)) throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
   const auto [factor, perCircle] = fineness(d);
-  mesh::addFree(mesh, index, solid, {size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, part.element}, path,
+  mesh::FreeSizes sizes{size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, {}, part.element};
+  const auto placed = geometry::placement(part, q, true, path);
+  for (size_t i = 0; i < part.near.size(); ++i) {
+    const auto& n = part.near[i];
+    const std::string place = path + "/near/" + std::to_string(i + 1);
+    const auto at = q.list(n.at, Kind::length, place + "/at");
+    const double within = q(n.within, Kind::length, place + "/within"), h = q(n.size, Kind::length, place + "/size");
+    if (at.size() != 3) throw Error("a place needs three coordinates", place + "/at", "Write [x, y, z].");
+    if (!(within > 0)) throw Error("the distance is " + shortNumber(within) + " mm", place + "/within", "Give a value above zero.");
+    if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", place + "/size", "Give a value above zero.");
+    sizes.near.push_back({placed(Vector3d(at[0], at[1], at[2])), within, h});
+  }
+  mesh::addFree(mesh, index, solid, sizes, path,
                 [&, part = name](const std::string& stage) { return !working || working(stage.empty() ? stage : part + ": " + stage); });
 }
 
@@ -268,12 +275,19 @@ mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working
   mesh::Mesh mesh;
   mesh.parts = d.parts.names();
   mesh.dim = d.space == "solid" ? 3 : 2;
+  std::map<std::string, geometry::Solid> solids;   // whose holes bolts go through
+  const SolidNamed solidNamed = [&](const std::string& name) -> const geometry::Solid* {
+    const auto* part = d.parts.find(name);
+    if (!part || part->solid.empty()) return nullptr;
+    if (const auto it = solids.find(name); it != solids.end()) return &it->second;
+    return &solids.emplace(name, geometry::solid(*part, q, d.home.folder, "parts/" + name)).first->second;
+  };
   for (size_t i = 0; i < d.parts.size(); ++i) {
     const auto& [name, part] = d.parts[i];
     if (part.rigid) continue;
     const std::string path = "parts/" + name;
     if (!part.solid.empty()) {
-      addSolid(mesh, int(i), d, q, path, working);
+      addSolid(mesh, int(i), d, q, path, working, solidNamed);
       continue;
     }
     auto blocks = geometry::blocks(part, q, path);
@@ -286,88 +300,6 @@ mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working
       if (x.x() < -1e-9) throw Error("a part reaches to negative radius", "parts", "In axisymmetric models the first coordinate is the radius.");
   cutBolts(mesh, d, q);
   return mesh;
-}
-
-/// What a region's rules find.
-static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
-  std::vector<mesh::Facet> result;
-  const bool any = !region.cylinderOf.empty() || !region.tangentTo.empty() || region.plane || region.box;
-  if (!any) return result;
-  if (mesh.dim != 3) throw Error("regions are found by rule in solid models only", path, "Name the edges.");
-  const Quantities q(d);
-  const auto add = [&](const std::vector<mesh::Facet>& more) { result.insert(result.end(), more.begin(), more.end()); };
-  const auto addFaces = [&](const std::vector<std::string>& faces) {
-    for (const auto& name : faces) add(mesh.face(name)->facets);
-  };
-  for (const auto& name : region.cylinderOf) {
-    const auto faces = mesh::facesOnCylinder(mesh, facetsOf({name}, d, mesh, path + "/cylinder of"));
-    if (faces.empty()) throw Error("'" + name + "' is no cylinder", path + "/cylinder of", "Name a round face.");
-    addFaces(faces);
-  }
-  for (const auto& name : region.tangentTo) addFaces(mesh::facesTangentTo(mesh, facetsOf({name}, d, mesh, path + "/tangent to")));
-  std::vector<int> parts;
-  for (const auto& name : region.of) {
-    const int part = partIndex(d, name);
-    if (part < 0 || d.parts[size_t(part)].second.rigid) throw Error("there is no deformable part '" + name + "'", path + "/of", "Parts: " + inProse(d.parts.names()) + ".");
-    parts.push_back(part);
-  }
-  if (parts.empty())
-    for (size_t i = 0; i < mesh.parts.size(); ++i) parts.push_back(int(i));
-  const auto vector = [&](const std::vector<model::Entry>& v, Kind kind, const std::string& place) {
-    const auto x = q.list(v, kind, place);
-    if (x.size() != 3) throw Error("three values are needed", place, "Write [x, y, z].");
-    return Vector3d(x[0], x[1], x[2]);
-  };
-  if (region.plane) {
-    const std::string place = path + "/plane";
-    Vector3d low = Vector3d::Constant(1e300), high = -low;
-    for (const auto& x : mesh.x) low = low.cwiseMin(x), high = high.cwiseMax(x);
-    const Vector3d normal = vector(region.plane->normal, Kind::number, place + "/normal");
-    if (normal.norm() == 0) throw Error("the normal is zero", place + "/normal", "Write [0, 0, 1] for a plane across z.");
-    const double within = q.orElse(region.plane->within, Kind::length, (high - low).norm() / 100, place + "/within");
-    const auto found = mesh::facetsInPlane(mesh, parts, vector(region.plane->at, Kind::length, place + "/at"), normal, within);
-    if (found.empty()) throw Error("no face lies in the plane", place, "Check the point and normal, or allow more distance by \"within\".");
-    add(found);
-  }
-  if (region.box) {
-    const auto found = mesh::facetsInBox(mesh, parts, vector(region.box->from, Kind::length, path + "/box/from"), vector(region.box->to, Kind::length, path + "/box/to"));
-    if (found.empty()) throw Error("no face lies in the box", path + "/box", "Check its corners: the faces must lie inside with all their elements.");
-    add(found);
-  }
-  // each once
-  std::sort(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) { return std::tie(a.block, a.cell, a.side) < std::tie(b.block, b.cell, b.side); });
-  result.erase(std::unique(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) { return a.block == b.block && a.cell == b.cell && a.side == b.side; }), result.end());
-  return result;
-}
-
-std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
-  std::vector<mesh::Facet> result;
-  for (const auto& name : names) {
-    if (const auto* region = d.regions.find(name)) {
-      auto more = facetsByRule(*region, d, mesh, "regions/" + name);
-      if (!region->edges.empty() || more.empty()) {
-        const auto named = facetsOf(region->edges, d, mesh, "regions/" + name + "/edges");
-        const auto known = [&](const mesh::Facet& f) { return std::any_of(more.begin(), more.end(), [&](const mesh::Facet& g) { return f.block == g.block && f.cell == g.cell && f.side == g.side; }); };
-        if (more.empty()) more = named;
-        else std::copy_if(named.begin(), named.end(), std::back_inserter(more), [&](const mesh::Facet& f) { return !known(f); });
-      }
-      result.insert(result.end(), more.begin(), more.end());
-    } else if (const auto* face = mesh.face(name)) {
-      result.insert(result.end(), face->facets.begin(), face->facets.end());
-    } else if (const int part = partIndex(d, name); part >= 0 && !d.parts[size_t(part)].second.rigid) {
-      const auto all = mesh.boundary(part);
-      result.insert(result.end(), all.begin(), all.end());
-    } else {
-      std::vector<std::string> known = d.regions.names();
-      for (const auto& f : mesh.faces) known.push_back(f.name);
-      for (const auto& list : {d.parts.names(), d.carriers.names()}) known.insert(known.end(), list.begin(), list.end());
-      const auto near = nearest(name, known);
-      throw Error("there is no region, edge or part '" + name + "'", path,
-                  near.empty() ? "Known: " + inProse(known) + "." : "Did you mean '" + near + "'?");
-    }
-  }
-  if (result.empty()) throw Error("nothing is named here", path, "Name regions or edges as \"part.edge\".");
-  return result;
 }
 
 std::unique_ptr<Problem> lower(const Document& document, const mesh::Working& working) { return Lowering(document, working).run(); }

@@ -8,6 +8,7 @@
 #include "core/analysis/lowering.hpp"
 #include "core/element/face.hpp"
 #include "core/geometry/recipes.hpp"
+#include "core/geometry/rigid_solid.hpp"
 
 namespace anvil::analysis {
 
@@ -21,16 +22,24 @@ void Lowering::rigidBodies() {
     const bool facets = part.shape.size() == 1 && part.shape.front().facets;
     if (facets && p->dim() == 2) throw Error("facets make rigid parts of solid models only", path + "/shape/1/facets", "Draw a profile.");
     if (facets && (part.extrude || part.revolve)) throw Error("facets are neither extruded nor revolved", path, "Take \"extrude\" and \"revolve\" out.");
-    if (facets) {
+    const bool solid = !part.solid.empty();
+    if (solid && !part.shape.empty()) throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
+    if (solid && p->dim() == 2) throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
+    geometry::RigidSolid round;
+    if (solid) {
+      round = geometry::rigidSolid(part, q, d.home.folder, path);
+      body.facets = round.facets, body.curves = round.curves, body.closed = !round.facets && part.solid.front().tube;
+      if (round.facets) body.closed = round.facets->closed();
+    } else if (facets) {
       body.facets = geometry::facets(*part.shape.front().facets, q, path + "/shape/1/facets"), body.closed = body.facets->closed();
     } else {
       const auto shape = geometry::outline(part, q, path);
       body.curves = shape.curves, body.closed = shape.closed;
     }
-    body.place = geometry::placement(part, q, p->dim() == 3, path);
+    body.place = solid ? round.place : geometry::placement(part, q, p->dim() == 3, path);
     if (p->dim() == 2) place(body);
-    body.sweep = geometry::sweep(part, q, path);
-    if (p->dim() == 3 && !facets && body.sweep.kind == geometry::Sweep::Kind::none) throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
+    body.sweep = solid ? round.sweep : geometry::sweep(part, q, path);
+    if (p->dim() == 3 && !facets && !solid && body.sweep.kind == geometry::Sweep::Kind::none) throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
     if (p->dim() == 2 && body.sweep.kind != geometry::Sweep::Kind::none) throw Error("only parts of solid models are extruded or revolved", path, "Set \"space\": \"solid\".");
     if (!part.pivot.empty()) body.pivot = pointOf(part.pivot, path + "/pivot");
     p->rigid.push_back(body);
@@ -38,12 +47,22 @@ void Lowering::rigidBodies() {
     Body b;
     b.name = name, b.pivot = body.pivot;
     for (const auto& c : body.curves) b.lever = std::max({b.lever, (body.place(Vector3d(c.a.x(), c.a.y(), 0)) - body.pivot).norm(), (body.place(Vector3d(c.b.x(), c.b.y(), 0)) - body.pivot).norm()});
-    if (facets)
+    if (body.facets)
       for (const auto& x : body.facets->points()) b.lever = std::max(b.lever, (body.place(x) - body.pivot).norm());
     for (const auto& word : part.loose) b.loose[size_t(bodyAxis(word, path + "/loose"))] = true;
     p->bodies.push_back(b);
   }
 }
+
+std::vector<std::pair<int, contact::RigidBody>> Lowering::rigidAlone() {
+  p->mesh.dim = d.space == "solid" ? 3 : 2;
+  rigidBodies();
+  std::vector<std::pair<int, contact::RigidBody>> list;
+  for (size_t i = 0; i < p->rigid.size(); ++i) list.emplace_back(p->rigidPart[i], p->rigid[i]);
+  return list;
+}
+
+std::vector<std::pair<int, contact::RigidBody>> rigidBodies(const Document& document) { return Lowering(document, {}).rigidAlone(); }
 
 int Lowering::bodyAxis(const std::string& word, const std::string& path) const {
   int axis;
@@ -52,11 +71,10 @@ int Lowering::bodyAxis(const std::string& word, const std::string& path) const {
   throw Error("the direction '" + word + "' is not understood", path, p->dim() == 3 ? "Give x, y, z, turn x, turn y or turn z." : "Give x, y (r, z in axisymmetric models) or turn.");
 }
 
-void Lowering::addCarrier(const std::string& name, bool rigid, const std::vector<mesh::Facet>& facets, const std::optional<Vector3d>& at, const std::string& path) {
+void Lowering::addCarrier(const std::string& name, bool rigid, const Footing& on, const std::optional<Vector3d>& at, const std::string& path) {
   const int dim = p->dim();
   Carrier carrier;
-  carrier.name = name, carrier.rigid = rigid, carrier.nodes = p->mesh.nodesOf(facets), carrier.body = int(p->bodies.size());
-  carrier.weight = nodalShares(facets, carrier.nodes);
+  carrier.name = name, carrier.rigid = rigid, carrier.nodes = on.nodes, carrier.weight = on.share, carrier.body = int(p->bodies.size());
   for (size_t i = 0; i < carrier.nodes.size(); ++i) carrier.centre += carrier.weight[i] * p->mesh.x[size_t(carrier.nodes[i])];
   Body b;
   b.name = name, b.pivot = at.value_or(carrier.centre);
@@ -81,7 +99,7 @@ void Lowering::carriers() {
     const std::string path = "carriers/" + name;
     if (p->setting.space == element::Space::axisymmetric) throw Error("axisymmetric models have no carriers", path, "Move the faces themselves, or model the solid.");
     if (bodyNamed(name) >= 0 || d.parts.find(name)) throw Error("a part has the same name", path, "Give the carrier another name.");
-    addCarrier(name, c.hold == "rigid", facetsOf(c.on, d, p->mesh, path + "/on"), c.at.empty() ? std::nullopt : std::optional(pointOf(c.at, path + "/at")), path + "/on");
+    addCarrier(name, c.hold == "rigid", standsOn(c.on, path + "/on"), c.at.empty() ? std::nullopt : std::optional(pointOf(c.at, path + "/at")), path + "/on");
   }
   for (const auto& [name, b] : d.bolts)
     if (b.beam)
@@ -89,7 +107,7 @@ void Lowering::carriers() {
         const std::string path = "bolts/" + name + "/beam/" + end;
         if (p->dim() == 2) throw Error("bolts stand in solid models only", path, "Set \"space\": \"solid\".");
         if (faces->empty()) throw Error(std::string("the faces under the ") + end + " are not said", path, "Name the faces it presses.");
-        addCarrier(name + " " + end, false, facetsOf(*faces, d, p->mesh, path), std::nullopt, path);
+        addCarrier(name + " " + end, false, standsOn(*faces, path), std::nullopt, path);
         p->carriers.back().ofBolt = true;
       }
   for (auto& c : p->carriers) c.firstMultiplier += p->bodyEnd();

@@ -48,10 +48,10 @@ std::map<int, Vector3d> Lowering::normalsOf(const std::vector<mesh::Facet>& face
   return normal;
 }
 
-void Lowering::addMotion(const std::string& name, bool support, const std::vector<std::string>& on, const model::Direction& along, const model::TimedCourse& course, const std::string& path, const Vector3d& about, const Vector3d& axisOfTurn) {
-  if (on.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
+void Lowering::addMotion(const std::string& name, bool support, const std::vector<std::string>& names, const model::Direction& along, const model::TimedCourse& course, const std::string& path, const Vector3d& about, const Vector3d& axisOfTurn) {
+  if (names.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
   std::vector<std::string> soft;
-  for (const auto& target : on) {
+  for (const auto& target : names) {
     const int body = bodyNamed(target);
     if (body < 0) {
       soft.push_back(target);
@@ -74,9 +74,9 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
       return;
     }
   }
-  const auto facets = facetsOf(soft, d, p->mesh, path + "/on");
+  const auto on = standsOn(soft, path + "/on");
   Motion m;
-  m.name = name, m.support = support, m.nodes = p->mesh.nodesOf(facets), m.course = course;
+  m.name = name, m.support = support, m.nodes = on.nodes, m.course = course;
   if (!axisOfTurn.isZero(0)) {
     m.turn = true, m.axis = axisOfTurn, m.about = about;
   } else if (int axis; isTurn(along.axis, axis, path)) {
@@ -101,7 +101,8 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
     }
     m.nodes = nodes;
   } else if (along.axis == "normal") {
-    auto normal = normalsOf(facets);
+    if (on.facets.empty()) throw Error("an edge or a corner has no normal of its own", path, "Give x, y, z or a vector.");
+    auto normal = normalsOf(on.facets);
     for (int n : m.nodes) m.direction.push_back(cleaned(normal[n].normalized()));
   } else {
     m.direction.assign(m.nodes.size(), vectorOf(along, path));
@@ -159,7 +160,12 @@ void Lowering::loads() {
     else if (!load.pressure) load.direction = vectorOf(l.along, path + "/along");
     if (l.on.size() == 1 && !load.pressure) load.body = load.moment ? bodyWanted(l.on[0], path + "/on") : bodyNamed(l.on[0]);
     else if (load.moment) throw Error("a moment acts on one carrier or rigid part", path + "/on", "Name one.");
-    if (load.body < 0) load.facets = facetsOf(l.on, d, p->mesh, path + "/on");
+    if (load.body < 0 && load.pressure) load.facets = facetsOf(l.on, d, p->mesh, path + "/on");
+    if (load.body < 0 && !load.pressure) {
+      const auto on = standsOn(l.on, path + "/on");
+      load.facets = on.facets;
+      if (on.facets.empty()) load.nodes = on.nodes, load.share = on.share;
+    }
     p->loads.push_back(load);
   }
 }

@@ -25,10 +25,26 @@ const T& found(const model::Named<T>& list, const std::string& name, const std::
               !near.empty() ? "Did you mean '" + near + "'?" : list.empty() ? "Define it first." : "Known: " + inProse(list.names()) + ".");
 }
 
+/// Number of a part by name, or -1.
+inline int partIndex(const Document& d, const std::string& name) {
+  for (size_t i = 0; i < d.parts.size(); ++i)
+    if (d.parts[i].first == name) return int(i);
+  return -1;
+}
+
+/// What something acts on: nodes with their shares of the whole (they add up to 1), by undeformed area, or along edges by length.
+struct Footing {
+  std::vector<mesh::Facet> facets;   ///< none where it is edges or corners
+  std::vector<int> nodes;
+  std::vector<double> share;
+};
+
 class Lowering {
 public:
   Lowering(const Document& document, const mesh::Working& hear) : d(document), q(document), working(hear), p(std::make_unique<Problem>()) {}
   std::unique_ptr<Problem> run();
+  /// The rigid parts alone.
+  std::vector<std::pair<int, contact::RigidBody>> rigidAlone();
 
 private:
   void blocks();
@@ -44,8 +60,10 @@ private:
   /// Number of a body's dof by word: an axis, or a turn.
   int bodyAxis(const std::string& word, const std::string& path) const;
   void carriers();
-  /// A carrier's point and its hold on faces; without `at` the point is the faces' middle.
-  void addCarrier(const std::string& name, bool rigid, const std::vector<mesh::Facet>& facets, const std::optional<Vector3d>& at, const std::string& path);
+  /// Faces, edges or corners by name. Throws Error where a name is unknown, or faces and edges are mixed.
+  Footing standsOn(const std::vector<std::string>& names, const std::string& path) const;
+  /// A carrier's point and its hold on what it stands on; without `at` the point is its middle.
+  void addCarrier(const std::string& name, bool rigid, const Footing& on, const std::optional<Vector3d>& at, const std::string& path);
   /// Share of the facets' undeformed area that belongs to each node.
   std::vector<double> nodalShares(const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes) const;
   void springs();

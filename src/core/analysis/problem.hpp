@@ -73,6 +73,8 @@ struct Load {
   bool pressure = true, moment = false;
   int body = -1;                     ///< the force or moment acts on a body
   std::vector<mesh::Facet> facets;
+  std::vector<int> nodes;            ///< of edges or corners, in place of facets, with
+  std::vector<double> share;         ///< each node's share
   Vector3d direction{0, 0, 0};
   model::TimedCourse course;
 };
@@ -167,12 +169,18 @@ struct Problem {
 /// Meshes all parts of a document. `working` hears of free meshes in the making ("clamp: volume"). Throws Error with the place in the document.
 mesh::Mesh buildMesh(const model::Document& document, const model::Quantities& quantities, const mesh::Working& working = {});
 
+/// What the document's fineness makes of element lengths: a factor, and edges round a full circle.
+std::pair<double, int> fineness(const model::Document& document);
+
 /// Cuts the shanks of the document's bolts in the mesh, in their order. Throws Error with the place in the document.
 void cutBolts(mesh::Mesh& mesh, const model::Document& document, const model::Quantities& quantities);
 
 /// Facets of regions, edges, faces or whole parts by name. Throws Error naming the nearest known one.
 std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const model::Document& document, const mesh::Mesh& mesh,
                                   const std::string& path);
+
+/// The document's rigid parts as they stand at first, with the number of each part. Throws Error with the place in the document.
+std::vector<std::pair<int, contact::RigidBody>> rigidBodies(const model::Document& document);
 
 /// Material law of the document as a hardening curve of true stress against plastic log strain. Throws Error with the row.
 material::J2Law plasticLaw(const model::Material& material, const model::Quantities& quantities, const std::string& path);

@@ -6,6 +6,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::checks {
 
@@ -37,9 +38,7 @@ HoleFit fitToHole(const mesh::Mesh& mesh, const std::string& name) {
     }
   }
   fit.hole = 2 * least;
-  for (const double d : {1., 1.2, 1.6, 2., 2.5, 3., 4., 5., 6., 8., 10., 12., 16., 20., 24., 30., 36., 42., 48., 56., 64.})
-    if (d <= 0.97 * fit.hole) fit.diameter = d;
-  if (fit.diameter == 0) fit.diameter = rounded(0.9 * fit.hole);
+  fit.diameter = model::boltFor(fit.hole);
   fit.from = c.centre + high * c.axis, fit.to = c.centre + low * c.axis;
   return fit;
 }
@@ -52,8 +51,18 @@ std::string addBolt(model::Document& d, const HoleFit& fit) {
   model::Feature f;
   f.name = "bolt";
   model::BoltFeature bolt;
-  for (int k = 0; k < 3; ++k) bolt.from.push_back(rounded(fit.from[k])), bolt.to.push_back(rounded(fit.to[k]));
-  bolt.diameter = fit.diameter;
+  const bool follows = std::all_of(fit.holes.begin(), fit.holes.end(), [&](const std::string& hole) {
+    const auto* owner = d.parts.find(hole.substr(0, hole.find('.')));
+    return owner && !owner->solid.empty();
+  });
+  if (follows) {
+    bolt.through = fit.holes;
+  } else {
+    const model::Quantities q(d);
+    const auto& length = conversion(q.unitOf(Kind::length), Kind::length);
+    for (int k = 0; k < 3; ++k) bolt.from.push_back(rounded(length.fromCore(fit.from[k]))), bolt.to.push_back(rounded(length.fromCore(fit.to[k])));
+    bolt.diameter = length.fromCore(fit.diameter);
+  }
   f.bolt = bolt, part.solid = {f};
   d.parts(name) = part;
   model::Bolt b;

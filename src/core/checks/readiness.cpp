@@ -348,25 +348,37 @@ void imported(const model::Document& d, Report& r) {
     }
 }
 
-}  // namespace
-
-Report readiness(const model::Document& document, const mesh::Working& working) {
+/// What `look` finds; an Error is a fault among them.
+template <class Look> Report examined(const model::Document& document, const Look& look) {
   Report r;
   try {
     imported(document, r);
-    auto p = analysis::lower(document, working);
-    meshFacts(*p, r);
-    looseBlocks(*p, r);
-    singleColumns(*p, r);
-    bolts(*p, document, r);
-    looseParts(*p, document, r);
-    travelAgainstMesh(*p, document, r);
-    for (size_t s = 0; s < p->steps.size(); ++s) analysis::Constraints(*p, int(s));
+    look(r);
   } catch (const Error& e) {
     r.findings.push_back({true, e.where(), e.wrong() + ".", e.remedy()});
   }
   std::stable_partition(r.findings.begin(), r.findings.end(), [](const Finding& f) { return f.fault; });   // what stops the run first
   return r;
+}
+
+void examine(Problem& p, const model::Document& document, Report& r) {
+  meshFacts(p, r);
+  looseBlocks(p, r);
+  singleColumns(p, r);
+  bolts(p, document, r);
+  looseParts(p, document, r);
+  travelAgainstMesh(p, document, r);
+  for (size_t s = 0; s < p.steps.size(); ++s) analysis::Constraints(p, int(s));
+}
+
+}  // namespace
+
+Report readiness(const model::Document& document, Problem& problem) {
+  return examined(document, [&](Report& r) { examine(problem, document, r); });
+}
+
+Report readiness(const model::Document& document, const mesh::Working& working) {
+  return examined(document, [&](Report& r) { examine(*analysis::lower(document, working), document, r); });
 }
 
 }  // namespace anvil::checks

@@ -7,6 +7,10 @@
 #include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
 
+namespace anvil::analysis {
+struct Problem;
+}
+
 namespace anvil::checks {
 
 struct Finding {
@@ -21,6 +25,9 @@ struct Report {
   std::vector<std::string> facts;      ///< sizes, mesh quality, gaps and overlaps
   std::vector<Finding> findings;
 };
+
+/// Examines a document that was lowered to `problem` already.
+Report readiness(const model::Document& document, analysis::Problem& problem);
 
 /// Examines a document. Never throws for a faulty model: faults are findings.
 Report readiness(const model::Document& document, const mesh::Working& working = {});

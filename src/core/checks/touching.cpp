@@ -127,6 +127,41 @@ Round roundPair(const mesh::Mesh& mesh, const mesh::Face& a, const mesh::Face& b
   return {true, (hole ? one.radius - two.radius : two.radius - one.radius) - offset, std::min(one.radius, two.radius)};
 }
 
+/// Faces next to a rigid part: by the distances of their nodes, which lie on the true surface.
+void addRigid(const Pieces& pieces, const mesh::Mesh& mesh, const model::Document& d, double tolerance, std::vector<Touching>& list) {
+  std::vector<std::pair<int, contact::RigidBody>> bodies;
+  try {
+    bodies = analysis::rigidBodies(d);
+  } catch (const Error&) {
+    return;   // readiness tells of it
+  }
+  const double facing = -std::cos(40 * std::numbers::pi / 180);
+  for (const auto& [part, body] : bodies) {
+    std::map<int, Found> found;
+    for (const auto& p : pieces.list) {
+      const auto middle = contact::distanceFrom(body, p.middle, mesh.dim);
+      if (!middle || middle->normal.dot(p.normal) > facing || std::abs(middle->value) > tolerance + pieces.sagitta[size_t(p.face)]) continue;
+      double least = 1e300, most = 0;
+      for (const auto& x : p.x)
+        if (const auto at = contact::distanceFrom(body, x, mesh.dim)) least = std::min(least, std::abs(at->value)), most = std::max(most, -at->value);
+      if (least > tolerance) continue;
+      auto& f = found[p.face];
+      f.gap = std::min(f.gap, least), f.overlap = std::max(f.overlap, most), f.area += p.area;
+    }
+    for (const auto& [face, f] : found) {
+      const auto& named = mesh.faces[size_t(face)];
+      Touching t;
+      t.first = named.name, t.second = body.name, t.firstPart = named.part, t.secondPart = part, t.area = f.area;
+      const double rounding = 1e-3 * tolerance;
+      t.overlap = f.overlap > rounding ? f.overlap : 0, t.gap = t.overlap == 0 && f.gap > rounding ? f.gap : 0;
+      const auto round = mesh.dim == 3 ? mesh::cylinderOf(mesh, named.facets) : mesh::Cylinder{};
+      if (pieces.sagitta[size_t(face)] < 1e-6 && !round.fits()) t.kind = Touching::Kind::flat;
+      else if (round.fits()) t.kind = Touching::Kind::cylindrical, t.radius = round.radius;
+      list.push_back(t);
+    }
+  }
+}
+
 std::string joinedName(const std::string& a, const std::string& b) { return a + " on " + b; }
 
 template <class T> std::string freshName(const model::Named<T>& list, const std::string& wanted) {
@@ -137,11 +172,12 @@ template <class T> std::string freshName(const model::Named<T>& list, const std:
 
 /// Names of the mesh's faces that a contact's side stands for.
 std::set<std::string> facesOfSide(const std::string& name, const model::Document& d, const mesh::Mesh& mesh) {
+  if (const auto* part = d.parts.find(name); part && part->rigid) return {name};
   std::set<std::tuple<int, int, int>> facets;
   try {
     for (const auto& f : analysis::facetsOf({name}, d, mesh, "")) facets.insert({f.block, f.cell, f.side});
   } catch (const Error&) {
-    return {};   // a rigid part, or a fault that readiness tells of
+    return {};   // a fault that readiness tells of
   }
   std::set<std::string> names;
   for (const auto& face : mesh.faces)
@@ -214,6 +250,7 @@ std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document
     }
     list.push_back(t);
   }
+  addRigid(pieces, mesh, document, tolerance, list);
   for (const auto& [name, c] : document.contacts) {
     if (c.between.size() != 2) continue;
     const auto one = facesOfSide(c.between[0], document, mesh), two = facesOfSide(c.between[1], document, mesh);
@@ -252,6 +289,38 @@ std::vector<std::string> makeContacts(model::Document& d, const mesh::Mesh& mesh
     made.push_back(name);
   }
   return made;
+}
+
+/// Mean edge length of a face's facets, in space.
+static double edgeOf(const mesh::Mesh& mesh, const mesh::Face& face) {
+  double sum = 0;
+  for (const auto& f : face.facets) sum += std::sqrt(mesh::areaOf(mesh, f).norm() * (mesh.cornersOf(f) == 3 ? 2 : 1));
+  return face.facets.empty() ? 0 : sum / double(face.facets.size());
+}
+
+double finerSize(const model::Document& d, const mesh::Mesh& mesh, const std::vector<Touching>& pairs) {
+  double sum = 0;
+  int count = 0;
+  if (mesh.dim != 3) return 0;
+  for (const auto& t : pairs)
+    for (const auto& name : {t.first, t.second})
+      if (const auto* face = mesh.face(name)) sum += edgeOf(mesh, *face), ++count;
+  return count ? sum / count / 2 / analysis::fineness(d).first : 0;
+}
+
+std::vector<std::string> refineAt(model::Document& d, const mesh::Mesh& mesh, const std::vector<Touching>& pairs, const model::Entry& written) {
+  const double size = model::Quantities(d)(written, Kind::length, "elements there");
+  if (!(size > 0)) throw Error("the element length is not above zero", "elements there", "Give a length, or nothing to leave the elements as they are.");
+  std::set<std::string> faces;
+  for (const auto& t : pairs)
+    for (const auto& name : {t.first, t.second}) {
+      const auto* face = mesh.face(name);
+      auto* part = face ? d.parts.find(mesh.parts[size_t(face->part)]) : nullptr;
+      if (!part || part->solid.empty() || edgeOf(mesh, *face) < 1.05 * size * analysis::fineness(d).first) continue;
+      part->faceSizes(name.substr(name.find('.') + 1)) = written;
+      faces.insert(name);
+    }
+  return {faces.begin(), faces.end()};
 }
 
 std::vector<Doubt> doubtfulContacts(const model::Document& d, const mesh::Mesh& mesh) {

@@ -1,4 +1,5 @@
-// What touches what: pairs of faces of different parts that lie closer than a tolerance and look at each other.
+// What touches what: pairs of faces of different parts, or a face and a rigid part, that lie closer than a tolerance and look at each
+// other.
 #pragma once
 #include <string>
 #include <vector>
@@ -10,7 +11,7 @@ namespace anvil::checks {
 
 /// Two faces that touch or nearly do.
 struct Touching {
-  std::string first, second;       ///< "part.face"
+  std::string first, second;       ///< "part.face"; a rigid part by its own name, always the second
   int firstPart = -1, secondPart = -1;
   double gap = 0;                  ///< smallest distance between them, mm; 0 when they overlap
   double overlap = 0;              ///< deepest overlap, mm
@@ -24,11 +25,18 @@ struct Touching {
 double usualTolerance(const mesh::Mesh& mesh);
 
 /// All pairs within a tolerance (mm), the largest area first. Distances are those of flat facets, so curved faces that
-/// touch may seem apart or overlapping by the sagitta of a facet; that much is added to the tolerance.
+/// touch may seem apart or overlapping by the sagitta of a facet; that much is added to the tolerance. From rigid parts they are exact
+/// at the nodes.
 std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document& document, double tolerance);
 
 /// Makes contacts of found pairs: one for each two parts, over regions where a side has several faces. Returns their names.
 std::vector<std::string> makeContacts(model::Document& document, const mesh::Mesh& mesh, const std::vector<Touching>& pairs, const std::string& kind, const model::Entry& friction);
+
+/// Asks for elements of this length (as written in the document, before its fineness) on the faces of pairs that lie on solids of features
+/// and are coarser. Returns the faces.
+std::vector<std::string> refineAt(model::Document& document, const mesh::Mesh& mesh, const std::vector<Touching>& pairs, const model::Entry& size);
+/// A length that lets pressures be read: half the mean edge on the pairs' faces.
+double finerSize(const model::Document& document, const mesh::Mesh& mesh, const std::vector<Touching>& pairs);
 
 /// Contacts of the document that are doubtful: the same faces in two contacts; a bolt's shank held fast along its length, which
 /// would carry the bolt's force past its seats. Sentences.

@@ -219,6 +219,26 @@ private:
 
 }  // namespace
 
+std::optional<Distance> distanceFrom(const RigidBody& body, const Point3& x, int dim) {
+  Distance d;
+  if (dim == 2) {
+    const Feature f = nearestFeature(body, x.head<2>());
+    if (f.kind == Feature::Kind::none) return {};
+    d.value = f.distance;
+    if (f.kind == Feature::Kind::line) d.normal.head<2>() = f.normal;
+    else d.normal.head<2>() = (f.kind == Feature::Kind::arc ? f.sign : 1) * (x.head<2>() - f.point).normalized();
+    return d;
+  }
+  using D = Dual<1>;
+  const Point3 own = body.place.turn.transpose() * (x - body.place.shift);
+  Vec3<D> at, normal;
+  for (int k = 0; k < 3; ++k) at[k] = normal[k] = D(own[k], Eigen::Matrix<double, 1, 1>::Zero());
+  D distance = at[0];
+  if (!distanceTo(body, at, distance, normal)) return {};
+  d.value = distance.value(), d.normal = body.place.turn * plain(normal);
+  return d;
+}
+
 bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out) {
   if (slave.nodes <= 4) return AgainstRigid<18>(slave, body, place, traction, reach, friction, out).run();
   return AgainstRigid<30>(slave, body, place, traction, reach, friction, out).run();

@@ -2,6 +2,8 @@
 #pragma once
 #include <Eigen/Core>
 #include <array>
+#include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -62,5 +64,13 @@ struct Feature {
   double distance = 0;     ///< signed, positive outside the material
 };
 Feature nearestFeature(const RigidBody& outline, const Point2& x);
+
+/// Signed distance of a point from a rigid body as it stands at first (positive outside), with the body's outward normal there. Nothing
+/// beside the ends of an open outline or a swept sector.
+struct Distance {
+  double value = 0;
+  Point3 normal{0, 0, 0};
+};
+std::optional<Distance> distanceFrom(const RigidBody& body, const Point3& x, int dim);
 
 }  // namespace anvil::contact

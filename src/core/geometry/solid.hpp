@@ -20,6 +20,8 @@ public:
     Eigen::Vector3d centre{0, 0, 0};
     Eigen::Vector3d axis{0, 0, 0};  ///< outward normal of a plane, axis of a cylinder, cone or torus
     double radius = 0;              ///< of a cylinder, sphere or torus (its tube), mm
+    Eigen::Vector3d origin{0, 0, 0};   ///< of a cylinder: a point of its axis,
+    double low = 0, high = 0;       ///< and where it begins and ends along `axis` from there, mm
   };
 
   /// In the order in which the kernel explores the shape, which BREP text keeps.

@@ -118,6 +118,10 @@ void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes
   for (double& h : onFaces)
     if (h > 0) least = std::min(least, h *= sizes.factor);
   Json wishes{{"size", size}, {"smallest", least / 6}, {"face sizes", onFaces}};
+  for (const auto& n : sizes.near) {
+    wishes["near"].push_back({n.at.x(), n.at.y(), n.at.z(), n.within, n.size * sizes.factor});
+    wishes["smallest"] = std::min(wishes["smallest"].get<double>(), n.size * sizes.factor / 3);
+  }
   if (sizes.perCircle != 12) wishes["per circle"] = sizes.perCircle;
   const bool linear = sizes.element == "hex8";
   if (sizes.element != "tet10") wishes["element"] = sizes.element == "auto" ? "auto" : "hex", wishes["fewest layers"] = linear ? 4 : 2;

@@ -16,6 +16,11 @@ struct FreeSizes {
   std::vector<double> onFaces;     ///< per face of the solid; 0: as the rest
   double factor = 1;               ///< on all of them, the chosen size too
   int perCircle = 12;              ///< edges round a full circle of a curved face, at least
+  struct Near {
+    Eigen::Vector3d at;
+    double within, size;
+  };
+  std::vector<Near> near = {};     ///< smaller elements round places
   std::string element = "tet10";   ///< "tet10", "hex20", "hex8"; "auto": hex20 where the solid can be swept, else tet10
 };
 

@@ -99,6 +99,8 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     changed["grading"] = grading;
     for (const char* key : {"size", "smallest"}) changed[key] = wishes[key].get<double>() * factor;
     for (auto& h : changed["face sizes"]) h = h.get<double>() * factor;
+    if (changed.contains("near"))
+      for (auto& n : changed["near"]) n[4] = n[4].get<double>() * factor;
     Json j = attempt(solid, changed, path, working);
     if (best.is_null() || j.value("worst", 0.) > best.value("worst", 0.)) best = std::move(j);
     if (best.value("worst", 0.) >= soundEnough || best.contains("unfit")) break;

@@ -30,10 +30,11 @@ struct Part {
   std::vector<Shape> shape;
   std::optional<Extrude> extrude;
   std::optional<Revolve> revolve;
-  std::vector<Feature> solid;      ///< in place of shapes: a solid of features, meshed by tetrahedra
+  std::vector<Feature> solid;      ///< in place of shapes: a solid of features, swept or filled with tetrahedra
   std::optional<Place> place;
   Division mesh;                   ///< for shapes without an own division
   Named<Entry> faceSizes;          ///< element sizes on faces of a solid, by "feature.face" or "feature"
+  std::vector<NearSize> near;      ///< smaller elements round places of a solid
   std::string color;
   bool operator==(const Part&) const = default;
 };

@@ -53,14 +53,25 @@ struct PlateFeature {
   HolePattern holes;
   bool operator==(const PlateFeature&) const = default;
 };
+/// An L-shaped bar: its profile in the x-y plane with the outer corner at `at`, pulled along z.
+struct AngleFeature {
+  Point at;
+  std::vector<Entry> legs;         ///< along x and y, measured over the outside
+  Entry thickness, length;
+  Entry root = 0;                  ///< radius between the legs
+  bool operator==(const AngleFeature&) const = default;
+};
 /// A bolt with head and nut; threads are not modelled: shank and nut are one.
 struct BoltFeature {
-  Point from, to;                  ///< the seats of head and nut
-  Entry diameter;
+  Point from, to;                  ///< the seats of head and nut; from the holes when left out
+  Entry diameter;                  ///< the largest usual one for the holes when left out
+  std::vector<std::string> through;   ///< holes of other parts that it goes through, "part.feature.face"
   Entry head, headHeight;          ///< across the head and nut, 1.6 diameters, and height, 0.7 diameters, when left out
   Entry washer = 0;                ///< thickness of washers under both; 1.9 diameters across
   bool operator==(const BoltFeature&) const = default;
 };
+/// The largest usual diameter of bolts that goes into a hole; both in mm.
+double boltFor(double hole);
 /// A plane that takes away what lies before it: halves for symmetry.
 struct HalfFeature {
   Point at;
@@ -75,6 +86,7 @@ struct Feature {
   std::optional<TubeFeature> tube;
   std::optional<BallFeature> ball;
   std::optional<PlateFeature> plate;
+  std::optional<AngleFeature> angle;
   std::optional<BoltFeature> bolt;
   std::optional<Profile> profile;  ///< drawn in the x–y plane; with one of the next two
   std::optional<Extrude> extrude;

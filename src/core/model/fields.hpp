@@ -152,10 +152,18 @@ template <class V> void fields(V& v, PlateFeature& p) {
   v("size", p.size, "Lengths along x, y and its thickness along z.", Kind::length);
   v("holes", p.holes, "Holes through it along z; faces hole 1, hole 2 and so on.");
 }
+template <class V> void fields(V& v, AngleFeature& a) {
+  v("at", a.at, "The outer corner at the end with the smallest z; the origin when left out.", Kind::length);
+  v("legs", a.legs, "Lengths of the legs along x and y, over the outside.", Kind::length);
+  v("thickness", a.thickness, "Thickness of both legs.", Kind::length);
+  v("length", a.length, "Length of the bar along z.", Kind::length);
+  v("root", a.root, "Radius between the legs; sharp when left out.", Kind::length);
+}
 template <class V> void fields(V& v, BoltFeature& b) {
-  v("from", b.from, "Middle of the head's seat.", Kind::length);
-  v("to", b.to, "Middle of the nut's seat.", Kind::length);
-  v("diameter", b.diameter, "Diameter of the shank.", Kind::length);
+  v("through", b.through, "Holes of other parts that it goes through (part.feature.face); it is as long as they are, and follows their changes.");
+  v("from", b.from, "Middle of the head's seat; at the holes' end when left out.", Kind::length);
+  v("to", b.to, "Middle of the nut's seat; at the holes' other end when left out.", Kind::length);
+  v("diameter", b.diameter, "Diameter of the shank; the largest usual one for the holes when left out.", Kind::length);
   v("head", b.head, "Across head and nut; 1.6 diameters when left out.", Kind::length);
   v("head height", b.headHeight, "Height of head and nut; 0.7 diameters when left out.", Kind::length);
   v("washer", b.washer, "Thickness of washers that lie under both; none when left out.", Kind::length);
@@ -172,6 +180,7 @@ template <class V> void fields(V& v, Feature& f) {
   v("tube", f.tube, "A tube; faces inner, outer, start, end.");
   v("ball", f.ball, "A ball; its face is called surface.");
   v("plate", f.plate, "A plate with holes; faces as of a box, and hole 1, hole 2 and so on.");
+  v("angle", f.angle, "An angle bar; faces outer x, inner x, tip x, outer y, inner y, tip y, root, front, back.");
   v("bolt", f.bolt, "A bolt with head and nut; faces shank, head seat, nut seat, head and nut.");
   v("profile", f.profile, "A closed path in the x-y plane, extruded along z or revolved about y; faces by the names of its pieces, front and back.");
   v("extrude", f.extrude, "How far the profile is pulled.");
@@ -187,10 +196,15 @@ template <class V> void fields(V& v, Place& p) {
   v("angle", p.angle, "Angle of the turn.", Kind::angle);
   v("shift", p.shift, "Shift after the turn.", Kind::length);
 }
+template <class V> void fields(V& v, NearSize& n) {
+  v("at", n.at, "The place, in the part's own coordinates.", Kind::length);
+  v("within", n.within, "Distance from it up to which elements are small.", Kind::length);
+  v("size", n.size, "Edge length of elements there.", Kind::length);
+}
 template <class V> void fields(V& v, Part& p) {
   v("note", p.note, "A remark.");
   v("material", p.material, "Name of its material.");
-  v("rigid", p.rigid, "A rigid body: exact lines and arcs, no mesh, no material.");
+  v("rigid", p.rigid, "A rigid body: no mesh, no material. Exact from lines and arcs, and from a single cylinder, tube or ball; other solids by the facets of their faces.");
   v("loose", p.loose, "Rigid body: directions (x, y, turn) in which only loads, springs and contact hold it; else it stands still where nothing moves or loads it.");
   v("pivot", p.pivot, "Rigid body: the point it turns about, in its final place.", Kind::length);
   v("element", p.element, "Quadratic elements (quad8, tri6; hex20, tet10 in solid models) bend well; linear ones (quad4, hex8) are cheap and robust where strains are very large. auto: quad8 or hex20.",
@@ -199,8 +213,9 @@ template <class V> void fields(V& v, Part& p) {
   v("mesh", p.mesh, "Division of its blocks.");
   v("extrude", p.extrude, "Solid models: pulls the shapes along z.");
   v("revolve", p.revolve, "Solid models: turns the shapes about the y axis.");
-  v("solid", p.solid, "Solid models: a solid built of features one after the other, meshed by 10-node tetrahedra.");
+  v("solid", p.solid, "Solid models: a solid built of features one after the other, swept in hexes where it can be, else filled with 10-node tetrahedra.");
   v("sizes", p.faceSizes, "Element sizes on faces of a solid: {\"hole.side\": 1.5}, or of all faces of a feature.");
+  v("near", p.near, "Smaller elements round places of a solid, where contact or a notch wants them.");
   v("place", p.place, "Where the part is put.");
   v("color", p.color, "Display colour, #RRGGBB.");
 }
@@ -240,20 +255,20 @@ template <class V> void fields(V& v, Step& s) {
   v("increments", s.increments, "Increment sizes.");
 }
 template <class V> void fields(V& v, Support& s) {
-  v("on", s.on, "Regions, edges or a rigid part.");
+  v("on", s.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.");
   v("fix", s.fix, "Directions held: x, y (r, z), normal to the face (symmetry plane), or radial and around an axis: radial y, around y (plane: radial, around).");
   v("about", s.about, "A point of the axis of radial and around; the origin when left out.", Kind::length);
   v("during", s.during, "Steps in which it acts; all when left out.");
 }
 template <class V> void fields(V& v, Motion& m) {
-  v("on", m.on, "Regions, edges or a rigid part.");
+  v("on", m.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.");
   v("along", m.along, "Direction: an axis, normal, a vector, radial or around an axis (radial y, around y in solid models), or turn (turn x, turn y, turn z).");
   v("axis", m.axis, "Turn in space about any axis: its direction, with along turn.", Kind::number);
   v("about", m.about, "A point of the axis of turn, radial and around; a rigid part turns about its pivot.", Kind::length);
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
 template <class V> void fields(V& v, Load& l) {
-  v("on", l.on, "Regions or edges; a force or moment also on a carrier or rigid part.");
+  v("on", l.on, "Regions or faces; a force also on edges and corners (\"part.face & part.face\"), a force or moment on a carrier or rigid part.");
   v("kind", l.kind, "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier or rigid part.", Choice{{"pressure", "force", "moment"}});
   v("of", l.of, "part: the value is what acts on the modelled part. whole: it is for the whole that symmetry planes make of it, and is shared out.", Choice{{"part", "whole"}});
   v("along", l.along, "Direction of a force; axis of a moment (plane models: left out).");

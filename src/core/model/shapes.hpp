@@ -62,6 +62,13 @@ struct Division {
   bool operator==(const Division&) const = default;
 };
 
+/// A smaller element size round a place, in solids of features.
+struct NearSize {
+  Point at;
+  Entry within, size;              ///< radius about the place; edge length there
+  bool operator==(const NearSize&) const = default;
+};
+
 struct Shape {
   std::optional<Rectangle> rectangle;
   std::optional<Ring> ring;

@@ -1,0 +1,25 @@
+// What a run will cost, before it begins.
+#pragma once
+#include <string>
+
+#include "core/mesh/mesh.hpp"
+#include "core/model/document.hpp"
+
+namespace anvil::checks {
+
+struct Estimate {
+  size_t nodes = 0, cells = 0, unknowns = 0;
+  double memory = 0;              ///< MB
+  double iteration = 0;           ///< s
+  int steps = 0;
+  bool symmetric = true;          ///< no friction, no pressure that follows
+};
+
+/// From the mesh's own graph: the factors' size and work by a symbolic factorisation of the nodes, the machine's speed by a short
+/// dense product. Contact couplings are not in it. Takes about a second for 100 000 unknowns.
+Estimate estimate(const model::Document& document, const mesh::Mesh& mesh);
+
+/// "about 1.2 GB and 3 s an iteration; …", in one sentence without its full stop.
+std::string inWords(const Estimate& estimate);
+
+}  // namespace anvil::checks
