@@ -85,6 +85,7 @@ void MainWindow::buildPages() {
   connect(shelf_, &Shelf::sightChanged, view_, &ModelView::setSight);
   connect(shelf_, &Shelf::lit, view_, &ModelView::light);
   connect(shelf_, &Shelf::touchingAsked, this, &MainWindow::showTouching);
+  connect(shelf_, &Shelf::regionAsked, this, &MainWindow::keepRegion);
   connect(history_, &HistoryView::selected, this, &MainWindow::select);
   connect(history_, &HistoryView::said, this, &MainWindow::notice);
   connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
@@ -96,11 +97,12 @@ void MainWindow::buildPages() {
       notice({});
       return;
     }
-    const QString word = document_.document().space == "solid" ? "face" : "edge";
-    notice((faces.size() == 1 ? "Picked " + word + " " : QString("Picked %1 %2s: ").arg(faces.size()).arg(word)) + faces.join(", ") + ".  + on the shelf adds what acts there; Ctrl picks more, Shift draws a box.");
+    notice((faces.size() == 1 ? QString("Picked ") : QString("Picked %1: ").arg(faces.size())) + faces.join(", ") + ".  + on the shelf adds what acts there; Ctrl picks more, Shift draws a box" +
+           (document_.document().space == "solid" ? ", a right click picks by rule." : "."));
     shelf_->choose("parts", faces.back().section('.', 0, 0));
     desk_->showThing("parts", faces.back().section('.', 0, 0));
   });
+  connect(view_, &ModelView::regionAsked, this, &MainWindow::keepRegion);
   connect(view_, &ModelView::boxRead, this, &MainWindow::notice);
   connect(view_, &ModelView::pinsSent, this, [this] { showPage(2); });
   connect(&results_, &ResultStore::tracesChanged, this, [this] {
@@ -198,146 +200,6 @@ void MainWindow::buildBar() {
   });
 }
 
-void MainWindow::command(const QString& name, const QString& keys, std::function<void()> act) {
-  commands_.push_back({name, keys, act});
-  if (!keys.isEmpty()) connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, act);
-}
-
-void MainWindow::buildCommands() {
-  command("Open…", "Ctrl+O", [this] { emit start_->openDialogAsked(); });
-  command("Bring in STEP geometry…", "Ctrl+I", [this] { askForGeometry(); });
-  command("Save", "Ctrl+S", [this] { save(); });
-  command("Undo", "Ctrl+Z", [this] {
-    const auto what = document_.undoStack()->undoText();
-    document_.undoStack()->undo();
-    notice(what.isEmpty() ? "Nothing to undo." : "Undone: " + what);
-  });
-  command("Redo", "Ctrl+Shift+Z", [this] {
-    const auto what = document_.undoStack()->redoText();
-    document_.undoStack()->redo();
-    notice(what.isEmpty() ? "Nothing to redo." : "Done again: " + what);
-  });
-  command("Run", "Ctrl+R", [this] { run(); });
-  command("Continue the run", "", [this] { run(true); });
-  command("Pause or resume the run", "Ctrl+P", [this] { run_.state() == RunControl::State::paused ? run_.resume() : run_.pause(); });
-  command("Play or halt the history", "Space", [this] { history_->play(!history_->playing()); });
-  command("Next increment", "Right", [this] { results_.setRow(results_.row() + 1); });
-  command("Previous increment", "Left", [this] { results_.setRow(results_.row() - 1); });
-  command("As built", "Home", [this] { results_.setRow(-1); });
-  command("Last increment", "End", [this] { results_.setRow(1 << 30); });
-  command("Show everything", "F", [this] { view_->fit(); });
-  command("Element edges on or off", "M", [this] { view_->findChild<QToolButton*>("edges")->toggle(); });
-  command("Undeformed outline on or off", "U", [this] { view_->findChild<QToolButton*>("undeformed")->toggle(); });
-  command("Swept display on or off", "W", [this] { if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle(); });
-  command("Colour bands on or off", "B", [this] { view_->setBands(!view_->bands()); });
-  command("Touch map on or off", "T", [this] { shelf_->showMap(!shelf_->showsMap()); });
-  command("Find what touches", "K", [this] { showTouching(); });
-  command("Fit a bolt to the picked hole", "Shift+B", [this] { fitBolt(); });
-  command("Mirrored display on or off", "R", [this] {
-    auto* b = view_->findChild<QToolButton*>("mirrored");
-    b->isHidden() ? notice("No support makes a symmetry plane: nothing to mirror at.") : b->toggle();
-  });
-  command("Section on or off", "S", [this] {
-    auto* b = view_->findChild<QToolButton*>("section");
-    b->isHidden() ? notice("A section cuts solid models only.") : b->toggle();
-  });
-  command("Model page", "Ctrl+1", [this] { showPage(1); });
-  command("Curves page", "Ctrl+2", [this] { showPage(2); });
-  command("Model settings and parameters", "", [this] { select("model", {}); });
-  command("Run monitor", "", [this] { showPage(1), desk_->showMonitor(); });
-  command("Light or dark", "", [this] {
-    applyTheme(*qApp, !theme().dark);
-    for (auto* w : findChildren<QWidget*>()) w->update();
-  });
-  const auto look = [this](const QString& name, const QString& keys, const Eigen::Vector3d& from, const Eigen::Vector3d& up) {
-    command(name, keys, [this, from, up] {
-      if (document_.document().space == "solid") view_->canvas()->lookFrom(from, up);
-      else notice("A plane model is seen from one side.");
-    });
-  };
-  look("Look along x", "X", -Eigen::Vector3d::UnitX(), Eigen::Vector3d::UnitY());
-  look("Look along y", "Y", -Eigen::Vector3d::UnitY(), -Eigen::Vector3d::UnitZ());
-  look("Look along z", "Z", Eigen::Vector3d::UnitZ(), Eigen::Vector3d::UnitY());
-  look("Look from the corner", "C", Eigen::Vector3d(0.7, 0.45, 0.8), Eigen::Vector3d::UnitY());
-  command("Pin the greatest value", "G", [this] { view_->pinExtreme(true); });
-  command("Pin the least value", "L", [this] { view_->pinExtreme(false); });
-  command("Go to the greatest value", "Shift+G", [this] { view_->goToExtreme(true); });
-  command("Go to the least value", "Shift+L", [this] { view_->goToExtreme(false); });
-  command("Send the pins to Curves", "P", [this] { view_->sendPins(); });
-  fixedCommands_ = commands_.size();
-  connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);
-  connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] { commandList_->hide(), commandBox_->clear(), setFocus(); });
-}
-
-void MainWindow::openCommandBox() {
-  commandBox_->setFocus();
-  filterCommands("");
-}
-
-void MainWindow::filterCommands(const QString& text) {
-  commands_.resize(fixedCommands_);
-  const auto& d = document_.document();
-  const auto things = [&](const char* kind, const std::vector<std::string>& names) {
-    for (const auto& n : names) {
-      const auto name = QString::fromStdString(n);
-      commands_.push_back({name + "  (" + QString(kind).chopped(1) + ")", {}, [this, kind = QString(kind), name] { showPage(1), select(kind, name); }});
-    }
-  };
-  things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()), things("steps", d.steps.names());
-  things("motions", d.motions.names()), things("loads", d.loads.names()), things("supports", d.supports.names());
-  things("carriers", d.carriers.names()), things("springs", d.springs.names()), things("bolts", d.bolts.names()), things("temperatures", d.temperatures.names()), things("stabilisations", d.stabilisations.names());
-  if (results_.isOpen())
-    for (const auto& f : results::fieldList(results_.header())) {
-      const auto name = QString::fromStdString(f.name);
-      commands_.push_back({name + "  (result)", {}, [this, name] {
-        showPage(1);
-        if (results_.row() < 0) results_.setRow(1 << 30);
-        results_.setField(name);
-      }});
-    }
-  commandList_->clear();
-  for (size_t i = 0; i < commands_.size(); ++i) {
-    if (!text.isEmpty() && !commands_[i].name.contains(text, Qt::CaseInsensitive)) continue;
-    auto* item = new QListWidgetItem(commands_[i].name + (commands_[i].keys.isEmpty() ? "" : "\t" + commands_[i].keys), commandList_);
-    item->setData(Qt::UserRole, int(i));
-  }
-  commandList_->setCurrentRow(0);
-  const QPoint at = commandBox_->mapTo(centralWidget(), QPoint(-60, commandBox_->height() + 4));
-  commandList_->setGeometry(at.x(), at.y(), 340, std::min(360, 26 * std::max(1, commandList_->count()) + 8));
-  commandList_->raise(), commandList_->show();
-}
-
-void MainWindow::fitBolt() {
-  const auto picked = shelf_->pickedFaces();
-  if (picked.isEmpty()) return notice("Pick the inside of a hole first.");
-  preparation_.whenCurrent([this, face = picked.back().toStdString()] {
-    try {
-      const auto fit = checks::fitToHole(preparation_.header().mesh, face);
-      std::string made;
-      document_.edit("a bolt in " + QString::fromStdString(face), [&](model::Document& d) { made = checks::addBolt(d, fit); });
-      select("bolts", QString::fromStdString(made));
-      notice(QString("Bolt of %1 mm through %2 hole%3. Find what touches (K) makes the contacts under its head and nut.")
-                 .arg(QString::fromStdString(shortNumber(fit.diameter))).arg(fit.holes.size()).arg(fit.holes.size() == 1 ? "" : "s"));
-    } catch (const Error& e) {
-      notice(QString::fromStdString(e.what()));
-    }
-  });
-}
-
-void MainWindow::showTouching() {
-  preparation_.whenCurrent([this] {
-    if (!touching_) {
-      touching_ = new TouchingList(document_, preparation_);
-      connect(touching_, &TouchingList::lit, view_, &ModelView::light);
-      connect(touching_, &TouchingList::picked, this, &MainWindow::select);
-      connect(touching_, &TouchingList::said, this, &MainWindow::notice);
-    }
-    showPage(1);
-    touching_->find();
-    desk_->showOther(touching_);
-  });
-}
-
 void MainWindow::notice(const QString& text) { notice_->setText(text), notice_->setToolTip(text); }
 QString MainWindow::noticeText() const { return notice_->text(); }
 
@@ -345,16 +207,19 @@ void MainWindow::select(const QString& kind, const QString& name) {
   shelf_->choose(kind, name);
   desk_->showThing(kind, name);
   const auto& d = document_.document();
-  QString face;
-  const auto first = [&](const std::vector<std::string>& on) { return on.empty() ? QString() : QString::fromStdString(on.front()); };
+  QStringList on;
   const auto n = name.toStdString();
-  if (kind == "supports" && d.supports.find(n)) face = first(d.supports.find(n)->on);
-  if (kind == "motions" && d.motions.find(n)) face = first(d.motions.find(n)->on);
-  if (kind == "loads" && d.loads.find(n)) face = first(d.loads.find(n)->on);
-  if (kind == "carriers" && d.carriers.find(n)) face = first(d.carriers.find(n)->on);
-  if (kind == "bolts" && d.bolts.find(n)) face = first(d.bolts.find(n)->on);
-  if (kind == "contacts" && d.contacts.find(n)) face = first(d.contacts.find(n)->between);
-  view_->highlightFace(face);
+  const auto take = [&](const std::vector<std::string>& names) {
+    for (const auto& own : names) on << QString::fromStdString(own);
+  };
+  if (kind == "supports" && d.supports.find(n)) take(d.supports.find(n)->on);
+  if (kind == "motions" && d.motions.find(n)) take(d.motions.find(n)->on);
+  if (kind == "loads" && d.loads.find(n)) take(d.loads.find(n)->on);
+  if (kind == "carriers" && d.carriers.find(n)) take(d.carriers.find(n)->on);
+  if (kind == "contacts" && d.contacts.find(n)) take(d.contacts.find(n)->between);
+  if (const auto* b = kind == "bolts" ? d.bolts.find(n) : nullptr) take(b->on), b->beam ? (take(b->beam->head), take(b->beam->nut)) : void();
+  if (kind == "regions" && d.regions.find(n)) on << name, shelf_->setPickedFaces(on), desk_->setPicked(on);   // what is added acts on it
+  view_->highlightFaces(on);
   view_->showContact(kind == "contacts" ? name : QString());
 }
 
@@ -466,63 +331,6 @@ void MainWindow::startRun(bool resume) {
   desk_->showMonitor();
   run_.start(modelFile, file, resume);
   notice({});
-}
-
-QString MainWindow::geometryFile() { return QFileDialog::getOpenFileName(this, "Bring in geometry", {}, "STEP files (*.step *.stp *.STEP *.STP)"); }
-
-void MainWindow::askForGeometry() {
-  if (!document_.isOpen()) {
-    emit start_->geometryAsked();
-    return;
-  }
-  if (const auto path = geometryFile(); !path.isEmpty()) bringIn(path);
-}
-
-void MainWindow::bringIn(const QString& path) {
-  const auto file = QFileInfo(path).absoluteFilePath();
-  notice("Reading " + QFileInfo(path).fileName() + " …");
-  // large assemblies take their time: read beside the window
-  auto* worker = QThread::create([self = QPointer<MainWindow>(this), file] {
-    std::vector<geometry::StepContent> solids;
-    QString trouble;
-    try {
-      solids = geometry::stepContents(file.toStdString(), "import");
-    } catch (const Error& e) {
-      trouble = QString::fromStdString(e.what());
-    }
-    QMetaObject::invokeMethod(qApp, [self, file, solids, trouble] { if (self) self->addSolids(file, solids, trouble); }, Qt::QueuedConnection);
-  });
-  connect(worker, &QThread::finished, worker, &QObject::deleteLater);
-  worker->start();
-}
-
-void MainWindow::addSolids(const QString& file, const std::vector<geometry::StepContent>& solids, const QString& trouble) {
-  if (!trouble.isEmpty()) return notice(trouble);
-  const bool fresh = document_.document().parts.empty();
-  if (!fresh && document_.document().space != "solid") return notice("This model is plane: solids can only be brought into a model in space.");
-  document_.edit("bring in " + QFileInfo(file).fileName(), [&](model::Document& d) {
-    d.space = "solid";
-    if (d.materials.empty()) {
-      auto& elastic = d.materials("steel").elastic;
-      elastic.E = "205 GPa", elastic.nu = 0.3;
-    }
-    const std::string base = QFileInfo(file).completeBaseName().toStdString();
-    for (size_t i = 0; i < solids.size(); ++i) {
-      const std::string own = solids[i].name.empty() ? base : solids[i].name;
-      std::string name = own;
-      std::replace(name.begin(), name.end(), '.', ' ');   // dots part the names of parts and faces
-      for (int k = 2; d.parts.find(name); ++k) name = own + " " + std::to_string(k);
-      model::Feature f;
-      f.name = "shape", f.step = model::StepFeature{file.toStdString(), solids.size() > 1 ? solids[i].name.empty() ? std::to_string(i + 1) : solids[i].name : "", {}};
-      for (const auto& mark : solids[i].faces) f.step->faces.emplace_back(mark.begin(), mark.end());
-      auto& part = d.parts(name);
-      part.material = d.materials.front().first, part.solid = {f};
-    }
-  });
-  showPage(1);
-  const auto healed = std::count_if(solids.begin(), solids.end(), [](const auto& s) { return !s.healing.empty(); });
-  notice(QString("%1 part%2 brought in from %3.").arg(solids.size()).arg(solids.size() > 1 ? "s" : "").arg(QFileInfo(file).fileName()) +
-         (healed ? QString(" %1 had to be healed: see Readiness.").arg(healed) : QString()));
 }
 
 void MainWindow::closeEvent(QCloseEvent* e) {

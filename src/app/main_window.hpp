@@ -4,6 +4,7 @@
 
 #include "app/curves/curves_page.hpp"
 #include "app/desk/desk.hpp"
+#include "app/desk/mesh_page.hpp"
 #include "app/desk/touching_list.hpp"
 #include "app/document_store.hpp"
 #include "app/history/history_view.hpp"
@@ -46,6 +47,7 @@ public:
   Desk* desk() { return desk_; }
   Shelf* shelf() { return shelf_; }
   TouchingList* touching() { return touching_; }
+  MeshPage* meshPage() { return mesh_; }
   CurvesPage* curves() { return curves_; }
   void showPage(int index);   ///< 0 start, 1 model, 2 curves
   int page() const;
@@ -70,7 +72,10 @@ private:
   void updateBar();
   void showReadiness();
   void showTouching();
+  void showMesh();
   void fitBolt();
+  void addBeamBolt();
+  void keepRegion();
   void startRun(bool resume);
   QString geometryFile();
   void askForGeometry();
@@ -83,6 +88,7 @@ private:
   RunControl run_;
   StartPage* start_;
   TouchingList* touching_ = nullptr;
+  MeshPage* mesh_ = nullptr;
   ModelView* view_;
   HistoryView* history_;
   Desk* desk_;

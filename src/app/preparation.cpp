@@ -53,7 +53,9 @@ void Preparation::whenCurrent(std::function<void()> then) {
 Preparation::Result Preparation::prepare(const model::Document& d, const mesh::Working& working) {
   Result r;
   try {
-    r.header = cli::headerOf(*analysis::lower(d, working), d);
+    const auto problem = analysis::lower(d, working);
+    r.header = cli::headerOf(*problem, d), r.readiness = checks::readiness(d, *problem);
+    return r;
   } catch (const Error& e) {
     if (!d.parts.empty()) r.trouble = e.what();
     try {

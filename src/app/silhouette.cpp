@@ -57,14 +57,22 @@ Points pointsOf(const model::Feature& f, const model::Quantities& q) {
   if (f.box || f.plate) {
     const Vector3d at = point(f.box ? f.box->at : f.plate->at), size = point(f.box ? f.box->size : f.plate->size);
     for (int i = 0; i < 8; ++i) points.push_back(at + size.cwiseProduct(Vector3d(i & 1, i >> 1 & 1, i >> 2)));
+  } else if (f.angle) {   // its outline's corners: the hull fills the hollow, which the small picture bears
+    const Vector3d at = point(f.angle->at);
+    const auto legs = q.list(f.angle->legs, Kind::length, "");
+    const double t = q(f.angle->thickness, Kind::length, ""), length = q(f.angle->length, Kind::length, "");
+    if (legs.size() == 2)
+      for (const auto& [x, y] : {std::pair{0., 0.}, {legs[0], 0.}, {legs[0], t}, {t, legs[1]}, {0., legs[1]}})
+        for (const double z : {0., length}) points.push_back(at + Vector3d(x, y, z));
   } else if (f.ball) {
     const double r = q(f.ball->radius, Kind::length, "");
     for (int i = 0; i < 16; ++i)
       for (int k = 0; k <= 8; ++k)
         points.push_back(point(f.ball->center) + r * Vector3d(std::sin(k * std::numbers::pi / 8) * std::cos(i * std::numbers::pi / 8), std::sin(k * std::numbers::pi / 8) * std::sin(i * std::numbers::pi / 8), std::cos(k * std::numbers::pi / 8)));
   } else if (f.bolt) {   // shank and the two heads, as one hull
-    const Vector3d a = point(f.bolt->from), b = point(f.bolt->to), axis = (b - a).normalized(), one = axis.unitOrthogonal(), two = axis.cross(one);
-    const double d = q(f.bolt->diameter, Kind::length, "");
+    const bool fitted = f.bolt->from.empty() || f.bolt->to.empty() || !f.bolt->diameter.given();   // by its holes: drawn as a bolt of some length
+    const Vector3d a = fitted ? Vector3d(0, 0, 0) : point(f.bolt->from), b = fitted ? Vector3d(0, -4, 0) : point(f.bolt->to), axis = (b - a).normalized(), one = axis.unitOrthogonal(), two = axis.cross(one);
+    const double d = fitted ? 1 : q(f.bolt->diameter, Kind::length, "");
     for (int i = 0; i < 16; ++i)
       for (const auto& end : {Vector3d(a - 0.7 * d * axis), a, b, Vector3d(b + 0.7 * d * axis)}) points.push_back(end + 0.8 * d * (std::cos(i * std::numbers::pi / 8) * one + std::sin(i * std::numbers::pi / 8) * two));
   } else if (f.profile && f.extrude) {

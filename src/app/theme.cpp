@@ -44,7 +44,7 @@ QToolButton#findContacts, QToolButton#contactMap { padding: 6px 5px; min-width: 
 QToolButton:hover, QPushButton:hover { background: %hover; }
 QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }
 QPushButton#mend { border: 1px solid %accent; color: %accent; background: %raised; }
-QPushButton#framed, QPushButton#addFeature, QPushButton#makeContacts { border: 1px solid %line; background: %raised; }
+QPushButton#framed, QPushButton#addFeature, QPushButton#addPlace, QPushButton#makeContacts { border: 1px solid %line; background: %raised; }
 QPushButton#run { background: %accent; color: white; font-weight: 600; padding: 7px 20px; }
 QPushButton#run:disabled { background: %line; color: %faint; }
 QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 5px 8px; selection-background-color: %accent; selection-color: white; }
@@ -101,6 +101,11 @@ QColor laneColor(const QString& kind) {
   if (kind == "temperatures") return QColor("#B8862D");
   if (kind == "bolts") return QColor("#3F5E73");
   return QColor("#8A7A4A");
+}
+
+QColor qualityColor(double q) {
+  static const std::array<Stop, 5> stops{{{0, 170, 52, 24}, {0.1, 214, 106, 40}, {0.3, 229, 200, 140}, {0.6, 176, 190, 190}, {1, 108, 138, 150}}};
+  return along(stops, q);
 }
 
 QColor heat(double t) {

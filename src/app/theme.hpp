@@ -22,6 +22,8 @@ QColor partColor(int index, const QString& own = {});
 /// Colour of an acting thing by kind: "supports", "motions", "loads", "contacts", "stabilisations".
 /// Open pale slate, sliding amber, sticking teal.
 QColor contactColor(int status);
+/// Elements by their scaled Jacobian: ember where they are folded or thin, by way of sand to slate where they are sound.
+QColor qualityColor(double scaledJacobian);
 QColor laneColor(const QString& kind);
 
 /// Field colours at t in [0, 1]: "heat" for magnitudes, teal–ivory–rust for signed values; monotone in lightness.

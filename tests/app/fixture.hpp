@@ -94,5 +94,8 @@ QObject* makeSolidTest();
 QObject* makeGeometryTest();
 QObject* makeJointTest();
 QObject* makeDisplayTest();
+QObject* makeMeshPageTest();
+QObject* makePickingTest();
+QObject* makeClampTest();
 
 }  // namespace anvil::app

@@ -55,6 +55,26 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
   y_ = new QListWidget(this);
   y_->setObjectName("curveY");
   side->addWidget(y_);
+  head("OTHER RUNS");
+  runs_ = new QListWidget(this);
+  runs_->setObjectName("laidRuns"), runs_->setMaximumHeight(112);
+  runs_->setToolTip("Dashed. A double click takes one off.");
+  side->addWidget(runs_);
+  auto* both = new QHBoxLayout;
+  keep_ = new QPushButton("Keep this one", this), add_ = new QPushButton("Add a run…", this);
+  keep_->setToolTip("Keeps the curves of the run on show, so that those of the next lie over them.");
+  for (auto* b : {keep_, add_}) b->setObjectName("framed"), both->addWidget(b);
+  side->addLayout(both);
+  connect(keep_, &QPushButton::clicked, this, &CurvesPage::keep);
+  connect(add_, &QPushButton::clicked, this, [this] {
+    if (const auto file = QFileDialog::getOpenFileName(this, "Add a run", {}, "Results (*.h5)"); !file.isEmpty()) add(file);
+  });
+  connect(runs_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+    if (filling_) return;
+    laid_[size_t(runs_->row(item))].shown = item->checkState() == Qt::Checked;
+    redraw();
+  });
+  connect(runs_, &QListWidget::itemDoubleClicked, this, [this](QListWidgetItem* item) { forget(runs_->row(item)); });
   copy_ = new QPushButton("Copy as CSV", this), save_ = new QPushButton("Save CSV…", this);
   for (auto* b : {copy_, save_}) b->setObjectName("framed"), side->addWidget(b);
   auto* left = new QWidget(this);
@@ -87,7 +107,57 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
   reload();
 }
 
+void CurvesPage::keep() {
+  if (!results_.isOpen() || results_.times().empty()) return;
+  laid_.push_back(keptRun(results_));
+  fillRuns();
+  read_->setText("Kept: it stays, dashed, when the model is run again.");
+}
+
+void CurvesPage::add(const QString& file) {
+  try {
+    laid_.push_back(readRun(file));
+  } catch (const Error& e) {
+    read_->setText(e.what());
+  }
+  fillRuns();
+}
+
+void CurvesPage::forget(int run) {
+  if (run < 0 || size_t(run) >= laid_.size()) return;
+  laid_.erase(laid_.begin() + run);
+  fillRuns();
+}
+
+/// Names by what sets the runs apart from the one on show.
+void CurvesPage::fillRuns() {
+  filling_ = true;
+  runs_->clear();
+  for (const auto& run : laid_) {
+    auto* item = new QListWidgetItem(results_.isOpen() ? whatDiffers(run.model, results_.header().model, run.name) : run.name, runs_);
+    item->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled), item->setCheckState(run.shown ? Qt::Checked : Qt::Unchecked);
+  }
+  filling_ = false;
+  keep_->setEnabled(results_.isOpen());
+  redraw();
+}
+
+std::vector<CurvesPage::Drawn> CurvesPage::drawn() const {
+  std::vector<Drawn> list;
+  int color = 0;
+  for (int i = 0; i < y_->count(); ++i) {
+    if (y_->item(i)->checkState() != Qt::Checked) continue;
+    const QString name = y_->item(i)->text();
+    list.push_back({name, column(x_->currentText()), column(name), color, true});
+    for (size_t k = 0; k < laid_.size(); ++k)
+      if (auto y = laid_[k].column(name); laid_[k].shown && !y.empty()) list.push_back({name + " · " + runs_->item(int(k))->text(), laid_[k].column(x_->currentText()), std::move(y), color, false});
+    ++color;
+  }
+  return list;
+}
+
 void CurvesPage::reload() {
+  keep_->setEnabled(results_.isOpen());
   if (!results_.isOpen()) {
     filling_ = true, x_->clear(), y_->clear(), names_.clear(), filling_ = false;
     redraw();
@@ -131,7 +201,7 @@ void CurvesPage::reload() {
     }
     filling_ = false;
   }
-  redraw();
+  fillRuns();
 }
 
 std::vector<double> CurvesPage::column(const QString& name) const {
@@ -152,21 +222,18 @@ void CurvesPage::plot(const QString& x, const QStringList& y) {
 
 void CurvesPage::redraw() {
   plot_->clearPlottables(), plot_->clearItems();
-  const auto xs = column(x_->currentText());
   QString yLabel;
-  int n = 0;
-  for (int i = 0; i < y_->count(); ++i) {
-    if (y_->item(i)->checkState() != Qt::Checked) continue;
-    const auto ys = column(y_->item(i)->text());
+  int n = 0, quantities = 0;
+  for (const auto& d : drawn()) {
     auto* curve = new QCPCurve(plot_->xAxis, plot_->yAxis);
     QVector<double> t, x, y;
-    for (size_t k = 0; k < std::min(xs.size(), ys.size()); ++k) t << double(k), x << xs[k], y << ys[k];
+    for (size_t k = 0; k < std::min(d.x.size(), d.y.size()); ++k) t << double(k), x << d.x[k], y << d.y[k];
     curve->setData(t, x, y, true);
-    curve->setPen(QPen(QColor(lineColors[n % 6]), 1));
-    curve->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, 4));
-    curve->setName(y_->item(i)->text());
-    const auto unit = unitOf(y_->item(i)->text());
-    yLabel = n == 0 ? y_->item(i)->text() + (unit.isEmpty() ? "" : "  [" + unit + "]") : unit;
+    curve->setPen(QPen(QColor(lineColors[d.color % 6]), d.current ? 1 : 1.4, d.current ? Qt::SolidLine : Qt::DashLine));
+    if (d.current) curve->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, 4));
+    curve->setName(d.name);
+    const auto unit = unitOf(d.name);
+    if (d.current) yLabel = quantities++ == 0 ? d.name + (unit.isEmpty() ? "" : "  [" + unit + "]") : unit;
     ++n;
   }
   const auto unit = unitOf(x_->currentText());
@@ -205,28 +272,30 @@ void CurvesPage::cursor(double x) {
   auto* line = new QCPItemStraightLine(plot_);
   line->point1->setCoords(x, 0), line->point2->setCoords(x, 1), line->setPen(QPen(theme().faint, 1, Qt::DashLine));
   QStringList words{QString("at %1:").arg(number(x))};
-  const auto xs = column(x_->currentText());
-  for (int i = 0; i < y_->count(); ++i) {
-    if (y_->item(i)->checkState() != Qt::Checked) continue;
-    const auto ys = column(y_->item(i)->text());
+  for (const auto& d : drawn()) {
     QStringList found;  // every crossing: loading and unloading differ
-    for (size_t k = 0; k + 1 < std::min(xs.size(), ys.size()); ++k)
-      if ((xs[k] - x) * (xs[k + 1] - x) < 0) found << number(ys[k] + (ys[k + 1] - ys[k]) * (x - xs[k]) / (xs[k + 1] - xs[k]));
-    words << y_->item(i)->text() + " = " + (found.isEmpty() ? "–" : found.mid(0, 4).join(" / "));
+    for (size_t k = 0; k + 1 < std::min(d.x.size(), d.y.size()); ++k)
+      if ((d.x[k] - x) * (d.x[k + 1] - x) < 0) found << number(d.y[k] + (d.y[k + 1] - d.y[k]) * (x - d.x[k]) / (d.x[k + 1] - d.x[k]));
+    words << d.name + " = " + (found.isEmpty() ? "–" : found.mid(0, 4).join(" / "));
   }
   read_->setText(words.join("   "));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
+/// Columns side by side; a run laid over brings its own x, as its increments are others.
 QString CurvesPage::csv() const {
-  QString text = "\"" + x_->currentText() + "\"";
+  QStringList heads{x_->currentText()};
   std::vector<std::vector<double>> columns{column(x_->currentText())};
-  for (int i = 0; i < y_->count(); ++i)
-    if (y_->item(i)->checkState() == Qt::Checked) text += ",\"" + y_->item(i)->text() + "\"", columns.push_back(column(y_->item(i)->text()));
-  text += "\n";
-  for (size_t k = 0; k < columns[0].size(); ++k) {
+  for (const auto& d : drawn()) {
+    if (!d.current) heads << x_->currentText() + d.name.mid(d.name.indexOf(" · ")), columns.push_back(d.x);
+    heads << d.name, columns.push_back(d.y);
+  }
+  size_t rows = 0;
+  for (const auto& c : columns) rows = std::max(rows, c.size());
+  QString text = "\"" + heads.join("\",\"") + "\"\n";
+  for (size_t k = 0; k < rows; ++k) {
     QStringList row;
-    for (const auto& c : columns) row << QString::number(c[k], 'g', 12);
+    for (const auto& c : columns) row << (k < c.size() ? QString::number(c[k], 'g', 12) : QString());
     text += row.join(",") + "\n";
   }
   return text;

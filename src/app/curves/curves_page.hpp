@@ -1,7 +1,8 @@
-// Curves: any history against time or against any other, with a read-off cursor.
+// Curves: any history against time or against any other, of one run or several laid over each other, with a read-off cursor.
 #pragma once
 #include <QWidget>
 
+#include "app/curves/laid_runs.hpp"
 #include "app/result_store.hpp"
 
 class QComboBox;
@@ -24,11 +25,26 @@ public:
   QString csv() const;
   /// Value of the first curve at x, by linear interpolation along it.
   double readOff(double x) const;
+  /// Keeps the run on show, to lie under those that follow.
+  void keep();
+  /// Lays the run of a results file over the one on show.
+  void add(const QString& file);
+  const std::vector<LaidRun>& laid() const { return laid_; }
 
 private:
   void reload();
   void redraw();
   void cursor(double x);
+  void fillRuns();
+  void forget(int run);
+  /// A curve on show: its name, and both columns.
+  struct Drawn {
+    QString name;
+    std::vector<double> x, y;
+    int color;
+    bool current;
+  };
+  std::vector<Drawn> drawn() const;
   std::vector<double> column(const QString& name) const;
   ResultStore& results_;
   QComboBox* x_;
@@ -36,6 +52,9 @@ private:
   QCustomPlot* plot_;
   QLabel* read_;
   QPushButton *copy_, *save_;
+  QListWidget* runs_;
+  QPushButton *keep_, *add_;
+  std::vector<LaidRun> laid_;
   std::vector<std::string> names_;   ///< offered
   bool filling_ = false;
 };

@@ -10,6 +10,7 @@
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QStackedWidget>
@@ -86,6 +87,14 @@ void Desk::rebuildForm() {
       }
     });
     head->addWidget(title);
+    auto* copy = new QToolButton(body);
+    copy->setText("Copy"), copy->setObjectName("copyThing"), copy->setToolTip("Another one like this");
+    connect(copy, &QToolButton::clicked, this, [this] {
+      QString made;
+      document_.edit("copy " + name_, [&](model::Document& d) { made = copyThing(d, kind_, name_); });
+      if (!made.isEmpty()) emit placeAsked(kind_, made);
+    });
+    head->addWidget(copy);
     auto* remove = new QToolButton(body);
     remove->setText("Remove"), remove->setObjectName("removeThing");
     connect(remove, &QToolButton::clicked, this, [this] {
@@ -123,6 +132,16 @@ void Desk::rebuildForm() {
     add->setMenu(menu);
     layout->addWidget(add);
   }
+  if (const auto* part = document_.document().parts.find(name_.toStdString()); kind_ == "parts" && part && !part->place) {
+    auto* place = new QPushButton("Turn or shift it", body);
+    place->setObjectName("addPlace");
+    connect(place, &QPushButton::clicked, this, [this] {
+      document_.edit("turn or shift " + name_, [this](model::Document& d) {
+        if (auto* p = d.parts.find(name_.toStdString())) p->place.emplace();
+      });
+    });
+    layout->addWidget(place);
+  }
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
     if (!section.title.isEmpty()) {
       auto* label = new QLabel(section.title.toUpper(), body);
@@ -142,6 +161,7 @@ void Desk::rebuildForm() {
       layout->addLayout(line);
     }
     for (const auto& row : section.rows) addRow(layout, row);
+    if (kind_ == "model" && section.title == "Parameters") addParameterRow(layout);
   }
   if (kind_ == "motions" || kind_ == "loads") {
     auto* hint = new QLabel("Its course is in the loading history below: double-click a cell.", body);
@@ -152,6 +172,25 @@ void Desk::rebuildForm() {
   pages_->addWidget(form_);
   pages_->setCurrentWidget(form_);
   QTimer::singleShot(0, area, [area, scroll] { area->verticalScrollBar()->setValue(scroll); });
+}
+
+/// A line that takes "wall = 8": another parameter.
+void Desk::addParameterRow(QVBoxLayout* layout) {
+  auto* box = new QLineEdit;
+  box->setObjectName("newParameter"), box->setPlaceholderText("another: wall = 8");
+  box->setToolTip("A name and a value with an equals sign between; entries use it as \"=2*wall\"");
+  connect(box, &QLineEdit::returnPressed, this, [this, box] {
+    const auto name = box->text().section('=', 0, 0).trimmed(), value = box->text().section('=', 1).trimmed();
+    static const QRegularExpression word("^[A-Za-z][A-Za-z0-9_]*$");
+    if (!word.match(name).hasMatch() || value.isEmpty()) return trouble_->setText("A parameter is written as a name and a value: wall = 8. Names are letters, digits and _.");
+    if (document_.document().parameters.find(name.toStdString())) return trouble_->setText("There is a parameter " + name + " already.");
+    try {
+      document_.edit("parameter " + name, [&](model::Document& d) { addParameter(d, name, value); });
+    } catch (const Error& e) {
+      trouble_->setText(e.what());
+    }
+  });
+  layout->addWidget(box);
 }
 
 void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {

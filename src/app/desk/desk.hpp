@@ -62,6 +62,7 @@ private:
   QStringList picked_;
   void rebuildForm();
   void addRow(QVBoxLayout* layout, const FormRow& row);
+  void addParameterRow(QVBoxLayout* layout);
   void commit(const FormRow& row, const QString& text);
   DocumentStore& document_;
   QStackedWidget* pages_;

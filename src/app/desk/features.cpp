@@ -41,7 +41,7 @@ model::Point written(const Vector3d& x) { return {x.x(), x.y(), x.z()}; }
 
 }  // namespace
 
-QStringList featureKinds() { return {"box", "plate", "cylinder", "tube", "ball", "profile", "bolt", "hole", "half", "fillet", "chamfer"}; }
+QStringList featureKinds() { return {"box", "plate", "angle", "cylinder", "tube", "ball", "profile", "bolt", "hole", "half", "fillet", "chamfer"}; }
 
 void addFeature(model::Document& d, const std::string& name, const QString& kind, const QStringList& picked) {
   auto* part = d.parts.find(name);
@@ -60,7 +60,11 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
     const double w = std::min(size.x(), size.y());
     f.plate = model::PlateFeature{written(at), written({size.x(), size.y(), std::round(w) / 5}), {{{w / 4, w / 4}}, w / 12, {size.x() - w / 2, size.y() - w / 2}, {2, 2}}};
   }
-  if (kind == "profile") {   // an angle, to begin with
+  if (kind == "angle") {
+    const double leg = std::round(size.x() / 2);
+    f.angle = model::AngleFeature{written({low.x(), foot.y(), low.z()}), {leg, leg}, leg / 5, size.z(), leg / 10};
+  }
+  if (kind == "profile") {   // a corner piece, to begin with
     const double w = std::round(size.x() / 2), t = std::round(w) / 6;
     f.profile = model::Profile{};
     f.profile->start = {foot.x(), foot.y()};
@@ -72,7 +76,7 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
     f.extrude = model::Extrude{};
     f.extrude->from = low.z(), f.extrude->depth = size.z();
   }
-  if (kind == "bolt") f.bolt = model::BoltFeature{written(head), written(foot), r, {}, {}, 0};
+  if (kind == "bolt") f.bolt = model::BoltFeature{written(head), written(foot), r, {}, {}, {}, 0};
   if (kind == "half") f.half = model::HalfFeature{written(middle), {1, 0, 0}};
   if (kind == "tube") f.tube = model::TubeFeature{written(foot), written(head), r / 2, r};
   if (kind == "ball") f.ball = model::BallFeature{written(foot), r};
@@ -86,7 +90,7 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
       if (face.startsWith(QString::fromStdString(name) + ".") && edges.between.size() < 2) edges.between.push_back(face.toStdString().substr(name.size() + 1));
     if (edges.between.empty() && !first) {
       const auto& base = part->solid.front();
-      const std::string of = base.name.empty() ? base.box ? "box" : base.cylinder ? "cylinder" : base.tube ? "tube" : "ball" : base.name;
+      const std::string of = base.name.empty() ? base.box ? "box" : base.cylinder ? "cylinder" : base.tube ? "tube" : base.angle ? "angle" : "ball" : base.name;
       edges.between = {of + (base.box ? ".top" : ".end")};
     }
     edges.radius = std::round(size.minCoeff()) / 10;

@@ -5,7 +5,9 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/mesh/meeting.hpp"
 #include "core/model/fields.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::app {
 namespace {
@@ -33,6 +35,7 @@ template <class D, class F> void withList(D& d, const QString& kind, const F& f)
   else if (kind == "carriers") f(d.carriers);
   else if (kind == "springs") f(d.springs);
   else if (kind == "bolts") f(d.bolts);
+  else if (kind == "regions") f(d.regions);
   else if (kind == "stabilisations") f(d.stabilisations);
 }
 
@@ -72,6 +75,7 @@ struct Describer {
     push(row, words.join(", "));
   }
   void fill(FormRow row, std::vector<std::vector<Entry>>& v) {
+    if (row.path.back() == "faces") return;   // the program's own notes
     QStringList lines;
     for (const auto& r : v) {
       QStringList words;
@@ -109,6 +113,16 @@ struct Describer {
       sub.label = title(v[i], i + 1, v.size());
       fill(sub, v[i]);
     }
+  }
+  void fill(FormRow row, std::vector<NearSize>& v) {   // x, y, z, within, size
+    QStringList lines;
+    for (const auto& n : v) {
+      QStringList words;
+      for (const auto& e : n.at) words << show(e);
+      lines << (words << show(n.within) << show(n.size)).join("\t");
+    }
+    row.editor = FormRow::Editor::table, row.help += " A row each: x, y, z, within, size.";
+    push(row, lines.join("\n"));
   }
   void fill(const FormRow& row, std::vector<Shape>& v) { each(row, v); }
   void fill(const FormRow& row, std::vector<Feature>& v) { each(row, v); }
@@ -175,6 +189,15 @@ struct Assigner {
   template <class T> void set(std::optional<T>& v) {
     if (v) set(*v);
   }
+  void set(std::vector<NearSize>& v) {
+    std::vector<std::vector<Entry>> rows;
+    set(rows);
+    v.clear();
+    for (const auto& row : rows) {
+      if (row.size() != 5) throw Error("a place needs five values: x, y, z, within, size");
+      v.push_back({{row[0], row[1], row[2]}, row[3], row[4]});
+    }
+  }
   void set(std::vector<Shape>& v) { setEach(v); }
   void set(std::vector<Feature>& v) { setEach(v); }
   template <class T> void setEach(std::vector<T>& v) {
@@ -208,7 +231,7 @@ std::vector<FormSection> describeThing(const Document& document, const QString& 
     describer("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
     describer("fineness", d.fineness, "Of all meshes at once: draft is coarse and quick, fine is for the last word.", Choice{{"draft", "usual", "fine"}});
     if (d.space.starts_with("plane")) describer("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
-    if (!d.parameters.empty()) sections.push_back({"Parameters", {}});
+    sections.push_back({"Parameters", {}});
     for (auto& [n, e] : d.parameters) {
       FormRow row;
       row.path = {"parameters", QString::fromStdString(n)}, row.label = QString::fromStdString(n), row.text = show(e);
@@ -218,7 +241,7 @@ std::vector<FormSection> describeThing(const Document& document, const QString& 
     Describer solver{sections, {"solver"}};
     fields(solver, d.solver);
   }
-  std::erase_if(sections, [](const FormSection& s) { return s.rows.empty(); });
+  std::erase_if(sections, [](const FormSection& s) { return s.rows.empty() && s.title != "Parameters"; });
   return sections;
 }
 
@@ -244,6 +267,25 @@ void removeThing(Document& d, const QString& kind, const QString& name) {
   withList(d, kind, [&](auto& list) { std::erase_if(list, [&](const auto& item) { return item.first == name.toStdString(); }); });
 }
 
+void addParameter(Document& d, const QString& name, const QString& value) {
+  d.parameters(name.toStdString()) = entryOf(value);
+  const model::Quantities whole(d);   // says what is not understood
+}
+
+QString copyThing(Document& d, const QString& kind, const QString& name) {
+  QString made;
+  withList(d, kind, [&](auto& list) {
+    const auto* thing = list.find(name.toStdString());
+    if (!thing) return;
+    std::string fresh = name.toStdString() + " copy";
+    for (int k = 2; list.find(fresh); ++k) fresh = name.toStdString() + " copy " + std::to_string(k);
+    const auto same = *thing;   // the list may move when it grows
+    list(fresh) = same;
+    made = QString::fromStdString(fresh);
+  });
+  return made;
+}
+
 void renameThing(Document& d, const QString& kind, const QString& from, const QString& to) {
   const auto old = from.toStdString(), fresh = to.trimmed().toStdString();
   if (fresh.empty() || fresh.find_first_of("./") != std::string::npos) throw Error("the name '" + fresh + "' cannot be used", {}, "Names are not empty and have no '.' or '/'.");
@@ -255,13 +297,22 @@ void renameThing(Document& d, const QString& kind, const QString& from, const QS
   const auto follow = [&](std::vector<std::string>& names) {
     for (auto& n : names) {
       if (n == old) n = fresh;
-      if (kind == "parts" && n.starts_with(old + ".")) n = fresh + n.substr(old.size());
+      if (kind != "parts") continue;
+      std::string whole;   // the faces of an edge one by one
+      for (auto& face : mesh::facesInName(n)) {
+        if (face.starts_with(old + ".")) face = fresh + face.substr(old.size());
+        whole += (whole.empty() ? "" : mesh::meets) + face;
+      }
+      n = whole;
     }
   };
-  if (kind == "materials")
+  if (kind == "materials") {
     for (auto& [n, p] : d.parts)
       if (p.material == old) p.material = fresh;
-  if (kind == "parts" || kind == "carriers") {
+    for (auto& [n, b] : d.bolts)
+      if (b.beam && b.beam->material == old) b.beam->material = fresh;
+  }
+  if (kind == "parts" || kind == "carriers" || kind == "regions") {
     for (auto& [n, c] : d.contacts) follow(c.between);
     for (auto& [n, s] : d.springs) follow(s.between);
     for (auto& [n, s] : d.supports) follow(s.on);
@@ -270,7 +321,13 @@ void renameThing(Document& d, const QString& kind, const QString& from, const QS
     for (auto& [n, s] : d.stabilisations) follow(s.on);
     for (auto& [n, t] : d.temperatures) follow(t.on);
     for (auto& [n, c] : d.carriers) follow(c.on);
-    for (auto& [n, b] : d.bolts) follow(b.on);
+    for (auto& [n, b] : d.bolts) {
+      follow(b.on);
+      if (b.beam) follow(b.beam->head), follow(b.beam->nut);
+    }
+    for (auto& [n, q] : d.parts)
+      for (auto& f : q.solid)
+        if (f.bolt) follow(f.bolt->through);
     for (auto& [n, r] : d.regions) follow(r.edges), follow(r.cylinderOf), follow(r.tangentTo), follow(r.of);
     for (auto& [n, w] : d.watch)
       if (w.part == old) w.part = fresh;

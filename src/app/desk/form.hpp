@@ -36,4 +36,9 @@ void assignThing(model::Document& document, const QString& kind, const QString& 
 void removeThing(model::Document& document, const QString& kind, const QString& name);
 void renameThing(model::Document& document, const QString& kind, const QString& from, const QString& to);
 
+/// Adds a parameter with a value as it is typed. Throws Error where the value is not understood.
+void addParameter(model::Document& document, const QString& name, const QString& value);
+/// Puts a copy of a thing behind it; returns its name, empty when there is no such thing.
+QString copyThing(model::Document& document, const QString& kind, const QString& name);
+
 }  // namespace anvil::app

@@ -40,6 +40,9 @@ TouchingList::TouchingList(DocumentStore& document, Preparation& preparation, QW
   row("become", kind_);
   friction_ = new QLineEdit("0.15", this), friction_->setObjectName("touchFriction");
   row("friction", friction_);
+  size_ = new QLineEdit(this), size_->setObjectName("touchSize");
+  size_->setToolTip("Length of elements on the faces of the pairs that are made into contacts, where they are coarser: pressures need several elements across the zone that touches. As they are when left empty.");
+  row("elements there", size_);
   connect(distance_, &QLineEdit::editingFinished, this, &TouchingList::find);
   connect(kind_, &QComboBox::currentTextChanged, this, [this](const QString& kind) { friction_->setEnabled(kind == "touching" || kind == "sliding"); });
 
@@ -75,6 +78,9 @@ void TouchingList::find() {
     const double distance = q(plain ? model::Entry(number) : model::Entry(distance_->text().toStdString()), Kind::length, "the distance");
     if (!(distance > 0)) throw Error("the distance is not above zero", {}, "Give a length.");
     found_ = checks::findTouching(mesh, d, distance);
+    const double finer = checks::finerSize(d, mesh, found_);
+    size_->setEnabled(finer > 0);
+    size_->setPlaceholderText(finer > 0 ? "as they are; half: " + QString::fromStdString(shortNumber(conversion(q.unitOf(Kind::length), Kind::length).fromCore(finer), 2)) : "as they are");
     words_->setText(found_.empty() ? "No faces of different parts lie so close to each other. Allow more distance." : QString());
   } catch (const Error& e) {
     words_->setText(QString::fromStdString(e.what()));
@@ -128,10 +134,21 @@ void TouchingList::make() {
   bool plain = false;
   const double number = friction_->text().toDouble(&plain);
   const model::Entry friction = plain ? model::Entry(number) : model::Entry(friction_->text().toStdString());
-  std::vector<std::string> made;
+  std::vector<std::string> made, finer;
+  const auto text = size_->text().trimmed();
+  const double own = text.toDouble(&plain);
   const auto mesh = preparation_.header().mesh;   // the preparation may begin anew within the edit
-  document_.edit("contacts of what touches", [&](model::Document& d) { made = checks::makeContacts(d, mesh, wanted, kind_->currentText().toStdString(), friction); });
-  emit said(made.size() == 1 ? "Made contact " + QString::fromStdString(made.front()) + "." : QString("Made %1 contacts, one for each two parts.").arg(made.size()));
+  try {
+    document_.edit("contacts of what touches", [&](model::Document& d) {
+      made = checks::makeContacts(d, mesh, wanted, kind_->currentText().toStdString(), friction);
+      if (!text.isEmpty()) finer = checks::refineAt(d, mesh, wanted, plain ? model::Entry(own) : model::Entry(text.toStdString()));
+    });
+  } catch (const Error& e) {
+    words_->setText(QString::fromStdString(e.what()));
+    return;
+  }
+  const QString more = finer.empty() ? QString() : QString(" %1 finer elements.").arg(finer.size() == 1 ? "One face gets" : QString::number(finer.size()) + " faces get");
+  emit said((made.size() == 1 ? "Made contact " + QString::fromStdString(made.front()) + "." : QString("Made %1 contacts, one for each two parts.").arg(made.size())) + more);
   if (!made.empty()) emit picked("contacts", QString::fromStdString(made.front()));
 }
 

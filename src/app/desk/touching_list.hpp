@@ -42,7 +42,7 @@ private:
   void count();
   DocumentStore& document_;
   Preparation& preparation_;
-  QLineEdit *distance_, *friction_;
+  QLineEdit *distance_, *friction_, *size_;
   QComboBox* kind_;
   QPushButton* make_;
   QLabel* words_;

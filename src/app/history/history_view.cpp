@@ -37,7 +37,8 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
     const Lane lane = lanes_[size_t(editLane_)];
     const auto step = steps_[editStep_].toStdString();
     document_.edit("change " + lane.name, [&](model::Document& d) {
-      if (auto* c = courseOf(d, lane.kind, lane.name)) setCell(*c, step, size_t(editStep_), editor_->text(), d);
+      if (auto* b = lane.kind == "bolts" ? d.bolts.find(lane.name.toStdString()) : nullptr) setBoltCell(*b, step, size_t(editStep_), editor_->text(), d);
+      else if (auto* c = courseOf(d, lane.kind, lane.name)) setCell(*c, step, size_t(editStep_), editor_->text(), d);
     });
   });
   timer_.setInterval(90);
@@ -353,7 +354,7 @@ void HistoryView::editCell(int lane, int step) {
   const double x0 = xOf(times_[size_t(step)]), x1 = xOf(times_[size_t(step) + 1]), y = headHeight + laneHeight * (lane - scroll_);
   editor_->setGeometry(QRectF(x0 + 2, y + 1, std::min(220., x1 - x0 - 4), laneHeight - 2).toRect());
   editor_->setText(lanes_[size_t(lane)].cells[step]);
-  editor_->setPlaceholderText("value, hold, off, at once …");
+  editor_->setPlaceholderText(lanes_[size_t(lane)].kind == "bolts" ? "tighten 5 kN, shorten 0.1, hold, slack" : "value, hold, off, at once …");
   editor_->show();
   editor_->setFocus();
   editor_->selectAll();

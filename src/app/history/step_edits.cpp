@@ -106,6 +106,18 @@ void setCell(Course& c, const std::string& step, size_t index, const QString& te
   else stage = {How::ramp, entryOf(t)};
 }
 
+void setBoltCell(model::Bolt& b, const std::string& step, size_t index, const QString& text, const Document& d) {
+  auto t = text.trimmed();
+  const bool shorten = t.startsWith("shorten");
+  if (shorten) t = t.mid(7).trimmed();
+  else if (t.startsWith("tighten")) t = t.mid(7).trimmed();
+  if (t == "slack") t = "off";
+  if (t == "hold") t.clear();
+  // one of both in a step
+  setCell(shorten ? b.force : b.shortening, step, index, {}, d);
+  setCell(shorten ? b.shortening : b.force, step, index, t, d);
+}
+
 Course* courseOf(Document& d, const QString& kind, const QString& name) {
   const auto n = name.toStdString();
   if (kind == "motions") return d.motions.find(n) ? &d.motions.find(n)->course : nullptr;

@@ -80,7 +80,7 @@ void Card::part(QPainter& p) {
     const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) * QTransform::fromTranslate(box.center().x(), box.center().y());
     for (const auto& s : shapes) p.drawPath(fit.map(s));
   }
-  twoLines(p, rect(), 62, name, part->rigid ? "rigid" : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + (part->element == "auto" && !part->solid.empty() ? "tet10" : part->element)));
+  twoLines(p, rect(), 62, name, part->rigid ? "rigid" : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + part->element));
   // the eye
   const QPointF c(width() - 21, 18);
   p.setPen(QPen(sight == Sight::hidden ? theme().line : theme().faint, 1.4)), p.setBrush(Qt::NoBrush);
@@ -170,8 +170,10 @@ void Card::acting(QPainter& p) {
   const auto n = name.toStdString();
   if (kind == "supports" && d.supports.find(n)) about = "holds " + words(d.supports.find(n)->fix);
   if (kind == "motions" && d.motions.find(n)) about = words(d.motions.find(n)->on);
+  if (const auto* r = kind == "regions" ? d.regions.find(n) : nullptr)
+    about = !r->cylinderOf.empty() ? "cylinder of " + words(r->cylinderOf) : !r->tangentTo.empty() ? "smooth from " + words(r->tangentTo) : r->plane ? "in a plane" : r->box ? "in a box" : words(r->edges);
   if (kind == "carriers" && d.carriers.find(n)) about = QString::fromStdString(d.carriers.find(n)->hold) + " on " + words(d.carriers.find(n)->on);
-  if (kind == "bolts" && d.bolts.find(n)) about = words(d.bolts.find(n)->on);
+  if (const auto* b = kind == "bolts" ? d.bolts.find(n) : nullptr) about = b->beam ? "beam, " + words(b->beam->head) : words(b->on);
   if (kind == "springs" && d.springs.find(n)) about = words(d.springs.find(n)->between);
   if (kind == "temperatures" && d.temperatures.find(n)) about = words(d.temperatures.find(n)->on);
   if (kind == "stabilisations" && d.stabilisations.find(n)) about = words(d.stabilisations.find(n)->on);
@@ -236,6 +238,7 @@ void Shelf::choose(const QString& kind, const QString& name) {
 }
 
 void Shelf::add(const QString& kind) {
+  if (kind == "regions") return emit regionAsked();
   QString made;
   document_.edit("add to " + kind, [&](model::Document& d) {
     const auto fresh = [&](auto& list, const char* base) -> auto& {
@@ -360,6 +363,7 @@ void Shelf::rebuild() {
   section("LOADS", "loads", d.loads.names(), "Add a load");
   section("SUPPORTS", "supports", d.supports.names(), "Add a support");
   if (d.space == "solid") section("BOLTS", "bolts", d.bolts.names(), "Add a bolt: cuts the shank that is picked, tightens it and holds it");
+  section("REGIONS", "regions", d.regions.names(), "Keep what is picked as a region: faces by name or by rule, which later changes find again (Shift+R)");
   section("CARRIERS", "carriers", d.carriers.names(), "Add a carrier: a point that a face follows, for forces, moments and springs");
   section("SPRINGS", "springs", d.springs.names(), "Add a spring or dashpot");
   section("TEMPERATURES", "temperatures", d.temperatures.names(), "Add a temperature change");

@@ -64,6 +64,7 @@ public:
 
 signals:
   void touchingAsked();
+  void regionAsked();
   void picked(const QString& kind, const QString& name);
   void sightChanged(int index, Sight sight);
   void lit(const QStringList& faces, const std::vector<int>& parts);

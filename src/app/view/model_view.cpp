@@ -9,6 +9,7 @@
 #include "app/theme.hpp"
 #include "app/view/overlay.hpp"
 #include "core/base/text.hpp"
+#include "core/mesh/quality.hpp"
 
 namespace anvil::app {
 
@@ -30,6 +31,11 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   field_->setMinimumWidth(210);
   field_->setToolTip("Result on show");
   row->addWidget(field_);
+  pick_ = new QComboBox(bar);
+  pick_->setObjectName("pick");
+  pick_->setToolTip("What a click picks (1 to 4)");
+  pick_->addItems({"Pick faces", "Pick edges", "Pick corners", "Pick parts"});
+  row->addWidget(pick_);
   const auto toggle = [&](const QString& text, const QString& help, const QString& name, bool on) {
     auto* b = new QToolButton(bar);
     b->setText(text), b->setToolTip(help), b->setCheckable(true), b->setChecked(on), b->setObjectName(name);
@@ -67,10 +73,12 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     overlay_->update();
   });
   connect(canvas_, &VtkCanvas::clicked, this, &ModelView::click);
+  connect(canvas_, &VtkCanvas::menuAsked, this, &ModelView::showPickMenu);
   connect(canvas_, &VtkCanvas::hovered, this, [this](const QPointF& at) { canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor); });
+  connect(canvas_, &VtkCanvas::moving, this, [this](bool now) { scene_->setLight(now); });
   connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
-  connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), state_.highlight.clear(); });
+  connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), picked_.clear(), rule_.reset(); });
   connect(&results_, &ResultStore::changed, this, [this] {
     if (!results_.has() && showsResult_) rebuild();
     const QSignalBlocker block(field_);
@@ -86,7 +94,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     lock_->setChecked(results_.rangeLocked());
     refresh();
   });
-  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_), static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(cut_)}) w->hide();
+  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_), static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(cut_), static_cast<QWidget*>(pick_)}) w->hide();
 }
 
 void ModelView::rebuild() {
@@ -107,6 +115,8 @@ void ModelView::rebuild() {
 
 /// Mirrored and cut display, where the model allows them.
 void ModelView::offerDisplays() {
+  forgetPickables();
+  pick_->setVisible(!showsResult_ && !scene_->header().mesh.faces.empty());
   planes_ = mesh::mirrorPlanes(document_.document(), scene_->header().mesh);
   mirrored_->setVisible(!planes_.empty()), cut_->setVisible(scene_->solid());
   if (planes_.empty()) mirrored_->setChecked(false);
@@ -122,10 +132,8 @@ SceneState ModelView::shown() const {
     const bool lit = std::find(litParts_.begin(), litParts_.end(), int(i)) != litParts_.end();
     s.sight[i] = lit ? Sight::shown : s.sight[i] == Sight::hidden ? Sight::hidden : Sight::faded;
   }
-  s.highlight.clear(), s.status.clear(), s.glass = true;
-  const auto& faces = scene_->header().mesh.faces;
-  for (size_t i = 0; i < faces.size(); ++i)
-    if (litFaces_.contains(QString::fromStdString(faces[i].name))) s.highlight.push_back(int(i));
+  s.highlight.clear(), s.highlightLines.clear(), s.highlightNodes.clear(), s.status.clear(), s.glass = true;
+  for (const auto& name : litFaces_) addSpot(s, name);
   return s;
 }
 
@@ -154,7 +162,19 @@ void ModelView::refresh() {
     if (!results_.values().empty()) state_.values = &results_.values();
     state_.low = results_.low(), state_.high = results_.high(), state_.isSigned = results_.isSigned();
   }
+  state_.quality = nullptr;
+  if (wantsQuality_ && !result) {
+    const auto& mesh = scene_->header().mesh;
+    quality_.clear();
+    for (const auto& b : mesh.blocks) {
+      quality_.emplace_back();
+      for (size_t c = 0; c < b.count(); ++c) quality_.back().push_back(float(mesh::scaledJacobian(mesh, b, c)));
+    }
+    state_.quality = &quality_;
+  }
   state_.status = contactStatus();
+  markPicked();
+  pick_->setVisible(!showsResult_ && !state_.sweep && !scene_->header().mesh.faces.empty());
   send_->setVisible(showsResult_ && !pins_.empty());
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
   state_.mirrors = mirrored_->isChecked() ? planes_ : std::vector<mesh::MirrorPlane>();
@@ -181,19 +201,20 @@ void ModelView::setSight(int part, Sight sight) {
 }
 
 void ModelView::highlightFaces(const QStringList& names) {
-  state_.highlight.clear();
-  const auto& faces = scene_->header().mesh.faces;
-  for (size_t i = 0; i < faces.size(); ++i)
-    if (names.contains(QString::fromStdString(faces[i].name))) state_.highlight.push_back(int(i));
-  refresh();
+  picked_ = names, rule_.reset();
+  markPicked();
+  drawn_ = shown();
+  scene_->mark(drawn_);
+  overlay_->update();
+  canvas_->update();
 }
 
-QStringList ModelView::pickedFaces() const {
-  QStringList names;
-  for (int k : state_.highlight)
-    if (size_t(k) < scene_->header().mesh.faces.size()) names << QString::fromStdString(scene_->header().mesh.faces[size_t(k)].name);
-  return names;
+void ModelView::markPicked() {
+  state_.highlight.clear(), state_.highlightLines.clear(), state_.highlightNodes.clear();
+  for (const auto& name : picked_) addSpot(state_, name);
 }
+
+QStringList ModelView::pickedFaces() const { return picked_; }
 
 double ModelView::shownTime() const { return showsResult_ ? results_.rows()[size_t(results_.moment().row)].time : 0; }
 
@@ -254,8 +275,24 @@ void ModelView::goToExtreme(bool greatest) {
   canvas_->goTo(scene_->place(node), 0.2 * std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]}), Overlay::legendWidth);
 }
 
+void ModelView::setQuality(bool on) {
+  if (wantsQuality_ == on) return;
+  wantsQuality_ = on;
+  refresh();
+}
+
+void ModelView::lookAt(const Eigen::Vector3d& place, double size) {
+  if (state_.sweep) return;
+  int nearest = -1;
+  for (size_t n = 0; n < scene_->header().mesh.x.size(); ++n)
+    if (nearest < 0 || (scene_->place(int(n)) - place).squaredNorm() < (scene_->place(nearest) - place).squaredNorm()) nearest = int(n);
+  marked_ = nearest, markWords_ = "thin element";
+  canvas_->goTo(place, size, Overlay::legendWidth);
+  overlay_->update();
+}
+
 void ModelView::markNode(int node) {
-  marked_ = node;
+  marked_ = node, markWords_ = "worst residual";
   overlay_->update();
 }
 
@@ -288,92 +325,6 @@ void ModelView::setBands(bool on) { state_.bands = on, refresh(); }
 void ModelView::setEdges(bool on) { state_.edges = on, refresh(); }
 void ModelView::setUndeformed(bool on) { state_.undeformed = on, refresh(); }
 
-/// The first layer of nodes behind a section's face can be picked too.
-void ModelView::reachBehindSection(std::vector<char>& used) const {
-  const auto& mesh = scene_->header().mesh;
-  const auto& cut = *state_.section;
-  const auto behind = [&](int n) { return (cut.keepAbove ? 1 : -1) * (scene_->place(n)[cut.axis] - cut.at); };
-  for (const auto& b : mesh.blocks) {
-    if (isHidden(b.part)) continue;
-    const int nodes = mesh::info(b.type).nodes;
-    for (size_t c = 0; c < b.count(); ++c) {
-      const int* cell = b.cell(c);
-      if (std::any_of(cell, cell + nodes, [&](int n) { return behind(n) < 0; }))
-        for (int i = 0; i < nodes; ++i)
-          if (behind(cell[i]) >= 0) used[size_t(cell[i])] = 1;
-    }
-  }
-}
-
-/// Nodes that can be picked: in space those of faces that look at the viewer.
-std::vector<int> ModelView::nodesInSight() const {
-  const auto& mesh = scene_->header().mesh;
-  std::vector<char> used(mesh.x.size(), 0);
-  if (scene_->solid()) {
-    const auto viewer = canvas_->viewer();
-    for (size_t p = 0; p < mesh.parts.size(); ++p) {
-      if (isHidden(int(p))) continue;
-      for (const auto& f : scene_->boundary(p)) {
-        Eigen::Vector3d middle, normal;
-        scene_->facetFrame(f, middle, normal);
-        if (normal.dot(viewer) < 0) continue;
-        for (int n : mesh.nodesOf(f)) used[size_t(n)] = !state_.section || !state_.section->cutsAway(scene_->place(n));
-      }
-    }
-    if (state_.section) reachBehindSection(used);
-  } else {
-    for (const auto& b : mesh.blocks)
-      if (!isHidden(b.part))
-        for (int n : b.nodes) used[size_t(n)] = 1;
-  }
-  std::vector<int> nodes;
-  for (size_t n = 0; n < used.size(); ++n)
-    if (used[n]) nodes.push_back(int(n));
-  return nodes;
-}
-
-int ModelView::nodeAt(const QPointF& at) const {
-  int best = -1;
-  double least = 1e300;
-  for (int n : nodesInSight()) {
-    const auto x = scene_->place(n);
-    const QPointF d = canvas_->toScreen(x) - at;
-    const double r = std::hypot(d.x(), d.y());
-    if (r > 14) continue;
-    // a node far behind the picked place is worth less than one a few pixels off
-    const double cost = r - (scene_->solid() ? canvas_->nearness(x) / canvas_->pixelLength() : 0);
-    if (cost < least) least = cost, best = n;
-  }
-  return best;
-}
-
-QString ModelView::faceAt(const QPointF& at) const {
-  const auto& mesh = scene_->header().mesh;
-  double least = scene_->solid() ? 1e300 : 9;
-  QString best;
-  for (const auto& f : mesh.faces) {
-    if (isHidden(f.part)) continue;
-    for (const auto& facet : f.facets) {
-      const auto n = mesh.nodesOf(facet);
-      if (scene_->solid()) {
-        Eigen::Vector3d middle, normal;
-        scene_->facetFrame(facet, middle, normal);
-        if (state_.section && state_.section->cutsAway(middle)) continue;
-        if (normal.dot(canvas_->viewer()) < 0 || -canvas_->nearness(middle) >= least) continue;
-        QPolygonF outline;
-        for (int i = 0; i < mesh.cornersOf(facet); ++i) outline << canvas_->toScreen(scene_->place(n[size_t(i)]));
-        if (outline.containsPoint(at, Qt::OddEvenFill)) least = -canvas_->nearness(middle), best = QString::fromStdString(f.name);
-        continue;
-      }
-      const QPointF pa = canvas_->toScreen(scene_->place(n[0])), pb = canvas_->toScreen(scene_->place(n[1])), t = pb - pa, d = at - pa;
-      const double L2 = t.x() * t.x() + t.y() * t.y(), s = L2 > 0 ? std::clamp((d.x() * t.x() + d.y() * t.y()) / L2, 0., 1.) : 0;
-      const QPointF miss = d - s * t;
-      if (const double r = std::hypot(miss.x(), miss.y()); r < least) least = r, best = QString::fromStdString(f.name);
-    }
-  }
-  return best;
-}
-
 void ModelView::togglePin(int node) {
   const auto it = std::find(pins_.begin(), pins_.end(), node);
   if (it != pins_.end()) pins_.erase(it);
@@ -387,52 +338,6 @@ void ModelView::sendPins() {
   if (!showsResult_ || pins_.empty()) return;
   emit pinsSent();
   results_.trace(pins_);
-}
-
-void ModelView::click(const QPointF& at, bool more) {
-  if (const int end = overlay_->legendEnd(at)) return goToExtreme(end > 0);
-  boxed_.clear();
-  if (showsResult_) {
-    if (const int n = nodeAt(at); n >= 0) togglePin(n);
-    overlay_->update();
-    return;
-  }
-  if (state_.sweep) return;
-  const auto face = faceAt(at);
-  auto names = more ? pickedFaces() : QStringList();
-  if (names.contains(face)) names.removeAll(face);
-  else if (!face.isEmpty()) names << face;
-  highlightFaces(names);
-  emit facesPicked(names);
-}
-
-/// A box takes the nodes inside while a result is on show, else the named faces that lie wholly inside.
-void ModelView::drawBox(const QRectF& box, bool done) {
-  box_ = done ? QRectF() : box;
-  overlay_->update();
-  if (!done || state_.sweep) return;
-  const auto inside = [&](int n) { return box.contains(canvas_->toScreen(scene_->place(n))); };
-  if (!showsResult_) {
-    QStringList names;
-    const auto& mesh = scene_->header().mesh;
-    for (const auto& f : mesh.faces) {
-      bool whole = !f.facets.empty() && !isHidden(f.part);
-      for (const auto& facet : f.facets)
-        for (int n : mesh.nodesOf(facet)) whole = whole && inside(n);
-      if (whole) names << QString::fromStdString(f.name);
-    }
-    highlightFaces(names);
-    emit facesPicked(names);
-    return;
-  }
-  boxed_.clear();
-  std::vector<double> values;
-  for (int n : nodesInSight())
-    if (inside(n) && size_t(n) < results_.values().size()) boxed_.push_back(n), values.push_back(results_.values()[size_t(n)]);
-  const auto s = results::statistics(values, {});
-  const auto number = [](double v) { return QString::fromStdString(shortNumber(v, 4)); };
-  emit boxRead(boxed_.empty() ? QString("No nodes in the box.")
-                              : QString("%1 nodes: %2 from %3 to %4, mean %5 %6").arg(s.count).arg(results_.moment().field, number(s.least), number(s.greatest), number(s.mean), results_.unit()));
 }
 
 }  // namespace anvil::app

@@ -1,6 +1,8 @@
 // The viewport: scene, legend with histogram, symbols of what acts, pins, and the words over the picture.
 #pragma once
+#include <QMap>
 #include <QWidget>
+#include <tuple>
 #include <memory>
 #include <optional>
 
@@ -10,6 +12,7 @@
 #include "app/view/scene.hpp"
 #include "app/view/section_bar.hpp"
 #include "app/view/vtk_canvas.hpp"
+#include "core/mesh/meeting.hpp"
 
 class QComboBox;
 class QToolButton;
@@ -17,6 +20,16 @@ class QToolButton;
 namespace anvil::app {
 
 class Overlay;
+
+/// What a click picks as built.
+enum class Picking { faces, edges, corners, parts };
+
+/// What a name of the document stands for in the picture.
+struct Spot {
+  std::vector<mesh::Facet> facets;
+  std::vector<std::vector<int>> lines;
+  std::vector<int> nodes;
+};
 
 class ModelView : public QWidget {
   Q_OBJECT
@@ -30,7 +43,14 @@ public:
   bool isHidden(int part) const { return drawn_.sightOf(part) != Sight::shown; }
   void highlightFace(const QString& name) { highlightFaces(name.isEmpty() ? QStringList() : QStringList(name)); }
   void highlightFaces(const QStringList& names);
+  /// Names of what is picked: faces, "face & face" for edges and corners, parts.
   QStringList pickedFaces() const;
+  Picking picking() const;
+  void setPicking(Picking what);
+  /// Picks all faces that belong to one by a rule: "cylinder", "smooth" or "plane".
+  void pickByRule(const QString& face, const QString& rule);
+  /// What is picked, by its rule where it was picked by one.
+  model::Region pickedRegion() const;
   /// Lights faces and fades all parts but these, until called with nothing.
   void light(const QStringList& faces, const std::vector<int>& parts);
   /// Colours a contact's surface by status while a result is on show; empty: none.
@@ -40,6 +60,11 @@ public:
   /// Looks at the greatest (least) value of what is shown, near and from its outside.
   void goToExtreme(bool greatest);
   void markNode(int node);
+  /// Colours elements by their shape while no result is on show.
+  void setQuality(bool on);
+  bool showsQuality() const { return state_.quality; }
+  /// Moves near to a place and marks the node next to it.
+  void lookAt(const Eigen::Vector3d& place, double size);
   void fit();
   const std::vector<int>& pins() const { return pins_; }
   void togglePin(int node);
@@ -69,6 +94,7 @@ public:
 
 signals:
   void facesPicked(const QStringList& names);
+  void regionAsked();   ///< what is picked is to be kept as a region
   void boxRead(const QString& words);   ///< what the field is over the nodes in a box
   void pinsSent();
   void pinned(int node);
@@ -78,11 +104,19 @@ private:
   int extremeNode(bool greatest) const;
   void rebuild();
   void refresh();
+  void markPicked();
   void click(const QPointF& at, bool more);
   void drawBox(const QRectF& box, bool done);
   std::vector<int> nodesInSight() const;
   void reachBehindSection(std::vector<char>& used) const;
   QString faceAt(const QPointF& at) const;
+  QString meetingAt(const QPointF& at) const;
+  QString thingAt(const QPointF& at) const;
+  const std::vector<mesh::Meeting>& meetings() const;
+  const Spot& spotOf(const QString& name) const;
+  void addSpot(SceneState& state, const QString& name) const;
+  void forgetPickables();
+  void showPickMenu(const QPointF& at);
   std::vector<int> contactStatus() const;
   SceneState shown() const;
   void offerDisplays();
@@ -92,18 +126,26 @@ private:
   ResultStore& results_;
   VtkCanvas* canvas_;
   Overlay* overlay_;
-  QComboBox* field_;
+  QComboBox *field_, *pick_;
   QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *cut_, *lock_, *send_;
   SectionBar* section_;
   std::unique_ptr<Scene> scene_;
   SceneState state_, drawn_;                   ///< what was chosen; what that comes to with what is lit
   std::vector<mesh::MirrorPlane> planes_;
+  mutable QMap<std::tuple<int, int, int>, QString> faceNames_;   ///< of facets, in space
+  mutable QMap<QString, Spot> spots_;
+  mutable std::optional<std::vector<mesh::Meeting>> meetings_[2];   ///< edges, corners
+  QStringList picked_;
+  std::optional<model::Region> rule_;          ///< by which it was picked
   QStringList litFaces_;
   std::vector<int> litParts_;
+  std::vector<std::vector<float>> quality_;    ///< per block and cell
+  bool wantsQuality_ = false;
   std::vector<int> pins_, boxed_;
   QRectF box_;
   QString contact_;
   int marked_ = -1;
+  QString markWords_;                          ///< why the node is marked
   QString trouble_;
   bool fitted_ = false, showsResult_ = false;
   QString space_;

@@ -29,6 +29,7 @@ private:
   bool contactStatus(QPainter& p);
   void triad(QPainter& p);
   void extremes(QPainter& p);
+  void boltForces(QPainter& p);
   void pins(QPainter& p);
   void box(QPainter& p);
   void words(QPainter& p);

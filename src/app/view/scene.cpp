@@ -2,7 +2,10 @@
 
 #include <vtkCellArray.h>
 #include <vtkCellData.h>
+#include <vtkGenericCell.h>
+#include <vtkIdList.h>
 #include <vtkPointData.h>
+#include <vtkQuadricClustering.h>
 #include <vtkProperty.h>
 #include <vtkUnsignedCharArray.h>
 
@@ -45,6 +48,8 @@ int polygons(vtkCellArray* cells, const int* node, int corners, int nodes, vtkId
 
 Scene::Scene(vtkRenderer* renderer) : renderer_(renderer) {
   for (Layer* l : drawn()) connect(*l, renderer);
+  connect(light_, renderer);
+  light_.actor->SetVisibility(false);
   surface_.mapper->SetInterpolateScalarsBeforeMapping(true);
   surface_.mapper->SetLookupTable(table_);
   surface_.mapper->SetUseLookupTableScalarRange(true);
@@ -174,11 +179,13 @@ void Scene::fillSurface(const SceneState& s) {
   const auto& mesh = header_.mesh;
   const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   const auto value = [&](size_t n) { return s.values && n < s.values->size() ? (*s.values)[n] : 0.; };
-  const auto paint = [&](int part) {
-    const QColor c = size_t(part) < s.colors.size() ? s.colors[size_t(part)] : partColor(part);
+  const auto paint = [&](int part, int block = -1, size_t cell = 0) {
+    const QColor c = s.quality && block >= 0 && size_t(block) < s.quality->size() ? qualityColor((*s.quality)[size_t(block)][cell]) : size_t(part) < s.colors.size() ? s.colors[size_t(part)] : partColor(part);
     const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
     colors->InsertNextTypedTuple(rgb);
   };
+  polygonOf_.clear(), locator_ = nullptr, lightMade_ = false;
+  setLight(false);
   const auto flat = [&](double angle, bool turned) {
     const vtkIdType base = points->GetNumberOfPoints();
     for (size_t i = 0; i < place_.size(); ++i) {
@@ -186,17 +193,18 @@ void Scene::fillSurface(const SceneState& s) {
       points->InsertNextPoint(p.data());
       scalars->InsertNextValue(value(i));
     }
-    for (const auto& b : mesh.blocks) {
+    for (size_t k = 0; k < mesh.blocks.size(); ++k) {
+      const auto& b = mesh.blocks[k];
       if (isHidden(b.part) || solid()) continue;
       const auto& type = mesh::info(b.type);
       for (size_t c = 0; c < b.count(); ++c)
-        for (int k = polygons(cells, b.cell(c), type.corners, type.nodes, base); k > 0; --k) paint(b.part);
+        for (int left = polygons(cells, b.cell(c), type.corners, type.nodes, base); left > 0; --left) paint(b.part, int(k), c);
     }
     for (size_t p = 0; solid() && p < outline_.size(); ++p) {
       if (isHidden(int(p))) continue;
       for (const auto& f : outline_[p]) {
         const auto n = mesh.nodesOf(f);
-        for (int k = polygons(cells, n.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) paint(int(p));
+        for (int k = polygons(cells, n.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) paint(int(p), f.block, size_t(f.cell)), polygonOf_.push_back(f);
       }
     }
   };
@@ -232,6 +240,62 @@ void Scene::fillSurface(const SceneState& s) {
   surface_.actor->GetProperty()->SetAmbient(0.55), surface_.actor->GetProperty()->SetDiffuse(0.5);
   surface_.actor->GetProperty()->SetOpacity(s.glass && solid() ? 0.4 : 1);
   surface_.data->Modified();
+}
+
+void Scene::mark(const SceneState& s) { fillFaces(s); }
+
+void Scene::setLight(bool on) {
+  constexpr vtkIdType many = 40000;
+  on = on && surface_.data->GetNumberOfCells() > many && mirrors_.empty() && caps_.empty();
+  if (on && !lightMade_) {
+    lightMade_ = true;
+    // colours per polygon, as the simplified ones inherit them
+    vtkNew<vtkPolyData> coloured;
+    coloured->ShallowCopy(surface_.data);
+    if (auto* values = surface_.data->GetPointData()->GetScalars()) {
+      vtkNew<vtkUnsignedCharArray> colours;
+      colours->SetNumberOfComponents(3), colours->SetNumberOfTuples(coloured->GetNumberOfCells());
+      vtkNew<vtkIdList> ids;
+      for (vtkIdType c = 0; c < coloured->GetNumberOfCells(); ++c) {
+        coloured->GetCellPoints(c, ids);
+        double mean = 0;
+        for (vtkIdType i = 0; i < ids->GetNumberOfIds(); ++i) mean += values->GetTuple1(ids->GetId(i)) / double(ids->GetNumberOfIds());
+        const unsigned char* rgba = table_->MapValue(mean);
+        colours->SetTypedTuple(c, rgba);
+      }
+      coloured->GetPointData()->SetScalars(nullptr), coloured->GetCellData()->SetScalars(colours);
+    }
+    vtkNew<vtkQuadricClustering> simpler;
+    simpler->SetInputData(coloured), simpler->SetNumberOfDivisions(90, 90, 90), simpler->AutoAdjustNumberOfDivisionsOn(), simpler->CopyCellDataOn();
+    simpler->Update();
+    light_.data->ShallowCopy(simpler->GetOutput());
+    light_.mapper->SetScalarVisibility(true), light_.mapper->SetScalarModeToUseCellData(), light_.mapper->SetColorModeToDirectScalars();
+    light_.actor->GetProperty()->DeepCopy(surface_.actor->GetProperty());
+  }
+  light_.actor->SetVisibility(on);
+  for (Layer* l : {&surface_, &edges_}) l->actor->SetVisibility(!on);
+}
+
+std::optional<mesh::Facet> Scene::facetAlong(const Eigen::Vector3d& from, const Eigen::Vector3d& to, const std::optional<Section>& section) const {
+  if (polygonOf_.empty() || vtkIdType(polygonOf_.size()) != surface_.data->GetNumberOfCells()) return {};
+  if (!locator_) {
+    locator_ = vtkSmartPointer<vtkStaticCellLocator>::New();
+    locator_->SetDataSet(surface_.data);
+    locator_->BuildLocator();
+  }
+  // the first hit; behind the section's face the next one
+  Eigen::Vector3d start = from;
+  vtkNew<vtkGenericCell> cell;
+  for (int hits = 0; hits < 1000; ++hits) {
+    double along = 0, local[3];
+    Eigen::Vector3d x;
+    int sub = 0;
+    vtkIdType id = -1;
+    if (!locator_->IntersectWithLine(start.data(), to.data(), 0., along, x.data(), local, sub, id, cell) || id < 0) return {};
+    if (!section || !section->cutsAway(x)) return polygonOf_[size_t(id)];
+    start = x + 1e-6 * (to - from);
+  }
+  return {};
 }
 
 void Scene::fillLines(const SceneState& s) {
@@ -291,9 +355,13 @@ void Scene::fillFaces(const SceneState& s) {
       for (const auto& f : outline_[p])
         if (const int status = statusOf(f, s); status >= 0 && !isHidden(int(p))) add(f, contactColor(status));
   } else if (solid()) {
-    for (int k : s.highlight)
-      if (size_t(k) < mesh.faces.size() && !isHidden(mesh.faces[size_t(k)].part))
-        for (const auto& f : mesh.faces[size_t(k)].facets) add(f, theme().accent);
+    for (const auto& f : s.highlight)
+      if (!isHidden(mesh.blocks[size_t(f.block)].part)) add(f, theme().accent);
+    for (const auto& line : s.highlightLines) {
+      const vtkIdType base = points->GetNumberOfPoints();
+      for (const int n : line.size() == 3 ? std::vector<int>{line[0], line[2], line[1]} : line) points->InsertNextPoint(place_[size_t(n)].data());
+      for (size_t i = 0; i + 1 < line.size(); ++i) cell(lines, {base + vtkIdType(i), base + vtkIdType(i) + 1});
+    }
   }
   highlight_.data->SetPoints(points), highlight_.data->SetPolys(cells), highlight_.data->SetLines(lines);
   highlight_.data->GetCellData()->SetScalars(colors), highlight_.data->Modified();

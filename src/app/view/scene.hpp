@@ -9,6 +9,7 @@
 #include <vtkPolyDataMapper.h>
 #include <vtkRenderer.h>
 #include <vtkSmartPointer.h>
+#include <vtkStaticCellLocator.h>
 
 #include <QColor>
 #include <optional>
@@ -40,9 +41,12 @@ struct SceneState {
   std::vector<Sight> sight;                           ///< per part; all shown when missing
   Sight sightOf(int part) const { return size_t(part) < sight.size() ? sight[size_t(part)] : Sight::shown; }
   std::vector<QColor> colors;                         ///< per part; by their order when missing
-  std::vector<int> highlight;                         ///< named faces
+  std::vector<mesh::Facet> highlight;                 ///< facets picked or lit,
+  std::vector<std::vector<int>> highlightLines;       ///< edges of the shape (two ends, and a middle),
+  std::vector<int> highlightNodes;                    ///< and corners
   std::vector<mesh::MirrorPlane> mirrors;           ///< the picture is repeated beyond each
   std::optional<Section> section;
+  const std::vector<std::vector<float>>* quality = nullptr;   ///< per block and cell: colours elements by their shape
   bool glass = false;                                 ///< solids let what lies behind shine through
   std::vector<int> status;                            ///< contact status per node (-1: none), to colour a contact's faces in space
 };
@@ -57,6 +61,10 @@ public:
   const results::Header& header() const { return header_; }
   /// Bounds of what is drawn, mirrored pictures included: xmin, xmax, ymin, ymax, zmin, zmax.
   void bounds(double b[6]) const;
+  /// Draws what is picked or lit anew, and nothing else.
+  void mark(const SceneState& state);
+  /// Large surfaces are drawn lightly while the view moves: simplified, without element edges.
+  void setLight(bool on);
   /// Area of the section's face that is drawn (mm², mirrored ones included); 0 without a section.
   double sectionArea() const;
   /// Outline of a rigid body where it stands now.
@@ -64,6 +72,9 @@ public:
   /// Deformed place of a node.
   Eigen::Vector3d place(int node) const;
   bool solid() const { return header_.mesh.dim == 3; }
+  /// The facet that a line from `from` towards `to` meets first, of the parts in sight and not cut away; nothing where it meets none.
+  /// Solid models only.
+  std::optional<mesh::Facet> facetAlong(const Eigen::Vector3d& from, const Eigen::Vector3d& to, const std::optional<Section>& section) const;
   /// Boundary facets of a part.
   const std::vector<mesh::Facet>& boundary(size_t part) const { return outline_.at(part); }
   /// Deformed middle of a facet and its outward normal (unit).
@@ -102,6 +113,10 @@ private:
   std::vector<Line> edgeLines_, outlineLines_;      ///< element edges in sight; edges of the shape
   Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_, strokes_;
   std::vector<mesh::MirrorPlane> mirrors_;
+  Layer light_;                                     ///< the surface simplified
+  bool lightMade_ = false;
+  std::vector<mesh::Facet> polygonOf_;              ///< per polygon of the surface: its facet
+  mutable vtkSmartPointer<vtkStaticCellLocator> locator_;   ///< of the surface, made when first asked
   std::vector<Layer> caps_;                         ///< faces of the section: of the model and of each mirrored picture
   vtkRenderer* renderer_;
   vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();

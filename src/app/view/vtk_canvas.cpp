@@ -186,6 +186,16 @@ void VtkCanvas::lookFrom(const Eigen::Vector3d& from, const Eigen::Vector3d& up)
 
 double VtkCanvas::pixelLength() const { return 2 * renderer_->GetActiveCamera()->GetParallelScale() / std::max(1, height()); }
 
+Eigen::Vector3d VtkCanvas::toSpace(const QPointF& at, const Eigen::Vector3d& depth) const {
+  double u[3];
+  auto* camera = renderer_->GetActiveCamera();
+  camera->OrthogonalizeViewUp();
+  camera->GetViewUp(u);
+  const Eigen::Vector3d up(u[0], u[1], u[2]), right = up.cross(viewer());
+  const QPointF off = at - toScreen(depth);
+  return depth + pixelLength() * (off.x() * right - off.y() * up);
+}
+
 QPointF VtkCanvas::toPlane(const QPointF& at) const {
   double focal[3];
   renderer_->GetActiveCamera()->GetFocalPoint(focal);
@@ -200,9 +210,11 @@ void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
     emit hovered(e->position());
     return;
   }
-  if ((e->position() - pressed_).manhattanLength() > 3) moved_ = true;
+  const bool began = !moved_ && (e->position() - pressed_).manhattanLength() > 3;
+  moved_ = moved_ || began;
   if (!moved_) return;
   last_ = e->position();
+  if (began && !boxing_) emit moving(true);
   if (boxing_) {
     emit boxDrawn(QRectF(pressed_, last_).normalized(), false);
     return;
@@ -229,6 +241,8 @@ void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void VtkCanvas::mouseReleaseEvent(QMouseEvent* e) {
+  if (moved_ && !boxing_) emit moving(false), update();
+  if (e->button() == Qt::RightButton && !moved_) emit menuAsked(e->position());
   if (e->button() != Qt::LeftButton) return;
   if (!moved_) emit clicked(e->position(), e->modifiers() & Qt::ControlModifier);
   else if (boxing_) emit boxDrawn(QRectF(pressed_, e->position()).normalized(), true);

@@ -37,12 +37,16 @@ public:
   void lookFrom(const Eigen::Vector3d& from, const Eigen::Vector3d& up);
   /// World point of the plane z = 0 under a widget place.
   QPointF toPlane(const QPointF& at) const;
+  /// World point under a widget place, at the depth of another point.
+  Eigen::Vector3d toSpace(const QPointF& at, const Eigen::Vector3d& depth) const;
   /// World length of one logical pixel in a plane view.
   double pixelLength() const;
 
 signals:
   void cameraChanged();
+  void moving(bool now);   ///< the mouse turns or shifts the view, or has let go
   void clicked(const QPointF& at, bool more);   ///< `more`: with Ctrl, beside what is picked already
+  void menuAsked(const QPointF& at);            ///< the right button, let go where it was pressed
   void hovered(const QPointF& at);
   /// A box drawn with Shift held; `done` when the button is let go.
   void boxDrawn(const QRectF& box, bool done);

@@ -1,0 +1,147 @@
+// What the window does with geometry: STEP files brought in, bolts fitted, what touches, the mesh looked at.
+#include <QApplication>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QPointer>
+#include <QThread>
+
+#include "app/main_window.hpp"
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+#include "core/checks/fit_bolt.hpp"
+
+namespace anvil::app {
+
+void MainWindow::fitBolt() {
+  const auto picked = shelf_->pickedFaces();
+  if (picked.isEmpty()) return notice("Pick the inside of a hole first.");
+  preparation_.whenCurrent([this, face = picked.back().toStdString()] {
+    try {
+      const auto fit = checks::fitToHole(preparation_.header().mesh, face);
+      std::string made;
+      document_.edit("a bolt in " + QString::fromStdString(face), [&](model::Document& d) { made = checks::addBolt(d, fit); });
+      select("bolts", QString::fromStdString(made));
+      notice(QString("Bolt of %1 mm through %2 hole%3. Find what touches (K) makes the contacts under its head and nut.")
+                 .arg(QString::fromStdString(shortNumber(fit.diameter))).arg(fit.holes.size()).arg(fit.holes.size() == 1 ? "" : "s"));
+    } catch (const Error& e) {
+      notice(QString::fromStdString(e.what()));
+    }
+  });
+}
+
+void MainWindow::addBeamBolt() {
+  const auto faces = view_->pickedFaces();
+  if (faces.size() != 2) return notice("Pick two faces first (the second with Ctrl): the one that the head presses, then the nut's.");
+  QString made;
+  document_.edit("a beam bolt", [&](model::Document& d) {
+    std::string name = "bolt";
+    for (int k = 2; d.bolts.find(name); ++k) name = "bolt " + std::to_string(k);
+    auto& b = d.bolts(name);
+    b.beam = model::BoltBeam{{faces[0].toStdString()}, {faces[1].toStdString()}, "8 mm", d.materials.empty() ? "" : d.materials.front().first};
+    if (!d.steps.empty()) b.force.stages(d.steps.front().first) = {model::How::ramp, model::Entry("10 kN")};
+    made = QString::fromStdString(name);
+  });
+  select("bolts", made);
+  notice("A beam from " + faces[0] + " to " + faces[1] + ", tightened in the first step. Its diameter is at the desk.");
+}
+
+void MainWindow::keepRegion() {
+  if (view_->pickedFaces().isEmpty()) return notice("Pick faces, edges or corners first.");
+  QString made;
+  const auto region = view_->pickedRegion();
+  document_.edit("a region", [&](model::Document& d) {
+    std::string name = "region";
+    for (int k = 2; d.regions.find(name); ++k) name = "region " + std::to_string(k);
+    d.regions(name) = region;
+    made = QString::fromStdString(name);
+  });
+  preparation_.whenCurrent([this, made] { select("regions", made); });
+  notice("Kept as " + made + (region.edges.empty() ? ", by its rule: it is found again after every change of the shape." : "."));
+}
+
+void MainWindow::showMesh() {
+  if (results_.row() >= 0) results_.setRow(-1);   // the mesh is looked at as built
+  preparation_.whenCurrent([this] {
+    if (!mesh_) {
+      mesh_ = new MeshPage(document_, preparation_);
+      connect(mesh_, &MeshPage::colouring, view_, &ModelView::setQuality);
+      connect(mesh_, &MeshPage::looked, view_, &ModelView::lookAt);
+    }
+    showPage(1);
+    mesh_->examine();
+    desk_->showOther(mesh_);
+  });
+}
+
+void MainWindow::showTouching() {
+  preparation_.whenCurrent([this] {
+    if (!touching_) {
+      touching_ = new TouchingList(document_, preparation_);
+      connect(touching_, &TouchingList::lit, view_, &ModelView::light);
+      connect(touching_, &TouchingList::picked, this, &MainWindow::select);
+      connect(touching_, &TouchingList::said, this, &MainWindow::notice);
+    }
+    showPage(1);
+    touching_->find();
+    desk_->showOther(touching_);
+  });
+}
+
+QString MainWindow::geometryFile() { return QFileDialog::getOpenFileName(this, "Bring in geometry", {}, "STEP files (*.step *.stp *.STEP *.STP)"); }
+
+void MainWindow::askForGeometry() {
+  if (!document_.isOpen()) {
+    emit start_->geometryAsked();
+    return;
+  }
+  if (const auto path = geometryFile(); !path.isEmpty()) bringIn(path);
+}
+
+void MainWindow::bringIn(const QString& path) {
+  const auto file = QFileInfo(path).absoluteFilePath();
+  notice("Reading " + QFileInfo(path).fileName() + " …");
+  // large assemblies take their time: read beside the window
+  auto* worker = QThread::create([self = QPointer<MainWindow>(this), file] {
+    std::vector<geometry::StepContent> solids;
+    QString trouble;
+    try {
+      solids = geometry::stepContents(file.toStdString(), "import");
+    } catch (const Error& e) {
+      trouble = QString::fromStdString(e.what());
+    }
+    QMetaObject::invokeMethod(qApp, [self, file, solids, trouble] { if (self) self->addSolids(file, solids, trouble); }, Qt::QueuedConnection);
+  });
+  connect(worker, &QThread::finished, worker, &QObject::deleteLater);
+  worker->start();
+}
+
+void MainWindow::addSolids(const QString& file, const std::vector<geometry::StepContent>& solids, const QString& trouble) {
+  if (!trouble.isEmpty()) return notice(trouble);
+  const bool fresh = document_.document().parts.empty();
+  if (!fresh && document_.document().space != "solid") return notice("This model is plane: solids can only be brought into a model in space.");
+  document_.edit("bring in " + QFileInfo(file).fileName(), [&](model::Document& d) {
+    d.space = "solid";
+    if (d.materials.empty()) {
+      auto& elastic = d.materials("steel").elastic;
+      elastic.E = "205 GPa", elastic.nu = 0.3;
+    }
+    const std::string base = QFileInfo(file).completeBaseName().toStdString();
+    for (size_t i = 0; i < solids.size(); ++i) {
+      const std::string own = solids[i].name.empty() ? base : solids[i].name;
+      std::string name = own;
+      std::replace(name.begin(), name.end(), '.', ' ');   // dots part the names of parts and faces
+      for (int k = 2; d.parts.find(name); ++k) name = own + " " + std::to_string(k);
+      model::Feature f;
+      f.name = "shape", f.step = model::StepFeature{file.toStdString(), solids.size() > 1 ? solids[i].name.empty() ? std::to_string(i + 1) : solids[i].name : "", {}};
+      for (const auto& mark : solids[i].faces) f.step->faces.emplace_back(mark.begin(), mark.end());
+      auto& part = d.parts(name);
+      part.material = d.materials.front().first, part.solid = {f};
+    }
+  });
+  showPage(1);
+  const auto healed = std::count_if(solids.begin(), solids.end(), [](const auto& s) { return !s.healing.empty(); });
+  notice(QString("%1 part%2 brought in from %3.").arg(solids.size()).arg(solids.size() > 1 ? "s" : "").arg(QFileInfo(file).fileName()) +
+         (healed ? QString(" %1 had to be healed: see Readiness.").arg(healed) : QString()));
+}
+
+}  // namespace anvil::app
