@@ -53,6 +53,8 @@ public:
   int page() const;
   QString noticeText() const;
   void select(const QString& kind, const QString& name);
+  /// The mesh page: counts, quality, what a run takes.
+  void showMesh();
 
 protected:
   void closeEvent(QCloseEvent* e) override;
@@ -72,7 +74,6 @@ private:
   void updateBar();
   void showReadiness();
   void showTouching();
-  void showMesh();
   void fitBolt();
   void addBeamBolt();
   void keepRegion();

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <tuple>
 
 #include "core/base/error.hpp"
 #include "core/geometry/facets.hpp"
@@ -69,12 +70,6 @@ Points pointsOf(const model::Feature& f, const model::Quantities& q) {
     for (int i = 0; i < 16; ++i)
       for (int k = 0; k <= 8; ++k)
         points.push_back(point(f.ball->center) + r * Vector3d(std::sin(k * std::numbers::pi / 8) * std::cos(i * std::numbers::pi / 8), std::sin(k * std::numbers::pi / 8) * std::sin(i * std::numbers::pi / 8), std::cos(k * std::numbers::pi / 8)));
-  } else if (f.bolt) {   // shank and the two heads, as one hull
-    const bool fitted = f.bolt->from.empty() || f.bolt->to.empty() || !f.bolt->diameter.given();   // by its holes: drawn as a bolt of some length
-    const Vector3d a = fitted ? Vector3d(0, 0, 0) : point(f.bolt->from), b = fitted ? Vector3d(0, -4, 0) : point(f.bolt->to), axis = (b - a).normalized(), one = axis.unitOrthogonal(), two = axis.cross(one);
-    const double d = fitted ? 1 : q(f.bolt->diameter, Kind::length, "");
-    for (int i = 0; i < 16; ++i)
-      for (const auto& end : {Vector3d(a - 0.7 * d * axis), a, b, Vector3d(b + 0.7 * d * axis)}) points.push_back(end + 0.8 * d * (std::cos(i * std::numbers::pi / 8) * one + std::sin(i * std::numbers::pi / 8) * two));
   } else if (f.profile && f.extrude) {
     const double from = q(f.extrude->from, Kind::length, ""), depth = q(f.extrude->depth, Kind::length, "");
     for (const auto& c : geometry::closedPath(*f.profile, q, ""))
@@ -89,6 +84,25 @@ Points pointsOf(const model::Feature& f, const model::Quantities& q) {
   return points;
 }
 
+/// Shank, head and nut of a bolt, which one hull would fill.
+std::vector<Points> piecesOf(const model::BoltFeature& bolt, const model::Quantities& q) {
+  const auto point = [&](const model::Point& p) {
+    const auto v = q.list(p, Kind::length, "");
+    return v.size() == 3 ? Vector3d(v[0], v[1], v[2]) : Vector3d(0, 0, 0);
+  };
+  const bool fitted = bolt.from.empty() || bolt.to.empty() || !bolt.diameter.given();   // by its holes: drawn as a bolt of some length
+  const Vector3d a = fitted ? Vector3d(0, 0, 0) : point(bolt.from), b = fitted ? Vector3d(0, -4, 0) : point(bolt.to), axis = (b - a).normalized(), one = axis.unitOrthogonal(), two = axis.cross(one);
+  const double d = fitted ? 1 : q(bolt.diameter, Kind::length, "");
+  std::vector<Points> pieces;
+  for (const auto& [from, to, radius] : {std::tuple{Vector3d(a - 0.7 * d * axis), a, 0.8 * d}, {a, b, 0.5 * d}, {b, Vector3d(b + 0.7 * d * axis), 0.8 * d}}) {
+    Points ring;
+    for (int i = 0; i < 16; ++i)
+      for (const auto& end : {from, to}) ring.push_back(end + radius * (std::cos(i * std::numbers::pi / 8) * one + std::sin(i * std::numbers::pi / 8) * two));
+    pieces.push_back(ring);
+  }
+  return pieces;
+}
+
 Points moved(Points points, const geometry::Placement& place) {
   for (auto& x : points) x = place(x);
   return points;
@@ -97,6 +111,8 @@ Points moved(Points points, const geometry::Placement& place) {
 std::vector<QPainterPath> ofFeatures(const model::Part& part, const model::Quantities& q, const geometry::Placement& place) {
   QPainterPath all;
   for (const auto& f : part.solid) {
+    if (f.bolt)
+      for (const auto& piece : piecesOf(*f.bolt, q)) all = all.united(hull(moved(piece, place)));
     const auto points = moved(pointsOf(f, q), place);
     if (points.empty()) continue;
     if (f.how == "add") all = all.united(hull(points));

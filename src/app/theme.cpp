@@ -40,6 +40,7 @@ QLabel#head { font-size: 12px; font-weight: 600; color: %faint; }
 QLabel#help { font-size: 12px; color: %faint; }
 QLabel#trouble { color: %accent; }
 QToolButton, QPushButton { background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 6px 12px; }
+QToolButton[small="true"] { padding: 6px 7px; }
 QToolButton#findContacts, QToolButton#contactMap { padding: 6px 5px; min-width: 0; }
 QToolButton:hover, QPushButton:hover { background: %hover; }
 QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }

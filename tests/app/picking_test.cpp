@@ -78,6 +78,29 @@ private slots:
     QCOMPARE(click(20, 6, 400), QStringList());   // beside the part
   }
 
+  void aPickedEdgeIsSeen() {
+    openLug();
+    const auto marked = [&] {   // pixels of the accent along the edge
+      int n = 0;
+      const auto image = w_->view()->canvas()->grab().toImage();   // with what is painted over it
+      for (double y = 1; y < 11; y += 0.1) {
+        const QPoint p = at(20, y, 8);
+        bool here = false;
+        for (int dx = -3; dx <= 3; ++dx)
+          for (int dy = -3; dy <= 3; ++dy) {
+            const QColor c = image.pixelColor(p + QPoint(dx, dy));
+            here = here || (std::abs(c.red() - theme().accent.red()) < 12 && std::abs(c.green() - theme().accent.green()) < 12 && std::abs(c.blue() - theme().accent.blue()) < 12);
+          }
+        n += here;
+      }
+      return n;
+    };
+    QCOMPARE(marked(), 0);
+    press(Qt::Key_2);
+    QCOMPARE(click(20, 6, 8), QStringList("lug.b.back & lug.b.right"));
+    QVERIFY2(marked() > 90, qPrintable(QString::number(marked())));
+  }
+
   void whatIsAddedActsOnThePickedEdge() {
     openLug();
     press(Qt::Key_2);

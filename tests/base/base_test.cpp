@@ -120,7 +120,10 @@ TEST(Text, NearestWordAndProse) {
   EXPECT_EQ(inProse({"a"}), "a");
   EXPECT_EQ(inProse({"a", "b", "c"}), "a, b and c");
   EXPECT_EQ(shortNumber(0.1 + 0.2), "0.3");
-  EXPECT_EQ(shortNumber(210000), "2.1e+05");
+  EXPECT_EQ(shortNumber(210000), "210000");
+  EXPECT_EQ(shortNumber(21684, 3), "21700");
+  EXPECT_EQ(shortNumber(-999999.9, 2), "-1000000");
+  EXPECT_EQ(shortNumber(2.5e9, 2), "2.5e+09");
 }
 
 TEST(Error, SaysWhatWhereAndWhatToDo) {

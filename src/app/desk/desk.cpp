@@ -86,9 +86,9 @@ void Desk::rebuildForm() {
         name_ = from, title->setText(from), trouble_->setText(e.what());
       }
     });
-    head->addWidget(title);
+    head->setSpacing(2), head->addWidget(title, 1);
     auto* copy = new QToolButton(body);
-    copy->setText("Copy"), copy->setObjectName("copyThing"), copy->setToolTip("Another one like this");
+    copy->setText("Copy"), copy->setObjectName("copyThing"), copy->setProperty("small", true), copy->setToolTip("Another one like this");
     connect(copy, &QToolButton::clicked, this, [this] {
       QString made;
       document_.edit("copy " + name_, [&](model::Document& d) { made = copyThing(d, kind_, name_); });
@@ -96,7 +96,7 @@ void Desk::rebuildForm() {
     });
     head->addWidget(copy);
     auto* remove = new QToolButton(body);
-    remove->setText("Remove"), remove->setObjectName("removeThing");
+    remove->setText("Remove"), remove->setObjectName("removeThing"), remove->setProperty("small", true);
     connect(remove, &QToolButton::clicked, this, [this] {
       document_.edit("remove " + name_, [this](model::Document& d) { removeThing(d, kind_, name_); });
       emit removed();

@@ -135,7 +135,7 @@ void MeshPage::examine() {
   const auto grouped = [&](size_t n) { return plain.toString(qulonglong(n)).replace(",", " "); };
   counts_->setText(grouped(mesh.x.size() * size_t(mesh.dim)) + " unknowns · " + grouped(mesh.x.size()) + " nodes · " + grouped(cells) + " elements");
   const int bad = counts[0] + counts[1];
-  least_->setText(bad ? QString("%1 below 0.1, the least that is sound.").arg(bad) : QString("All above 0.1, the least that is sound."));
+  least_->setText((bad ? QString("%1 below 0.1, the least that is sound.").arg(bad) : QString("All above 0.1, the least that is sound.")) + " Heights are logarithmic.");
   const auto add = [&](QWidget* w) { list_->addWidget(w); };
   const auto heading = [&](const QString& text) {
     auto* l = new QLabel(text, body_);

@@ -190,9 +190,24 @@ void Overlay::triad(QPainter& p) {
   }
 }
 
+/// Broad lines are painted here: not every driver draws them. Those on the far side are thin.
+void Overlay::pickedEdges(QPainter& p) {
+  if (v_.drawn_.highlightLines.empty()) return;
+  std::vector<char> seen(v_.scene_->header().mesh.x.size(), 0);
+  for (int n : v_.nodesInSight()) seen[size_t(n)] = 1;
+  for (const auto& line : v_.drawn_.highlightLines) {
+    const bool near = seen[size_t(line[0])] && seen[size_t(line[1])];
+    p.setPen(QPen(theme().accent, near ? 3.5 : 1.2, near ? Qt::SolidLine : Qt::DotLine, Qt::RoundCap));
+    QPolygonF way;
+    for (const int n : line.size() == 3 ? std::vector<int>{line[0], line[2], line[1]} : line) way << v_.canvas_->toScreen(v_.scene_->place(n));
+    p.drawPolyline(way);
+  }
+}
+
 void Overlay::marked(QPainter& p) {
   const auto& header = v_.scene_->header();
   if (contactStatus(p)) return;
+  pickedEdges(p);
   for (int n : v_.drawn_.highlightNodes) {
     p.setPen(QPen(theme().raised, 1.5)), p.setBrush(theme().accent);
     p.drawEllipse(v_.canvas_->toScreen(v_.scene_->place(n)), 5, 5);

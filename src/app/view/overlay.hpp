@@ -26,6 +26,7 @@ private:
   void rigidBodies(QPainter& p);
   void hatched(QPainter& p, const std::vector<Eigen::Vector3d>& path, const QColor& c);
   void marked(QPainter& p);
+  void pickedEdges(QPainter& p);
   bool contactStatus(QPainter& p);
   void triad(QPainter& p);
   void extremes(QPainter& p);

@@ -57,9 +57,8 @@ Scene::Scene(vtkRenderer* renderer) : renderer_(renderer) {
   vtkMapper::SetResolveCoincidentTopologyToPolygonOffset();
   vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 4);
   for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_, &strokes_}) l->actor->GetProperty()->SetLighting(false);
-  outlines_.actor->GetProperty()->SetLineWidth(1.6f);
+  outlines_.actor->GetProperty()->SetLineWidth(1);
   rigid_.actor->GetProperty()->SetLineWidth(3);
-  highlight_.actor->GetProperty()->SetLineWidth(4);
 }
 
 void Scene::connect(Layer& l, vtkRenderer* renderer) {
@@ -332,7 +331,7 @@ void Scene::fillLines(const SceneState& s) {
 /// Marked faces in space, a little before the surface: a named face, or a contact's faces by status.
 void Scene::fillFaces(const SceneState& s) {
   vtkNew<vtkPoints> points;
-  vtkNew<vtkCellArray> cells, lines;
+  vtkNew<vtkCellArray> cells;
   vtkNew<vtkUnsignedCharArray> colors;
   colors->SetNumberOfComponents(3);
   const auto& mesh = header_.mesh;
@@ -357,13 +356,8 @@ void Scene::fillFaces(const SceneState& s) {
   } else if (solid()) {
     for (const auto& f : s.highlight)
       if (!isHidden(mesh.blocks[size_t(f.block)].part)) add(f, theme().accent);
-    for (const auto& line : s.highlightLines) {
-      const vtkIdType base = points->GetNumberOfPoints();
-      for (const int n : line.size() == 3 ? std::vector<int>{line[0], line[2], line[1]} : line) points->InsertNextPoint(place_[size_t(n)].data());
-      for (size_t i = 0; i + 1 < line.size(); ++i) cell(lines, {base + vtkIdType(i), base + vtkIdType(i) + 1});
-    }
   }
-  highlight_.data->SetPoints(points), highlight_.data->SetPolys(cells), highlight_.data->SetLines(lines);
+  highlight_.data->SetPoints(points), highlight_.data->SetPolys(cells);
   highlight_.data->GetCellData()->SetScalars(colors), highlight_.data->Modified();
   highlight_.mapper->SetScalarVisibility(true), highlight_.mapper->SetScalarModeToUseCellData(), highlight_.mapper->SetColorModeToDirectScalars();
   fillStrokes(s, 1.4 * lift);

@@ -1,6 +1,7 @@
 #include "core/base/text.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <cctype>
 #include <fmt/format.h>
 #include <numeric>
@@ -46,6 +47,11 @@ std::string inProse(const std::vector<std::string>& words) {
   return text;
 }
 
-std::string shortNumber(double value, int digits) { return fmt::format("{:.{}g}", value, digits); }
+std::string shortNumber(double value, int digits) {
+  std::string text = fmt::format("{:.{}g}", value, digits);
+  // whole numbers up to millions are easier to read without a power of ten
+  if (const double size = std::abs(value); size < 1e7 && text.find("e+") != std::string::npos) text = fmt::format("{:.0f}", std::stod(text));
+  return text;
+}
 
 }  // namespace anvil

@@ -8,6 +8,8 @@
 #include <thread>
 
 #include "core/analysis/direct_solver.hpp"
+#include "core/analysis/problem.hpp"
+#include "core/base/error.hpp"
 #include "core/base/memory.hpp"
 #include "core/base/text.hpp"
 
@@ -50,10 +52,36 @@ double denseSpeed() {
   return c(0, 0) > 0 ? 2. * n * n * n / best : 1e9;
 }
 
+/// Contact makes the equations unsymmetric, as a pressure that follows does.
 bool symmetricRun(const model::Document& d) {
-  for (const auto& [name, c] : d.contacts)
-    if (c.kind != "tied" && c.kind != "sliding" && (c.friction.text.size() || c.friction.number.value_or(0) != 0)) return false;
-  return std::none_of(d.loads.begin(), d.loads.end(), [&](const auto& l) { return l.second.kind == "pressure" && d.geometry == "large"; });
+  return d.contacts.empty() && std::none_of(d.loads.begin(), d.loads.end(), [&](const auto& l) { return l.second.kind == "pressure" && d.geometry == "large"; });
+}
+
+/// Seconds in which one thread of usual speed integrates all contacts once: by facets of the side with fewer, measured per kind of facet.
+double contactTime(const model::Document& d, const mesh::Mesh& mesh) {
+  double sum = 0;
+  for (const auto& [name, c] : d.contacts) {
+    double fewest = 1e300;
+    bool rigid = false;
+    for (const auto& side : c.between) {
+      const auto* part = d.parts.find(side);
+      if (part && part->rigid) {
+        rigid = true;
+        continue;
+      }
+      double own = 0;
+      try {
+        for (const auto& f : analysis::facetsOf({side}, d, mesh, "")) {
+          const bool quadratic = mesh::info(mesh.blocks[size_t(f.block)].type).quadratic;
+          own += mesh.dim == 2 ? 2e-5 : mesh.cornersOf(f) == 4 ? (quadratic ? 6e-3 : 6e-4) : (quadratic ? 2.5e-3 : 3e-4);
+        }
+      } catch (const Error&) {   // readiness tells of it
+      }
+      fewest = std::min(fewest, own);
+    }
+    if (fewest < 1e300) sum += rigid ? fewest / 4 : fewest;
+  }
+  return sum;
 }
 
 std::string duration(double s) {
@@ -66,15 +94,22 @@ std::string duration(double s) {
 Estimate estimate(const model::Document& d, const mesh::Mesh& mesh) {
   Estimate e;
   e.nodes = mesh.x.size(), e.unknowns = e.nodes * size_t(mesh.dim), e.steps = int(d.steps.size()), e.symmetric = symmetricRun(d);
-  double points = 0;
-  for (const auto& b : mesh.blocks) e.cells += b.count(), points += double(b.count()) * mesh::info(b.type).points * std::pow(mesh::info(b.type).nodes / 8., 1.3);
+  double work = 0, state = 0, maps = 0;   // of the elements: points by their cost; bytes of state; of places in the matrix
+  for (const auto& b : mesh.blocks) {
+    const auto& type = mesh::info(b.type);
+    e.cells += b.count(), work += double(b.count()) * type.points * std::pow(type.nodes / 8., 1.3);
+    state += 800. * double(b.count()) * type.points, maps += 4 * double(b.count()) * std::pow(type.nodes * mesh.dim, 2);
+  }
   if (mesh.x.empty()) return e;
-  const auto cost = analysis::factorCost(graphOf(mesh));
+  const auto graph = graphOf(mesh);
+  const auto cost = analysis::factorCost(graph);
   const double dim = mesh.dim, twice = e.symmetric ? 1 : 2;
   const double speed = denseSpeed(), threads = std::max(1u, std::thread::hardware_concurrency());
-  // entries and operations of blocks of dim by dim; the factors' work space and the elements' state beside them
-  e.memory = 60 + twice * cost.entries * dim * dim * 8 / 1e6 * 1.35 + 0.004 * double(e.unknowns) + 0.003 * points;
-  e.iteration = twice * cost.operations * dim * dim * dim / (0.45 * speed) + twice * 12 * cost.entries * dim * dim / (0.2 * speed) + points * 25e-6 * 4e9 / speed / threads;
+  // entries and operations of blocks of dim by dim; the factors' work space, the matrix, and the elements' state beside them
+  const double factors = 8 * dim * dim * cost.entries * (e.symmetric ? 1.2 : 2.7), matrix = 28 * dim * dim * double(graph.column.size());
+  e.memory = 60 + 1e-6 * (factors + matrix + state + maps);
+  const double rate = e.symmetric ? 0.45 : 0.3, pace = 4e10 / speed / threads;
+  e.iteration = twice * cost.operations * dim * dim * dim / (rate * speed) + twice * 12 * cost.entries * dim * dim / (0.2 * speed) + (work * 25e-7 + contactTime(d, mesh)) * pace;
   return e;
 }
 
