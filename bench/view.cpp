@@ -84,6 +84,7 @@ int main(int argc, char** argv) {
   double first = 0, sum = 0;
   const int picks = 20;
   for (int k = 0; k < picks; ++k) {
+    w.view()->highlightFaces({});   // each pick marks the face anew
     const QPointF at = middle + QPointF(6 * (k % 5) - 12, 4 * (k / 5) - 8);
     mouse(canvas, QEvent::MouseButtonPress, at, Qt::LeftButton, Qt::LeftButton);
     t.restart();

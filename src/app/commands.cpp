@@ -47,6 +47,9 @@ void MainWindow::buildCommands() {
   command("Mesh: counts, quality, cost", "Q", [this] { showMesh(); });
   command("Fit a bolt to the picked hole", "Shift+B", [this] { fitBolt(); });
   command("Beam bolt between two picked faces", "Shift+N", [this] { addBeamBolt(); });
+  command("Stop meshing", "", [this] { preparation_.stop(); });
+  command("Mesh again", "", [this] { preparation_.again(); });
+  command("Keep the box round what is picked as a region", "", [this] { keepBox(); });
   command("Keep what is picked as a region", "Shift+R", [this] { keepRegion(); });
   const char* const kinds[] = {"faces", "edges", "corners", "parts"};
   for (int k = 0; k < 4; ++k)

@@ -47,8 +47,16 @@ void MainWindow::addBeamBolt() {
 
 void MainWindow::keepRegion() {
   if (view_->pickedFaces().isEmpty()) return notice("Pick faces, edges or corners first.");
+  keepAsRegion(view_->pickedRegion());
+}
+
+void MainWindow::keepBox() {
+  const auto region = view_->boxRegion();
+  region.box ? keepAsRegion(region) : notice("Pick faces of a solid model first.");
+}
+
+void MainWindow::keepAsRegion(const model::Region& region) {
   QString made;
-  const auto region = view_->pickedRegion();
   document_.edit("a region", [&](model::Document& d) {
     std::string name = "region";
     for (int k = 2; d.regions.find(name); ++k) name = "region " + std::to_string(k);

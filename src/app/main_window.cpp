@@ -41,7 +41,7 @@ MainWindow::MainWindow() : document_(this), preparation_(document_, this), resul
   connect(&preparation_, &Preparation::started, this, &MainWindow::showReadiness);
   connect(&preparation_, &Preparation::ready, this, &MainWindow::showReadiness);
   connect(&preparation_, &Preparation::meshing, this, [this](const QString& stage) {
-    if (!preparation_.current()) ready_->setText("meshing " + stage);
+    if (!preparation_.current()) ready_->setText("meshing " + stage), stopMeshing_->show();
   });
   connect(&document_, &DocumentStore::recovered, this, &MainWindow::notice);
   connect(&run_, &RunControl::changed, this, [this] {
@@ -103,6 +103,7 @@ void MainWindow::buildPages() {
     desk_->showThing("parts", faces.back().section('.', 0, 0));
   });
   connect(view_, &ModelView::regionAsked, this, &MainWindow::keepRegion);
+  connect(view_, &ModelView::boxRegionAsked, this, &MainWindow::keepBox);
   connect(view_, &ModelView::boxRead, this, &MainWindow::notice);
   connect(view_, &ModelView::pinsSent, this, [this] { showPage(2); });
   connect(&results_, &ResultStore::tracesChanged, this, [this] {
@@ -178,7 +179,10 @@ void MainWindow::buildBar() {
   const auto list = [this] { preparation_.whenCurrent([this] { desk_->showReadiness(preparation_.readiness()), showPage(1); }); };
   connect(ready_, &QToolButton::clicked, this, list);
   connect(desk_, &Desk::readinessAsked, this, list);
-  row->addWidget(ready_);
+  stopMeshing_ = new QToolButton(bar);
+  stopMeshing_->setObjectName("stopMeshing"), stopMeshing_->setText("Stop"), stopMeshing_->setToolTip("Ends the meshing; it begins anew with the next change"), stopMeshing_->hide();
+  connect(stopMeshing_, &QToolButton::clicked, this, [this] { preparation_.stop(); });
+  row->addWidget(stopMeshing_), row->addWidget(ready_);
   runButton_ = new QPushButton("Run", bar);
   runButton_->setObjectName("run");
   connect(runButton_, &QPushButton::clicked, this, [this] { run_.active() ? run_.stop() : run(); });
@@ -244,6 +248,7 @@ void MainWindow::showReadiness() {
     ready_->setText("checking …"), ready_->setStyleSheet("");
     return;
   }
+  stopMeshing_->hide();
   int faults = 0;
   for (const auto& f : preparation_.readiness().findings) faults += f.fault;
   const int doubts = int(preparation_.readiness().findings.size()) - faults;

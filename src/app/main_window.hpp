@@ -77,6 +77,8 @@ private:
   void fitBolt();
   void addBeamBolt();
   void keepRegion();
+  void keepBox();
+  void keepAsRegion(const model::Region& region);
   void startRun(bool resume);
   QString geometryFile();
   void askForGeometry();
@@ -96,7 +98,7 @@ private:
   Shelf* shelf_;
   CurvesPage* curves_;
   QStackedWidget* pages_;
-  QToolButton *name_, *modelTab_, *curvesTab_, *ready_;
+  QToolButton *name_, *modelTab_, *curvesTab_, *ready_, *stopMeshing_;
   QPushButton* runButton_;
   QLabel* notice_;
   QLineEdit* commandBox_;

@@ -19,7 +19,7 @@ Preparation::~Preparation() {
 }
 
 void Preparation::ask() {
-  ++asked_;
+  ++asked_, stopped_ = false;
   emit started();
   if (!busy_) start();
 }
@@ -30,7 +30,7 @@ void Preparation::start() {
   pool_.start([this, number, document = document_.document()] {
     auto result = std::make_shared<Result>(prepare(document, [this, number](const std::string& stage) {
       if (!stage.empty()) QMetaObject::invokeMethod(this, [this, text = QString::fromStdString(stage)] { emit meshing(text); }, Qt::QueuedConnection);
-      return number == asked_;
+      return number == asked_ && !stopped_;
     }));
     QMetaObject::invokeMethod(this, [this, number, result] {
       busy_ = false;

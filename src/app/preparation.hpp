@@ -23,6 +23,9 @@ public:
   /// Mesh and surfaces as built; without a mesh when the document has a fault there.
   const results::Header& header() const { return result_.header; }
   const QString& trouble() const { return result_.trouble; }
+  /// Ends the meshing that goes on; what is missing is told as a fault. It begins anew with the next change, or when asked to.
+  void stop() { stopped_ = true; }
+  void again() { ask(); }
   /// Calls back once the document as it is now is prepared; at once when it is. A newer call replaces a waiting one.
   void whenCurrent(std::function<void()> then);
 
@@ -44,6 +47,7 @@ private:
   DocumentStore& document_;
   QThreadPool pool_;
   std::atomic<quint64> asked_ = 0;   ///< read by the work itself, which ends when it is out of date
+  std::atomic<bool> stopped_ = false;
   quint64 done_ = 0;
   bool busy_ = false;
   Result result_;

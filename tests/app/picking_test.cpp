@@ -158,9 +158,38 @@ private slots:
     prepared();
     QVERIFY(std::abs(count() - 4) < 1e-6);
     for (const auto& f : w_->preparation().readiness().findings) QVERIFY2(!f.fault, f.what.c_str());
+    // all that lies in a box: the wall, and nothing of the slot above it
+    w_->view()->highlightFaces({"lug.b.right"});
+    w_->document().edit("narrower", [](model::Document& d) { d.parameters("r") = 3; });
+    prepared();
+    const auto menu = chooseInMenu(at(20, 6, 4), "box round it");
+    QTRY_VERIFY2(document().regions.size() == 3, qPrintable(menu.join("|")));
+    const auto& boxed = document().regions.back().second;
+    QVERIFY(boxed.box && boxed.of == std::vector<std::string>{"lug"});
+    prepared();
+    const auto& mesh = w_->preparation().header().mesh;
+    const auto facets = analysis::facetsOf({"region 3"}, document(), mesh, "");
+    QCOMPARE(facets.size(), mesh.face("lug.b.right")->facets.size());
     // what is no cylinder is said
     w_->view()->pickByRule("lug.b.top", "cylinder");
     QVERIFY2(w_->noticeText().contains("no cylinder"), qPrintable(w_->noticeText()));
+  }
+
+  void meshingCanBeStoppedAndBegunAgain() {
+    openLug();
+    auto* stop = w_->findChild<QToolButton*>("stopMeshing");
+    QVERIFY(stop && !stop->isVisible());
+    w_->document().edit("very fine", [](model::Document& d) { d.parts.front().second.mesh.size = 0.25, d.parts.front().second.element = "tet10"; });
+    QTRY_VERIFY_WITH_TIMEOUT(stop->isVisible(), 20000);
+    QTest::mouseClick(stop, Qt::LeftButton);
+    QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 20000);
+    QVERIFY(!stop->isVisible());
+    QVERIFY2(w_->preparation().trouble().contains("meshing was stopped"), qPrintable(w_->preparation().trouble()));
+    const auto& findings = w_->preparation().readiness().findings;
+    QVERIFY(std::any_of(findings.begin(), findings.end(), [](const auto& f) { return f.fault && f.what.find("stopped") != std::string::npos; }));
+    w_->document().edit("coarse again", [](model::Document& d) { d.parts.front().second.mesh.size = 4; });
+    prepared();
+    QVERIFY(!w_->preparation().header().mesh.blocks.empty());
   }
 
   void aRightDragMovesAndOpensNoMenu() {

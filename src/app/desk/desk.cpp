@@ -41,6 +41,7 @@ Desk::Desk(DocumentStore& document, RunControl& run, QWidget* parent) : QWidget(
 }
 
 void Desk::showThing(const QString& kind, const QString& name) {
+  if (kind == kind_ && name == name_ && form_ && pages_->currentWidget() == form_) return;   // it follows changes by itself
   kind_ = kind, name_ = name;
   rebuildForm();
 }

@@ -201,7 +201,9 @@ void ModelView::setSight(int part, Sight sight) {
 }
 
 void ModelView::highlightFaces(const QStringList& names) {
-  picked_ = names, rule_.reset();
+  rule_.reset();
+  if (names == picked_) return;
+  picked_ = names;
   markPicked();
   drawn_ = shown();
   scene_->mark(drawn_);

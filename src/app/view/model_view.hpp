@@ -51,6 +51,8 @@ public:
   void pickByRule(const QString& face, const QString& rule);
   /// What is picked, by its rule where it was picked by one.
   model::Region pickedRegion() const;
+  /// All faces of the picked ones' parts in the box round what is picked; without a box where nothing is.
+  model::Region boxRegion() const;
   /// Lights faces and fades all parts but these, until called with nothing.
   void light(const QStringList& faces, const std::vector<int>& parts);
   /// Colours a contact's surface by status while a result is on show; empty: none.
@@ -94,7 +96,8 @@ public:
 
 signals:
   void facesPicked(const QStringList& names);
-  void regionAsked();   ///< what is picked is to be kept as a region
+  void regionAsked();   ///< what is picked is to be kept as a region,
+  void boxRegionAsked();   ///< or the box round it
   void boxRead(const QString& words);   ///< what the field is over the nodes in a box
   void pinsSent();
   void pinned(int node);

@@ -248,7 +248,7 @@ void Overlay::extremes(QPainter& p) {
   if (r.isSigned()) mark(least, "least");
 }
 
-/// What each bolt carries at the moment on show, at the upper end of its shank.
+/// What each bolt carries at the moment on show, its force and bending moment, at the upper end of its shank.
 void Overlay::boltForces(QPainter& p) {
   const auto& mesh = v_.scene_->header().mesh;
   const auto row = size_t(std::max(0, v_.results_.moment().row));
@@ -267,7 +267,9 @@ void Overlay::boltForces(QPainter& p) {
       }
     if (hidden || at.y() > 1e8) continue;
     const double value = (*force)[row];
-    const QString text = QString::fromStdString(name) + "  " + (std::abs(value) < 1e4 ? number(value) + " N" : QString::fromStdString(shortNumber(value / 1e3, 4)) + " kN");
+    QString text = QString::fromStdString(name) + "  " + (std::abs(value) < 1e4 ? number(value) + " N" : QString::fromStdString(shortNumber(value / 1e3, 4)) + " kN");
+    if (const auto* moment = v_.results_.history("bolts/" + QString::fromStdString(name) + "/bending moment"); moment && row < moment->size())
+      text += " · " + QString::fromStdString(shortNumber((*moment)[row] / 1e3, 3)) + " N m";
     QRectF box(at.x() + 10, at.y() - 40, p.fontMetrics().horizontalAdvance(text) + 16, 22);
     for (size_t k = 0; k < taken.size(); ++k)
       if (taken[k].adjusted(-2, -2, 2, 2).intersects(box)) box.moveTop(taken[k].top() - 25), k = size_t(-1);

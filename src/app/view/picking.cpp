@@ -10,6 +10,7 @@
 #include "core/base/text.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::app {
 
@@ -207,7 +208,10 @@ void ModelView::pickByRule(const QString& face, const QString& rule) {
       if (f.part == own->part && std::all_of(nodes.begin(), nodes.end(), [&](int n) { return std::abs((mesh.x[size_t(n)] - at).dot(normal)) < within; })) found.push_back(f.name);
     }
     const auto tidy = [](double v) { return model::Entry(std::round(v * 1e6) / 1e6 + 0.); };
-    region.plane = model::PlaneRule{{tidy(at.x()), tidy(at.y()), tidy(at.z())}, {tidy(normal.x()), tidy(normal.y()), tidy(normal.z())}, tidy(std::max(within, 1e-6))};
+    const model::Quantities q(document_.document());
+    const auto unit = conversion(q.unitOf(Kind::length), Kind::length);
+    const auto length = [&](double v) { return tidy(unit.fromCore(v)); };
+    region.plane = model::PlaneRule{{length(at.x()), length(at.y()), length(at.z())}, {tidy(normal.x()), tidy(normal.y()), tidy(normal.z())}, length(std::max(within, 1e-3))};
     region.of = {mesh.parts[size_t(own->part)]};
   }
   QStringList names;
@@ -225,6 +229,35 @@ model::Region ModelView::pickedRegion() const {
   return r;
 }
 
+model::Region ModelView::boxRegion() const {
+  model::Region r;
+  const auto& mesh = scene_->header().mesh;
+  Eigen::AlignedBox3d box;
+  std::vector<int> parts;
+  for (const auto& name : picked_)
+    for (const auto& f : spotOf(name).facets) {
+      for (int n : mesh.nodesOf(f)) box.extend(mesh.x[size_t(n)]);
+      if (const int part = mesh.blocks[size_t(f.block)].part; std::find(parts.begin(), parts.end(), part) == parts.end()) parts.push_back(part);
+    }
+  if (box.isEmpty() || !scene_->solid()) return r;
+  // a little wider than the faces, in the document's unit and not to more places than one wants to read
+  const model::Quantities q(document_.document());
+  const auto length = conversion(q.unitOf(Kind::length), Kind::length);
+  const double rim = std::max(1e-3, 0.005 * box.diagonal().norm());
+  const auto written = [&](const Eigen::Vector3d& x, double sign) {
+    model::Point p;
+    for (int k = 0; k < 3; ++k) {
+      const double step = std::pow(10, std::floor(std::log10(rim)));
+      const double v = x[k] + sign * rim;
+      p.push_back(length.fromCore((sign > 0 ? std::ceil(v / step) : std::floor(v / step)) * step));
+    }
+    return p;
+  };
+  r.box = model::BoxRule{written(box.min(), -1), written(box.max(), 1)};
+  for (int part : parts) r.of.push_back(mesh.parts[size_t(part)]);
+  return r;
+}
+
 void ModelView::showPickMenu(const QPointF& at) {
   if (showsResult_ || !scene_->solid() || state_.sweep) return;
   const auto face = faceAt(at);
@@ -236,7 +269,7 @@ void ModelView::showPickMenu(const QPointF& at) {
     menu.addAction("All faces that go on without a corner", this, [this, face] { pickByRule(face, "smooth"); });
     menu.addAction("All faces in this plane", this, [this, face] { pickByRule(face, "plane"); });
   }
-  if (!picked_.isEmpty()) menu.addSeparator(), menu.addAction("Keep what is picked as a region", this, &ModelView::regionAsked);
+  if (!picked_.isEmpty()) menu.addSeparator(), menu.addAction("Keep what is picked as a region", this, &ModelView::regionAsked), menu.addAction("Keep the box round it as a region", this, &ModelView::boxRegionAsked);
   if (!menu.isEmpty()) menu.exec(canvas_->mapToGlobal(at.toPoint()));
 }
 

@@ -147,9 +147,12 @@ void Scene::update(const SceneState& s) {
     for (size_t i = 0; i < x.size(); ++i) place_[i] += s.scale * Eigen::Vector3d((*s.displacement)[D * i], (*s.displacement)[D * i + 1], D == 3 ? (*s.displacement)[3 * i + 2] : 0);
   colours(s);
   fillSurface(s);
+  fillRigid(s);
+  double b[6];
+  bounds(b);
+  extent_ = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]});
   fillFaces(s);
   fillLines(s);
-  fillRigid(s);
   mirror(s);
   fillCaps(s);
 }
@@ -335,18 +338,20 @@ void Scene::fillFaces(const SceneState& s) {
   vtkNew<vtkUnsignedCharArray> colors;
   colors->SetNumberOfComponents(3);
   const auto& mesh = header_.mesh;
-  double b[6];
-  bounds(b);
-  const double lift = 1.5e-3 * std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]});
-  const auto add = [&](const mesh::Facet& f, const QColor& c) {
-    Eigen::Vector3d middle, normal;
-    facetFrame(f, middle, normal);
-    const auto n = mesh.nodesOf(f);
-    std::vector<int> local(n.size());
+  const double lift = 1.5e-3 * extent_;
+  static const int inTurn[] = {0, 1, 2, 3, 4, 5, 6, 7};
+  const auto add = [&](const mesh::Facet& f, const QColor& c) {   // called for every facet of a picked face: nothing is allocated
+    const auto& block = mesh.blocks[size_t(f.block)];
+    const auto& type = mesh::info(block.type);
+    const auto& side = type.side[size_t(f.side)];
+    const int* nodes = block.cell(size_t(f.cell));
+    const int corners = type.cornersOf(f.side);
+    const auto at = [&](size_t i) -> const Eigen::Vector3d& { return place_[size_t(nodes[side[i]])]; };
+    const Eigen::Vector3d shift = lift * (corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).normalized();
     const vtkIdType base = points->GetNumberOfPoints();
-    for (size_t i = 0; i < n.size(); ++i) local[i] = int(i), points->InsertNextPoint((place_[size_t(n[i])] + lift * normal).eval().data());
+    for (size_t i = 0; i < side.size(); ++i) points->InsertNextPoint((at(i) + shift).eval().data());
     const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
-    for (int k = polygons(cells, local.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) colors->InsertNextTypedTuple(rgb);
+    for (int k = polygons(cells, inTurn, corners, int(side.size()), base); k > 0; --k) colors->InsertNextTypedTuple(rgb);
   };
   const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   if (solid() && !s.status.empty()) {

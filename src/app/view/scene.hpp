@@ -115,6 +115,7 @@ private:
   std::vector<mesh::MirrorPlane> mirrors_;
   Layer light_;                                     ///< the surface simplified
   bool lightMade_ = false;
+  double extent_ = 1;                               ///< largest side of what is drawn, mm
   std::vector<mesh::Facet> polygonOf_;              ///< per polygon of the surface: its facet
   mutable vtkSmartPointer<vtkStaticCellLocator> locator_;   ///< of the surface, made when first asked
   std::vector<Layer> caps_;                         ///< faces of the section: of the model and of each mirrored picture

@@ -52,7 +52,7 @@ void fit(model::BoltFeature& bolt, const model::Quantities& q, const geometry::P
         low = std::min(low, t), high = std::max(high, t);
       }
     }
-  const auto& length = conversion(q.unitOf(Kind::length), Kind::length);
+  const auto length = conversion(q.unitOf(Kind::length), Kind::length);
   const auto written = [&](double along) {
     const Vector3d x = place.turn.transpose() * (first->origin + along * axis - place.shift);
     return model::Point{length.fromCore(x.x()), length.fromCore(x.y()), length.fromCore(x.z())};

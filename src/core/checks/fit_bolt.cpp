@@ -59,7 +59,7 @@ std::string addBolt(model::Document& d, const HoleFit& fit) {
     bolt.through = fit.holes;
   } else {
     const model::Quantities q(d);
-    const auto& length = conversion(q.unitOf(Kind::length), Kind::length);
+    const auto length = conversion(q.unitOf(Kind::length), Kind::length);
     for (int k = 0; k < 3; ++k) bolt.from.push_back(rounded(length.fromCore(fit.from[k]))), bolt.to.push_back(rounded(length.fromCore(fit.to[k])));
     bolt.diameter = length.fromCore(fit.diameter);
   }

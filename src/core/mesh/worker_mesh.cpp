@@ -75,7 +75,7 @@ Json attempt(const geometry::Solid& solid, const Json& wishes, const std::string
   const auto bytes = Json::to_cbor(job);
   writeWhole((scratch.folder / "job").string(), std::string(bytes.begin(), bytes.end()));
   const auto end = runWorker("anvil-mesher", {(scratch.folder / "job").string(), (scratch.folder / "result").string()}, [&](const std::string& stage) { return !working || working(stage); });
-  if (end.stopped) throw Error("meshing was stopped", path, "");
+  if (end.stopped) throw Error("meshing was stopped", path, "Ask for coarser elements, or mesh again.");
   Json j = Json::from_cbor(readBytes(scratch.folder / "result"), true, false);
   if (!j.is_object()) j = {{"error", "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};
   return j;
