@@ -45,7 +45,7 @@ QToolButton#findContacts, QToolButton#contactMap { padding: 6px 5px; min-width: 
 QToolButton:hover, QPushButton:hover { background: %hover; }
 QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }
 QPushButton#mend { border: 1px solid %accent; color: %accent; background: %raised; }
-QPushButton#framed, QPushButton#addFeature, QPushButton#addPlace, QPushButton#makeContacts { border: 1px solid %line; background: %raised; }
+QPushButton#framed, QPushButton#addFeature, QPushButton#addPart, QPushButton#makeContacts { border: 1px solid %line; background: %raised; }
 QPushButton#run { background: %accent; color: white; font-weight: 600; padding: 7px 20px; }
 QPushButton#run:disabled { background: %line; color: %faint; }
 QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 5px 8px; selection-background-color: %accent; selection-color: white; }

@@ -106,7 +106,8 @@ private slots:
     drawUpper();
     QTest::mouseClick(w_->desk()->findChild<QToolButton*>("copyThing"), Qt::LeftButton);
     rename("lower");
-    QTest::mouseClick(w_->desk()->findChild<QPushButton*>("addPlace"), Qt::LeftButton);
+    for (auto* action : w_->desk()->findChild<QPushButton*>("addPart")->menu()->actions())
+      if (action->text() == "place") action->trigger();
     choose("place/axis", "z"), enter("place/angle", "180");
     add("parts");
     rename("spar");

@@ -94,6 +94,8 @@ private slots:
       QString fresh = "0.125";
       if (r.row.editor == FormRow::Editor::check) fresh = r.row.text == "true" ? "false" : "true";
       else if (r.row.editor == FormRow::Editor::choice) fresh = r.row.choices.back() == r.row.text ? r.row.choices.front() : r.row.choices.back();
+      else if (r.row.path.back() == "near") fresh = "0\t0\t1\t2\t0.5\n1\t1\t1\t3\t0.25";
+      else if (r.row.path.back() == "path") fresh = "line 4, 0  fillet=0.5  name=lower side\narc 4, 4, 4, 2, right  count=3";
       else if (r.row.editor == FormRow::Editor::table) fresh = "0\t100\n0.2\t150";
       else if (r.row.path.back().contains("iterations") || r.row.path.back() == "most") fresh = "7";
       auto copy = d;
@@ -101,6 +103,49 @@ private slots:
       if (r.kind == "model" && r.row.path.front() == "space") continue;  // other rows come and go with it
       QVERIFY2(textOf(copy, r) == fresh, qPrintable(r.kind + "/" + r.name + "/" + r.row.path.join('/') + ": " + textOf(copy, r)));
     }
+  }
+
+  /// What a thing may have is put in with its defaults and taken out again, each by its keys.
+  void whatMayBeLeftOutComesAndGoes() {
+    const auto d = oneOfEverything();
+    int seen = 0;
+    for (const auto& [kind, name] : std::vector<std::pair<QString, QString>>{{"parts", "plate"}, {"materials", "soft"}, {"materials", "steel"}, {"parts", "die"}})
+      for (const auto& row : absentIn(d, kind, name)) {
+        auto copy = d;
+        setPresent(copy, kind, name, row.path, true);
+        QVERIFY2(!(copy == d), qPrintable(kind + "/" + row.path.join('/')));
+        for (const auto& left : absentIn(copy, kind, name)) QVERIFY2(left.path != row.path, qPrintable(row.path.join('/')));
+        bool removable = false;
+        for (const auto& section : describeThing(copy, kind, name)) removable = removable || section.removable == row.path;
+        QVERIFY2(removable, qPrintable(kind + "/" + row.path.join('/')));
+        setPresent(copy, kind, name, row.path, false);
+        QVERIFY(copy == d);
+        ++seen;
+      }
+    QVERIFY2(seen >= 6, qPrintable(QString::number(seen)));
+  }
+
+  void piecesOfPathsAreWrittenAsTheyAreRead() {
+    auto d = oneOfEverything();
+    const QStringList at{"shape", "1", "profile", "path"};
+    bool any = false;
+    for (const auto& name : d.parts.names()) {
+      const auto* part = d.parts.find(name);
+      if (part->shape.empty() || !part->shape.front().profile) continue;
+      any = true;
+      assignThing(d, "parts", QString::fromStdString(name), at, "line 10, =2*wall  fillet=1.5 mm\narc 0, 10, 0, 0, left  count=4  name=round side");
+      const auto& path = d.parts.find(name)->shape.front().profile->path;
+      QCOMPARE(path.size(), size_t(2));
+      QCOMPARE(path[0].line[1].text, std::string("=2*wall"));
+      QCOMPARE(path[1].name, std::string("round side"));
+      QCOMPARE(path[1].turn, std::string("left"));
+      QCOMPARE(*path[1].count.number, 4.0);
+      QCOMPARE(*path[1].center[1].number, 0.0);
+      const auto before = d;
+      for (const char* bad : {"curve 1, 2", "line 1", "arc 1, 2, 3", "line 1, 2, 3", "arc 1, 2, 3, 4, up"})
+        QVERIFY_EXCEPTION_THROWN(assignThing(d, "parts", QString::fromStdString(name), at, bad), Error);
+    }
+    QVERIFY(any);
   }
 
   void wholeNumbersAreAskedFor() {

@@ -133,16 +133,6 @@ void Desk::rebuildForm() {
     add->setMenu(menu);
     layout->addWidget(add);
   }
-  if (const auto* part = document_.document().parts.find(name_.toStdString()); kind_ == "parts" && part && !part->place) {
-    auto* place = new QPushButton("Turn or shift it", body);
-    place->setObjectName("addPlace");
-    connect(place, &QPushButton::clicked, this, [this] {
-      document_.edit("turn or shift " + name_, [this](model::Document& d) {
-        if (auto* p = d.parts.find(name_.toStdString())) p->place.emplace();
-      });
-    });
-    layout->addWidget(place);
-  }
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
     if (!section.title.isEmpty()) {
       auto* label = new QLabel(section.title.toUpper(), body);
@@ -159,11 +149,20 @@ void Desk::rebuildForm() {
         });
         line->addWidget(out);
       }
+      if (!section.removable.isEmpty()) {
+        auto* out = new QToolButton(body);
+        out->setText("Take out"), out->setObjectName("without-" + section.removable.join("/"));
+        connect(out, &QToolButton::clicked, this, [this, path = section.removable] {
+          document_.edit("take " + path.back() + " out of " + name_, [&](model::Document& d) { setPresent(d, kind_, name_, path, false); });
+        });
+        line->addWidget(out);
+      }
       layout->addLayout(line);
     }
     for (const auto& row : section.rows) addRow(layout, row);
     if (kind_ == "model" && section.title == "Parameters") addParameterRow(layout);
   }
+  addAbsentMenu(layout, body);
   if (kind_ == "motions" || kind_ == "loads") {
     auto* hint = new QLabel("Its course is in the loading history below: double-click a cell.", body);
     hint->setObjectName("help"), hint->setWordWrap(true);
@@ -173,6 +172,25 @@ void Desk::rebuildForm() {
   pages_->addWidget(form_);
   pages_->setCurrentWidget(form_);
   QTimer::singleShot(0, area, [area, scroll] { area->verticalScrollBar()->setValue(scroll); });
+}
+
+/// What the thing may have besides: a law of rubber, a place to be put at, a rule of a region.
+void Desk::addAbsentMenu(QVBoxLayout* layout, QWidget* body) {
+  auto absent = absentIn(document_.document(), kind_, name_);
+  std::erase_if(absent, [this](const FormRow& row) { return kind_ == "materials" && row.path == QStringList("plastic"); });   // it has a button
+  if (absent.empty()) return;
+  auto* add = new QPushButton("Add what it may have besides", body);
+  add->setObjectName("addPart");
+  auto* menu = new QMenu(add);
+  menu->setToolTipsVisible(true);
+  for (const auto& row : absent) {
+    auto* action = menu->addAction(row.label.toLower(), this, [this, row] {
+      document_.edit("add " + row.path.back() + " to " + name_, [&](model::Document& d) { setPresent(d, kind_, name_, row.path, true); });
+    });
+    action->setToolTip(row.help), action->setObjectName(row.path.join("/"));
+  }
+  add->setMenu(menu);
+  layout->addSpacing(8), layout->addWidget(add);
 }
 
 /// A line that takes "wall = 8": another parameter.
@@ -212,7 +230,7 @@ void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
     editor = box;
   } else if (row.editor == FormRow::Editor::table) {
     auto* box = new QPlainTextEdit(row.text);
-    box->setFixedHeight(120), box->setPlaceholderText("strain  stress, one row a line; paste from a sheet");
+    box->setFixedHeight(120), box->setPlaceholderText(row.help.contains("row each") ? QString() : "one row a line; paste from a sheet");
     connect(box, &QPlainTextEdit::textChanged, this, [this, row, box] { commit(row, box->toPlainText()); });
     editor = box;
   } else {

@@ -63,6 +63,7 @@ private:
   void rebuildForm();
   void addRow(QVBoxLayout* layout, const FormRow& row);
   void addParameterRow(QVBoxLayout* layout);
+  void addAbsentMenu(QVBoxLayout* layout, QWidget* body);
   void commit(const FormRow& row, const QString& text);
   DocumentStore& document_;
   QStackedWidget* pages_;

@@ -39,10 +39,48 @@ template <class D, class F> void withList(D& d, const QString& kind, const F& f)
   else if (kind == "stabilisations") f(d.stabilisations);
 }
 
+QString pieceWords(const PathPiece& p) {
+  QStringList numbers, words;
+  for (const auto& e : p.arc.empty() ? p.line : p.arc) numbers << show(e);
+  for (const auto& e : p.arc.empty() ? model::Point{} : p.center) numbers << show(e);
+  words << (p.arc.empty() ? "line " : "arc ") + numbers.join(", ");
+  if (!p.arc.empty()) words.back() += ", " + QString::fromStdString(p.turn);
+  if (p.fillet.given()) words << "fillet=" + show(p.fillet);
+  if (p.count.given()) words << "count=" + show(p.count);
+  if (!p.name.empty()) words << "name=" + QString::fromStdString(p.name);   // last: it may hold spaces
+  return words.join("  ");
+}
+
+PathPiece pieceOf(const QString& line) {
+  PathPiece p;
+  const auto fault = [&] { return Error("'" + line.trimmed().toStdString() + "' is no piece of a path", {}, "Write line x, y or arc x, y, cx, cy, left; then fillet=2, count=4 or name=side."); };
+  QString rest = line.trimmed();
+  const auto option = [&](const QString& key, const QString& until) {
+    const QRegularExpression wanted("\\b" + key + "=(" + until + ")");
+    const auto m = wanted.match(rest);
+    if (m.hasMatch()) rest.remove(m.capturedStart(), m.capturedLength());
+    return m.captured(1).trimmed();
+  };
+  p.name = option("name", ".*$").toStdString();
+  for (const auto& [key, value] : {std::pair{"fillet", &p.fillet}, {"count", &p.count}})
+    if (const auto words = option(key, ".+?(?=\\s{2,}|\\s+(?:fillet|count)=|$)"); !words.isEmpty()) *value = entryOf(words);
+  const bool arc = rest.startsWith("arc");
+  if (!arc && !rest.startsWith("line")) throw fault();
+  auto words = parts(rest.mid(arc ? 3 : 4).trimmed());
+  if (arc && words.size() == 5) p.turn = words.takeLast().trimmed().toStdString();
+  if (words.size() != (arc ? 4 : 2) || (p.turn != "left" && p.turn != "right")) throw fault();
+  std::vector<Entry> numbers;
+  for (const auto& w : words) numbers.push_back(entryOf(w));
+  (arc ? p.arc : p.line) = {numbers[0], numbers[1]};
+  if (arc) p.center = {numbers[2], numbers[3]};
+  return p;
+}
+
 /// Lists rows while walking the fields of an object.
 struct Describer {
   std::vector<FormSection>& sections;
   QStringList path;
+  std::vector<FormRow>* absent = nullptr;   ///< gathers what is left out
 
   template <class T, class... Rest> void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
     FormRow row;
@@ -91,9 +129,21 @@ struct Describer {
   }
   void fill(const FormRow&, Course&) {}   // edited in the loading history
   void fill(const FormRow&, std::vector<std::vector<std::string>>&) {}
-  void fill(const FormRow&, std::vector<PathPiece>&) {}
+  void fill(FormRow row, std::vector<PathPiece>& v) {
+    QStringList lines;
+    for (const auto& piece : v) lines << pieceWords(piece);
+    row.editor = FormRow::Editor::table, row.help = "A row each: line x, y or arc x, y, cx, cy, left; then fillet=, name= or count= where wanted.";
+    push(row, lines.join("\n"));
+  }
   template <class T> void fill(const FormRow& row, std::optional<T>& v) {
-    if (v) fill(row, *v);
+    const bool alternative = row.path.size() == 3 && (row.path[0] == "solid" || row.path[0] == "shape");   // features and shapes replace each other
+    if (!v) {
+      if (absent && !alternative) absent->push_back(row);
+      return;
+    }
+    const size_t first = sections.size();
+    fill(row, *v);
+    if (!alternative && sections.size() > first) sections[first].removable = row.path;
   }
   void fill(FormRow row, Named<Entry>& v) {
     QStringList lines;
@@ -127,10 +177,10 @@ struct Describer {
   void fill(const FormRow& row, std::vector<Shape>& v) { each(row, v); }
   void fill(const FormRow& row, std::vector<Feature>& v) { each(row, v); }
   template <class T> void fill(const FormRow& row, T& nested) {
-    sections.push_back({row.label, {}});
-    Describer inner{sections, row.path};
+    sections.push_back({row.label, {}, {}});
+    Describer inner{sections, row.path, absent};
     fields(inner, nested);
-    sections.push_back({"", {}});
+    sections.push_back({"", {}, {}});
   }
 };
 
@@ -139,6 +189,7 @@ struct Assigner {
   const QStringList& path;
   qsizetype depth;
   const QString& text;
+  bool present = true;   ///< what may be left out and is named itself is put in, or taken out
 
   template <class T, class... Rest> void operator()(const char* key, T& value, const char*, const Rest&...) {
     if (depth < path.size() && path[depth] == key) set(value);
@@ -176,7 +227,10 @@ struct Assigner {
   }
   void set(Course&) {}
   void set(std::vector<std::vector<std::string>>&) {}
-  void set(std::vector<PathPiece>&) {}
+  void set(std::vector<PathPiece>& v) {
+    v.clear();
+    for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) v.push_back(pieceOf(line));
+  }
   void set(Named<Entry>& v) {
     v.clear();
     for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {   // names may hold spaces: the last word is the value
@@ -187,7 +241,8 @@ struct Assigner {
   }
   template <class T> void set(Named<T>&) {}
   template <class T> void set(std::optional<T>& v) {
-    if (v) set(*v);
+    if (depth + 1 == path.size()) present ? void(v.emplace()) : v.reset();
+    else if (v) set(*v);
   }
   void set(std::vector<NearSize>& v) {
     std::vector<std::vector<Entry>> rows;
@@ -203,11 +258,11 @@ struct Assigner {
   template <class T> void setEach(std::vector<T>& v) {
     const auto index = size_t(path.value(depth + 1).toInt());
     if (index < 1 || index > v.size()) return;
-    Assigner inner{path, depth + 2, text};
+    Assigner inner{path, depth + 2, text, present};
     fields(inner, v[index - 1]);
   }
   template <class T> void set(T& nested) {
-    Assigner inner{path, depth + 1, text};
+    Assigner inner{path, depth + 1, text, present};
     fields(inner, nested);
   }
 };
@@ -215,34 +270,56 @@ struct Assigner {
 }  // namespace
 
 std::vector<FormSection> describeThing(const Document& document, const QString& kind, const QString& name) {
-  std::vector<FormSection> sections{{"", {}}};
+  std::vector<FormSection> sections{{"", {}, {}}};
   auto& d = const_cast<Document&>(document);  // the visitor reads only
   withList(d, kind, [&](auto& list) {
     if (auto* thing = list.find(name.toStdString())) {
-      Describer describer{sections, {}};
+      Describer describer{sections, {}, nullptr};
       fields(describer, *thing);
     }
   });
   if (kind == "model") {
-    Describer describer{sections, {}};
+    Describer describer{sections, {}, nullptr};
     describer("title", d.title, "What this model is.");
     describer("note", d.note, "A remark.");
     describer("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric", "solid"}});
     describer("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
     describer("fineness", d.fineness, "Of all meshes at once: draft is coarse and quick, fine is for the last word.", Choice{{"draft", "usual", "fine"}});
     if (d.space.starts_with("plane")) describer("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
-    sections.push_back({"Parameters", {}});
+    sections.push_back({"Parameters", {}, {}});
     for (auto& [n, e] : d.parameters) {
       FormRow row;
       row.path = {"parameters", QString::fromStdString(n)}, row.label = QString::fromStdString(n), row.text = show(e);
       sections.back().rows.push_back(row);
     }
-    sections.push_back({"Iterations", {}});
-    Describer solver{sections, {"solver"}};
+    sections.push_back({"Iterations", {}, {}});
+    Describer solver{sections, {"solver"}, nullptr};
     fields(solver, d.solver);
   }
   std::erase_if(sections, [](const FormSection& s) { return s.rows.empty() && s.title != "Parameters"; });
   return sections;
+}
+
+std::vector<FormRow> absentIn(const Document& document, const QString& kind, const QString& name) {
+  std::vector<FormSection> sections{{"", {}, {}}};
+  std::vector<FormRow> absent;
+  withList(const_cast<Document&>(document), kind, [&](auto& list) {   // the visitor reads only
+    if (auto* thing = list.find(name.toStdString())) {
+      Describer describer{sections, {}, &absent};
+      fields(describer, *thing);
+    }
+  });
+  return absent;
+}
+
+void setPresent(Document& d, const QString& kind, const QString& name, const QStringList& path, bool present) {
+  const QString none;
+  withList(d, kind, [&](auto& list) {
+    if (auto* thing = list.find(name.toStdString())) {
+      Assigner assigner{path, 0, none, present};
+      fields(assigner, *thing);
+    }
+  });
 }
 
 void assignThing(Document& d, const QString& kind, const QString& name, const QStringList& path, const QString& text) {
@@ -251,13 +328,13 @@ void assignThing(Document& d, const QString& kind, const QString& name, const QS
       if (auto* e = d.parameters.find(path.value(1).toStdString())) *e = entryOf(text);
       return;
     }
-    Assigner assigner{path, 0, text};
+    Assigner assigner{path, 0, text, true};
     fields(assigner, d);
     return;
   }
   withList(d, kind, [&](auto& list) {
     if (auto* thing = list.find(name.toStdString())) {
-      Assigner assigner{path, 0, text};
+      Assigner assigner{path, 0, text, true};
       fields(assigner, *thing);
     }
   });

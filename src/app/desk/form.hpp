@@ -24,10 +24,16 @@ struct FormRow {
 struct FormSection {
   QString title;
   std::vector<FormRow> rows;
+  QStringList removable;   ///< keys of what these rows are about, where it may be left out
 };
 
 /// Rows for a thing of the document ("materials", "bronze"). Empty when it is gone.
 std::vector<FormSection> describeThing(const model::Document& document, const QString& kind, const QString& name);
+
+/// What a thing may have and has not: keys, and what it is called. Features and shapes, which replace each other, are not among them.
+std::vector<FormRow> absentIn(const model::Document& document, const QString& kind, const QString& name);
+/// Gives a thing what it may have, with its defaults, or takes it away.
+void setPresent(model::Document& document, const QString& kind, const QString& name, const QStringList& path, bool present);
 
 /// Writes one row's text back. Throws Error when the text cannot be what is wanted.
 void assignThing(model::Document& document, const QString& kind, const QString& name, const QStringList& path, const QString& text);
