@@ -52,7 +52,7 @@ class ClampTest : public QObject, WindowFixture {
       enter(feature + "cylinder/from", place), enter(feature + "cylinder/to", place.section(',', 0, 0) + ", =flange+5," + place.section(',', 2)), enter(feature + "cylinder/radius", "4.5");
       enter(feature + "name", QString("hole %1").arg(k + 1));
     }
-    enter("mesh/size", "10");
+    enter("mesh/size", "14");
   }
   /// Clicks a place where a face is seen.
   void clickFace(const QString& name) {
@@ -73,7 +73,7 @@ class ClampTest : public QObject, WindowFixture {
   void solve() {
     clickRun();
     QTRY_VERIFY_WITH_TIMEOUT(w_->control().active(), 30000);
-    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 280000);
+    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 800000);
     QVERIFY2(w_->control().state() == RunControl::State::finished, qPrintable(w_->control().message()));
     QTRY_VERIFY_WITH_TIMEOUT(w_->results().isOpen() && w_->results().last() >= 0 && w_->results().rows().back().time > 1.999, 20000);
   }

@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QSignalBlocker>
+#include <QTimer>
 #include <QToolButton>
 #include <cmath>
 
@@ -73,6 +74,8 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     overlay_->update();
   });
   connect(canvas_, &VtkCanvas::clicked, this, &ModelView::click);
+  idle_ = new QTimer(this), idle_->setSingleShot(true), idle_->setInterval(150);
+  connect(idle_, &QTimer::timeout, this, &ModelView::preparePicking);
   connect(canvas_, &VtkCanvas::menuAsked, this, &ModelView::showPickMenu);
   connect(canvas_, &VtkCanvas::hovered, this, [this](const QPointF& at) { canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor); });
   connect(canvas_, &VtkCanvas::moving, this, [this](bool now) { scene_->setLight(now); });
@@ -186,6 +189,7 @@ void ModelView::refresh() {
   overlay_->setGeometry(canvas_->rect());
   overlay_->update();
   canvas_->update();
+  if (!result && scene_->solid()) idle_->start();
 }
 
 void ModelView::fit() {

@@ -15,6 +15,7 @@
 #include "core/mesh/meeting.hpp"
 
 class QComboBox;
+class QTimer;
 class QToolButton;
 
 namespace anvil::app {
@@ -113,12 +114,15 @@ private:
   std::vector<int> nodesInSight() const;
   void reachBehindSection(std::vector<char>& used) const;
   QString faceAt(const QPointF& at) const;
+  void nameFaces() const;
   QString meetingAt(const QPointF& at) const;
   QString thingAt(const QPointF& at) const;
   const std::vector<mesh::Meeting>& meetings() const;
   const Spot& spotOf(const QString& name) const;
   void addSpot(SceneState& state, const QString& name) const;
   void forgetPickables();
+  /// Makes ready what a pick looks up, before the first one.
+  void preparePicking();
   void showPickMenu(const QPointF& at);
   std::vector<int> contactStatus() const;
   SceneState shown() const;
@@ -138,6 +142,7 @@ private:
   mutable QMap<std::tuple<int, int, int>, QString> faceNames_;   ///< of facets, in space
   mutable QMap<QString, Spot> spots_;
   mutable std::optional<std::vector<mesh::Meeting>> meetings_[2];   ///< edges, corners
+  QTimer* idle_;                               ///< a while after the picture has changed
   QStringList picked_;
   std::optional<model::Region> rule_;          ///< by which it was picked
   QStringList litFaces_;

@@ -19,6 +19,17 @@ void ModelView::setPicking(Picking what) { pick_->setCurrentIndex(int(what)); }
 
 void ModelView::forgetPickables() { faceNames_.clear(), spots_.clear(), meetings_[0].reset(), meetings_[1].reset(); }
 
+void ModelView::nameFaces() const {
+  if (!faceNames_.isEmpty()) return;
+  for (const auto& f : scene_->header().mesh.faces)
+    for (const auto& own : f.facets) faceNames_.insert(std::make_tuple(own.block, own.cell, own.side), QString::fromStdString(f.name));
+}
+
+void ModelView::preparePicking() {
+  nameFaces();
+  (void)scene_->facetAlong(Eigen::Vector3d::Zero(), Eigen::Vector3d::UnitX(), {});
+}
+
 /// Edges or corners of the shapes, whichever is picked; found when first asked.
 const std::vector<mesh::Meeting>& ModelView::meetings() const {
   const bool edges = picking() == Picking::edges;
@@ -132,9 +143,7 @@ QString ModelView::faceAt(const QPointF& at) const {
     const Eigen::Vector3d at3 = canvas_->toSpace(at, middle);
     const auto facet = scene_->facetAlong(at3 + 2 * size * out, at3 - 2 * size * out, state_.section);
     if (!facet) return {};
-    if (faceNames_.isEmpty())
-      for (const auto& f : mesh.faces)
-        for (const auto& own : f.facets) faceNames_.insert(std::make_tuple(own.block, own.cell, own.side), QString::fromStdString(f.name));
+    nameFaces();
     return faceNames_.value(std::make_tuple(facet->block, facet->cell, facet->side));
   }
   double least = 9;
