@@ -44,7 +44,7 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
   while (timer.elapsed() < 60000 && w.control().active() && (!w.results().has() || w.results().rows().size() < 22)) settle(50);
   good &= take("running");
-  while (timer.elapsed() < 300000 && w.control().active()) settle(50);
+  while (timer.elapsed() < 900000 && w.control().active()) settle(50);
   if (w.control().state() != RunControl::State::finished) {
     std::printf("the demo did not finish: %s\n", qPrintable(w.control().message()));
     return 1;
@@ -98,7 +98,7 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   w.run();
   timer.restart();
   while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
-  while (timer.elapsed() < 300000 && w.control().active()) settle(50);
+  while (timer.elapsed() < 900000 && w.control().active()) settle(50);
   w.results().setField("von Mises stress");
   w.select("bolts", "bolt 1");
   good &= take("bolts");
@@ -112,7 +112,7 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   w.run();
   timer.restart();
   while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
-  while (timer.elapsed() < 300000 && w.control().active()) settle(50);
+  while (timer.elapsed() < 900000 && w.control().active()) settle(50);
   w.results().setField("von Mises stress");
   good &= take("solid-result");
   w.view()->setSight(0, Sight::faded);

@@ -52,7 +52,7 @@ class ClampTest : public QObject, WindowFixture {
       enter(feature + "cylinder/from", place), enter(feature + "cylinder/to", place.section(',', 0, 0) + ", =flange+5," + place.section(',', 2)), enter(feature + "cylinder/radius", "4.5");
       enter(feature + "name", QString("hole %1").arg(k + 1));
     }
-    enter("mesh/size", "14");
+    enter("mesh/size", "10");
   }
   /// Clicks a place where a face is seen.
   void clickFace(const QString& name) {

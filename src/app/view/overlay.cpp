@@ -271,6 +271,7 @@ void Overlay::boltForces(QPainter& p) {
     if (const auto* moment = v_.results_.history("bolts/" + QString::fromStdString(name) + "/bending moment"); moment && row < moment->size())
       text += " · " + QString::fromStdString(shortNumber((*moment)[row] / 1e3, 3)) + " N m";
     QRectF box(at.x() + 10, at.y() - 40, p.fontMetrics().horizontalAdvance(text) + 16, 22);
+    box.moveRight(std::min(box.right(), width() - legendWidth - 6.));
     for (size_t k = 0; k < taken.size(); ++k)
       if (taken[k].adjusted(-2, -2, 2, 2).intersects(box)) box.moveTop(taken[k].top() - 25), k = size_t(-1);
     taken.push_back(box);
