@@ -143,6 +143,9 @@ QString ModelView::faceAt(const QPointF& at) const {
     const Eigen::Vector3d at3 = canvas_->toSpace(at, middle);
     const auto facet = scene_->facetAlong(at3 + 2 * size * out, at3 - 2 * size * out, state_.section);
     if (!facet) return {};
+    Eigen::Vector3d inside, normal;
+    scene_->facetFrame(*facet, inside, normal);
+    if (normal.dot(out) < 0) return {};   // seen from within: what was clicked is the section's face before it
     nameFaces();
     return faceNames_.value(std::make_tuple(facet->block, facet->cell, facet->side));
   }
