@@ -56,8 +56,8 @@ void caseX3(Study& study) {
     if (n == 4) continue;
     const auto k = free.size() - 1;
     const std::string what = std::to_string(n - 2) + " against " + std::to_string(n) + " quad8 through the strip: ";
-    study.row("X3", what + "wall angle when let go, degrees", free[k], free[k - 1], n == 6 ? 0.08 : 0.03, &s);
-    study.row("X3", what + "springback, degrees", back[k], back[k - 1], n == 6 ? 0.08 : 0.03, &s);
+    study.row("X3", what + "wall angle when let go, degrees", free[k], free[k - 1], n == 6 ? 0.06 : 0.03, &s);
+    study.row("X3", what + "springback, degrees", back[k], back[k - 1], n == 6 ? 0.06 : 0.03, &s);
     study.row("X3", std::to_string(n) + " through the strip: forces from outside that do not cancel", 0, s.history("balance/force", s.last()), 1e-6, &s);
   }
 }
