@@ -38,7 +38,7 @@ static void meshing(double wanted) {
   std::filesystem::remove_all(cache);
   setenv("XDG_CACHE_HOME", cache.c_str(), 1);
   auto d = model::parse(R"({"anvil": 1, "space": "solid", "parameters": {"h": 3}, "materials": {"m": {"elastic": {"E": 1, "nu": 0.3}}}, "steps": {"s": {}},
-    "parts": {"p": {"material": "m", "mesh": {"size": "=h"}, "solid": [{"box": {"size": [60, 40, 30]}, "name": "b"},
+    "parts": {"p": {"material": "m", "element": "tet10", "mesh": {"size": "=h"}, "solid": [{"box": {"size": [60, 40, 30]}, "name": "b"},
       {"cylinder": {"from": [20, 20, -1], "to": [20, 20, 31], "radius": 9}, "how": "cut", "name": "hole"}, {"fillet": {"between": ["b.top", "b.right"], "radius": 6}}]}}})");
   model::setParameter(d, fmt::format("h={}", std::cbrt(64000 * 8 / wanted)));
   std::vector<std::pair<std::string, double>> stages;
