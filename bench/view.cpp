@@ -19,7 +19,7 @@ namespace {
 
 void wait(int milliseconds) {
   QElapsedTimer t;
-  for (t.start(); t.elapsed() < milliseconds;) QApplication::processEvents(QEventLoop::AllEvents, 10);
+  for (t.start(); t.elapsed() < milliseconds;) QApplication::processEvents(QEventLoop::AllEvents, 10), QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
 }
 
 /// A plate of one layer, bent to a wave by nothing: two faces of n by n elements.

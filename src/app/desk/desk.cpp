@@ -1,6 +1,7 @@
 #include "app/desk/desk.hpp"
 
 #include "app/desk/features.hpp"
+#include "app/desk/help_label.hpp"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -52,10 +53,9 @@ void Desk::rebuildForm() {
   int scroll = 0;
   if (form_) {
     if (auto* area = form_->findChild<QScrollArea*>()) scroll = area->verticalScrollBar()->value();
-    pages_->removeWidget(form_);
-    form_->deleteLater();
   }
-  form_ = new QWidget(pages_);
+  auto* before = form_;   // shown until the new one stands, so that no other page is laid out between the two
+  form_ = new QWidget(pages_);   // a widget is styled anew with all in it when it gets another parent
   auto* outer = new QVBoxLayout(form_);
   outer->setContentsMargins(0, 0, 0, 0);
   auto* area = new QScrollArea(form_);
@@ -164,13 +164,12 @@ void Desk::rebuildForm() {
   }
   addAbsentMenu(layout, body);
   if (kind_ == "motions" || kind_ == "loads") {
-    auto* hint = new QLabel("Its course is in the loading history below: double-click a cell.", body);
-    hint->setObjectName("help"), hint->setWordWrap(true);
-    layout->addWidget(hint);
+    layout->addWidget(new HelpLabel("Its course is in the loading history below: double-click a cell.", body));
   }
   layout->addStretch();
   pages_->addWidget(form_);
   pages_->setCurrentWidget(form_);
+  if (before) pages_->removeWidget(before), before->deleteLater();
   QTimer::singleShot(0, area, [area, scroll] { area->verticalScrollBar()->setValue(scroll); });
 }
 
@@ -213,28 +212,29 @@ void Desk::addParameterRow(QVBoxLayout* layout) {
 }
 
 void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
-  auto* label = new QLabel(row.label + (row.unit.isEmpty() ? "" : "  <span style='color:" + theme().faint.name() + "'>" + row.unit + "</span>"));
+  auto* body = layout->parentWidget();
+  auto* label = new QLabel(row.label + (row.unit.isEmpty() ? "" : "  <span style='color:" + theme().faint.name() + "'>" + row.unit + "</span>"), body);
   layout->addWidget(label);
   const auto key = row.path.join("/");
   QWidget* editor = nullptr;
   if (row.editor == FormRow::Editor::choice) {
-    auto* box = new QComboBox;
+    auto* box = new QComboBox(body);
     box->addItems(row.choices), box->setCurrentText(row.text);
     box->setFocusPolicy(Qt::StrongFocus), box->installEventFilter(this);
     connect(box, &QComboBox::textActivated, this, [this, row](const QString& t) { commit(row, t); });
     editor = box;
   } else if (row.editor == FormRow::Editor::check) {
-    auto* box = new QCheckBox("yes");
+    auto* box = new QCheckBox("yes", body);
     box->setChecked(row.text == "true");
     connect(box, &QCheckBox::toggled, this, [this, row](bool on) { commit(row, on ? "true" : "false"); });
     editor = box;
   } else if (row.editor == FormRow::Editor::table) {
-    auto* box = new QPlainTextEdit(row.text);
+    auto* box = new QPlainTextEdit(row.text, body);
     box->setFixedHeight(120), box->setPlaceholderText(row.help.contains("row each") ? QString() : "one row a line; paste from a sheet");
     connect(box, &QPlainTextEdit::textChanged, this, [this, row, box] { commit(row, box->toPlainText()); });
     editor = box;
   } else {
-    auto* box = new QLineEdit(row.text);
+    auto* box = new QLineEdit(row.text, body);
     connect(box, &QLineEdit::editingFinished, this, [this, row, box] { commit(row, box->text()); });
     editor = box;
   }
@@ -242,9 +242,7 @@ void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
   editor->setToolTip(row.help);
   layout->addWidget(editor);
   if (!row.help.isEmpty()) {
-    auto* help = new QLabel(row.help);
-    help->setObjectName("help"), help->setWordWrap(true);
-    layout->addWidget(help);
+    layout->addWidget(new HelpLabel(row.help, body));
     layout->addSpacing(4);
   }
 }

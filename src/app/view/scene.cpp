@@ -2,8 +2,10 @@
 
 #include <vtkCellArray.h>
 #include <vtkCellData.h>
+#include <vtkFloatArray.h>
 #include <vtkGenericCell.h>
 #include <vtkIdList.h>
+#include <vtkIdTypeArray.h>
 #include <vtkPointData.h>
 #include <vtkQuadricClustering.h>
 #include <vtkProperty.h>
@@ -27,22 +29,53 @@ Eigen::Vector3d swept(const Eigen::Vector3d& p, double angle) { return {p.x() * 
 
 void cell(vtkCellArray* cells, std::initializer_list<vtkIdType> ids) { cells->InsertNextCell(vtkIdType(ids.size()), ids.begin()); }
 
-/// A quad or triangle, linear or quadratic (corners, then mid-side nodes), as polygons. Returns how many.
-int polygons(vtkCellArray* cells, const int* node, int corners, int nodes, vtkIdType base) {
+/// A quad or triangle, linear or quadratic (corners, then mid-side nodes), as polygons given to add(ids). Returns how many.
+template <class Add> int polygons(const Add& add, const int* node, int corners, int nodes, vtkIdType base) {
   vtkIdType n[8];
   for (int k = 0; k < nodes; ++k) n[k] = base + node[k];
   if (nodes == corners) {
-    if (corners == 4) cell(cells, {n[0], n[1], n[2], n[3]});
-    else cell(cells, {n[0], n[1], n[2]});
+    if (corners == 4) add({n[0], n[1], n[2], n[3]});
+    else add({n[0], n[1], n[2]});
     return 1;
   }
   if (corners == 3) {
-    for (auto t : {std::array{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {3, 4, 5}}) cell(cells, {n[t[0]], n[t[1]], n[t[2]]});
+    for (auto t : {std::array{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {3, 4, 5}}) add({n[t[0]], n[t[1]], n[t[2]]});
     return 4;
   }
-  for (auto t : {std::array{0, 4, 7}, {4, 1, 5}, {5, 2, 6}, {6, 3, 7}, {4, 5, 6}, {4, 6, 7}}) cell(cells, {n[t[0]], n[t[1]], n[t[2]]});
+  for (auto t : {std::array{0, 4, 7}, {4, 1, 5}, {5, 2, 6}, {6, 3, 7}, {4, 5, 6}, {4, 6, 7}}) add({n[t[0]], n[t[1]], n[t[2]]});
   return 6;
 }
+
+/// Coloured polygons gathered in plain arrays: a picked face may have a hundred thousand facets and must light up at once.
+struct Gathered {
+  std::vector<float> points;
+  std::vector<vtkIdType> starts{0}, nodes;
+  std::vector<unsigned char> colors;
+
+  void point(const Eigen::Vector3d& p) { points.insert(points.end(), {float(p.x()), float(p.y()), float(p.z())}); }
+  void cell(std::initializer_list<vtkIdType> ids) { nodes.insert(nodes.end(), ids), starts.push_back(vtkIdType(nodes.size())); }
+  void giveTo(vtkPolyData* data) const {
+    vtkNew<vtkFloatArray> places;
+    places->SetNumberOfComponents(3);
+    vtkNew<vtkPoints> at;
+    at->SetData(filled(places.Get(), points));
+    vtkNew<vtkIdTypeArray> first, corner;
+    vtkNew<vtkCellArray> cells;
+    cells->SetData(filled(first.Get(), starts), filled(corner.Get(), nodes));
+    vtkNew<vtkUnsignedCharArray> rgb;
+    rgb->SetNumberOfComponents(3);
+    data->SetPoints(at), data->SetPolys(cells);
+    data->GetCellData()->SetScalars(filled(rgb.Get(), colors));
+    data->Modified();
+  }
+
+private:
+  template <class Array, class T> static Array* filled(Array* array, const std::vector<T>& from) {
+    array->SetNumberOfTuples(vtkIdType(from.size()) / array->GetNumberOfComponents());
+    std::copy(from.begin(), from.end(), array->GetPointer(0));
+    return array;
+  }
+};
 
 }  // namespace
 
@@ -188,6 +221,7 @@ void Scene::fillSurface(const SceneState& s) {
   };
   polygonOf_.clear(), locator_ = nullptr, lightMade_ = false;
   setLight(false);
+  const auto into = [&](std::initializer_list<vtkIdType> ids) { cell(cells, ids); };
   const auto flat = [&](double angle, bool turned) {
     const vtkIdType base = points->GetNumberOfPoints();
     for (size_t i = 0; i < place_.size(); ++i) {
@@ -200,13 +234,13 @@ void Scene::fillSurface(const SceneState& s) {
       if (isHidden(b.part) || solid()) continue;
       const auto& type = mesh::info(b.type);
       for (size_t c = 0; c < b.count(); ++c)
-        for (int left = polygons(cells, b.cell(c), type.corners, type.nodes, base); left > 0; --left) paint(b.part, int(k), c);
+        for (int left = polygons(into, b.cell(c), type.corners, type.nodes, base); left > 0; --left) paint(b.part, int(k), c);
     }
     for (size_t p = 0; solid() && p < outline_.size(); ++p) {
       if (isHidden(int(p))) continue;
       for (const auto& f : outline_[p]) {
         const auto n = mesh.nodesOf(f);
-        for (int k = polygons(cells, n.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) paint(int(p), f.block, size_t(f.cell)), polygonOf_.push_back(f);
+        for (int k = polygons(into, n.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) paint(int(p), f.block, size_t(f.cell)), polygonOf_.push_back(f);
       }
     }
   };
@@ -333,10 +367,7 @@ void Scene::fillLines(const SceneState& s) {
 
 /// Marked faces in space, a little before the surface: a named face, or a contact's faces by status.
 void Scene::fillFaces(const SceneState& s) {
-  vtkNew<vtkPoints> points;
-  vtkNew<vtkCellArray> cells;
-  vtkNew<vtkUnsignedCharArray> colors;
-  colors->SetNumberOfComponents(3);
+  Gathered all;
   const auto& mesh = header_.mesh;
   const double lift = 1.5e-3 * extent_;
   static const int inTurn[] = {0, 1, 2, 3, 4, 5, 6, 7};
@@ -348,10 +379,11 @@ void Scene::fillFaces(const SceneState& s) {
     const int corners = type.cornersOf(f.side);
     const auto at = [&](size_t i) -> const Eigen::Vector3d& { return place_[size_t(nodes[side[i]])]; };
     const Eigen::Vector3d shift = lift * (corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).normalized();
-    const vtkIdType base = points->GetNumberOfPoints();
-    for (size_t i = 0; i < side.size(); ++i) points->InsertNextPoint((at(i) + shift).eval().data());
-    const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
-    for (int k = polygons(cells, inTurn, corners, int(side.size()), base); k > 0; --k) colors->InsertNextTypedTuple(rgb);
+    const auto base = vtkIdType(all.points.size() / 3);
+    for (size_t i = 0; i < side.size(); ++i) all.point(at(i) + shift);
+    const auto into = [&](std::initializer_list<vtkIdType> ids) { all.cell(ids); };
+    const std::initializer_list<unsigned char> rgb = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
+    for (int k = polygons(into, inTurn, corners, int(side.size()), base); k > 0; --k) all.colors.insert(all.colors.end(), rgb);
   };
   const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   if (solid() && !s.status.empty()) {
@@ -359,11 +391,11 @@ void Scene::fillFaces(const SceneState& s) {
       for (const auto& f : outline_[p])
         if (const int status = statusOf(f, s); status >= 0 && !isHidden(int(p))) add(f, contactColor(status));
   } else if (solid()) {
+    const QColor color = theme().accent;
     for (const auto& f : s.highlight)
-      if (!isHidden(mesh.blocks[size_t(f.block)].part)) add(f, theme().accent);
+      if (!isHidden(mesh.blocks[size_t(f.block)].part)) add(f, color);
   }
-  highlight_.data->SetPoints(points), highlight_.data->SetPolys(cells);
-  highlight_.data->GetCellData()->SetScalars(colors), highlight_.data->Modified();
+  all.giveTo(highlight_.data);
   highlight_.mapper->SetScalarVisibility(true), highlight_.mapper->SetScalarModeToUseCellData(), highlight_.mapper->SetColorModeToDirectScalars();
   fillStrokes(s, 1.4 * lift);
 }
