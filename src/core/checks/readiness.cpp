@@ -3,6 +3,7 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <numeric>
 #include <set>
@@ -11,9 +12,11 @@
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/checks/flat_sides.hpp"
 #include "core/checks/touching.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/mesh/select.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -225,6 +228,27 @@ std::string contactNamed(const model::Document& d, const std::string& pair) {
   return pair;
 }
 
+/// A shaft in its hole, with flat sides of linear elements: where they stand off as far as the play or overlap, the mesh decides how firmly they touch.
+void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
+  const auto& setup = pair.setup();
+  if (setup.rigid >= 0 || setup.self || p.dim() != 3 || setup.behaviour == contact::Behaviour::tied || setup.closeWithin > 0) return;
+  const auto one = flatSides(setup.slave, p.mesh), other = flatSides(setup.master, p.mesh);
+  if (one.curvature * other.curvature >= 0) return;
+  const auto radius = [&](const contact::Surface& surface) {
+    std::vector<mesh::Facet> facets;
+    for (const auto& side : surface.sides) facets.push_back(side.facet);
+    const auto c = mesh::cylinderOf(p.mesh, facets);
+    return c.fits() ? c.radius : std::numeric_limits<double>::quiet_NaN();
+  };
+  const double drawn = (radius(setup.master) - radius(setup.slave)) * (one.curvature > 0 ? 1 : -1), meshed = (start.leastGap + start.greatestGap) / 2;
+  const double standOff = std::max(one.standOff, other.standOff);
+  if (!(std::abs(meshed - drawn) > 0.25 * std::abs(drawn)) || 0.25 * std::abs(drawn) > standOff || std::abs(meshed - drawn) < 1e-3 * standOff) return;   // not round, or well enough
+  const auto words = [](double play) { return (play < 0 ? "an overlap of " : "a play of ") + shortNumber(std::abs(play), 3) + " mm"; };
+  r.findings.push_back({false, "contacts/" + setup.name, "The round faces '" + setup.slave.name + "' and '" + setup.master.name + "' are drawn with " + words(drawn) + " but meshed with " + words(meshed) +
+                        ": the flat sides of their elements stand off by up to " + shortNumber(standOff, 2) + " mm.",
+                        "Take quadratic elements, which follow the faces, or smaller ones."});
+}
+
 void looseParts(Problem& p, const model::Document& document, Report& r) {
   const analysis::Constraints c(p, 0);
   const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
@@ -256,6 +280,7 @@ void looseParts(Problem& p, const model::Document& document, Report& r) {
       if (pair.setup().rigid < 0)
         for (const auto& side : pair.setup().master.sides) touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
     }
+    flatFits(p, pair, start, r);
     if (start.leastGap < -0.5 * pair.setup().reach)
       r.findings.push_back({false, path, "The bodies overlap by " + shortNumber(-start.leastGap, 3) + " mm at the start, much for the element size.",
                             "Move a part, or give \"start\": {\"resolve over\": …}.", "Resolve it over step '" + p.steps.front().name + "'",
