@@ -12,6 +12,7 @@ class ClampTest : public QObject, WindowFixture {
   Q_OBJECT
   bool broken_ = false;
   void press(Qt::Key k, Qt::KeyboardModifiers m = {}) {
+    backToWindow();
     w_->setFocus();
     QTest::keyClick(w_.get(), k, m);
   }
@@ -21,8 +22,7 @@ class ClampTest : public QObject, WindowFixture {
   void choose(const QString& key, const QString& value) {
     auto* box = row<QComboBox>(key);
     QVERIFY2(box, qPrintable(key));
-    box->setCurrentText(value);
-    emit box->textActivated(value);
+    takeChoice(box, value);
   }
   void enter(const QString& key, const QString& text) {
     auto* box = row<QLineEdit>(key);
@@ -30,9 +30,8 @@ class ClampTest : public QObject, WindowFixture {
     type(box, text);
   }
   void addFeature(const QString& kind) {
-    for (auto* action : w_->desk()->findChild<QPushButton*>("addFeature")->menu()->actions())
-      if (action->text() == kind) return action->trigger();
-    QFAIL(qPrintable(kind));
+    settle();
+    takeFromMenu(w_->desk()->findChild<QPushButton*>("addFeature"), kind);
   }
   /// A shell with a flange on both sides, four holes in it.
   void drawUpper() {
@@ -69,13 +68,21 @@ class ClampTest : public QObject, WindowFixture {
     }
     QFAIL(qPrintable(name + " is not seen"));
   }
-  void look(const Eigen::Vector3d& from, const Eigen::Vector3d& up) { w_->view()->canvas()->lookFrom(from, up), w_->view()->fit(); }
   void solve() {
     clickRun();
     QTRY_VERIFY_WITH_TIMEOUT(w_->control().active(), 30000);
     QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 800000);
     QVERIFY2(w_->control().state() == RunControl::State::finished, qPrintable(w_->control().message()));
     QTRY_VERIFY_WITH_TIMEOUT(w_->results().isOpen() && w_->results().last() >= 0 && w_->results().rows().back().time > 1.999, 20000);
+  }
+  /// Leaves one history ticked in Curves.
+  void only(const QString& history) {
+    auto* list = w_->curves()->findChild<QListWidget*>("curveY");
+    QStringList ticked;
+    for (int k = 0; k < list->count(); ++k)
+      if (list->item(k)->checkState() == Qt::Checked && list->item(k)->text() != history) ticked << list->item(k)->text();
+    for (const auto& name : ticked) tick(name);
+    if (list->findItems(history, Qt::MatchExactly).value(0)->checkState() != Qt::Checked) tick(history);
   }
   double last(const QString& history) { return w_->results().history(history)->back(); }
   void noFaults() {
@@ -85,8 +92,7 @@ class ClampTest : public QObject, WindowFixture {
 private slots:
   void initTestCase() {
     open();
-    for (auto* action : w_->findChild<QToolButton*>("name")->menu()->actions())
-      if (action->text() == "New") action->trigger();
+    takeFromMenu(w_->findChild<QToolButton*>("name"), "New");
     QVERIFY(document().parts.empty());
     w_->resize(1280, 800);
   }
@@ -97,7 +103,7 @@ private slots:
   void cleanup() { broken_ = broken_ || QTest::currentTestFailed(); }
 
   void shapes() {
-    w_->select("model", {});
+    command("Model settings");
     choose("space", "solid"), choose("fineness", "draft");
     type(w_->desk()->findChild<QLineEdit*>("newParameter"), "flange = 12");
     add("materials");
@@ -106,17 +112,20 @@ private slots:
     drawUpper();
     QTest::mouseClick(w_->desk()->findChild<QToolButton*>("copyThing"), Qt::LeftButton);
     rename("lower");
-    for (auto* action : w_->desk()->findChild<QPushButton*>("addPart")->menu()->actions())
-      if (action->text() == "place") action->trigger();
+    settle();
+    takeFromMenu(w_->desk()->findChild<QPushButton*>("addPart"), "place");
     choose("place/axis", "z"), enter("place/angle", "180");
     add("parts");
     rename("spar");
+    settle();
     QTest::mouseClick(w_->desk()->findChild<QToolButton*>("takeOut-1"), Qt::LeftButton);
+    QVERIFY(document().parts.find("spar")->solid.empty());
     addFeature("cylinder");
     enter("solid/1/cylinder/from", "0, 0, -30"), enter("solid/1/cylinder/to", "0, 0, 70"), enter("solid/1/cylinder/radius", "30");
     auto* rigid = row<QCheckBox>("rigid");
     QVERIFY(rigid);
-    rigid->click();
+    reach(rigid);
+    QTest::mouseClick(rigid, Qt::LeftButton, {}, QPoint(8, rigid->height() / 2));
     enter("loose", "y");
     meshed();
     const auto& mesh = w_->preparation().header().mesh;
@@ -125,7 +134,7 @@ private slots:
   }
 
   void boltsThroughClickedHoles() {
-    look({0.35, 0.75, 0.55}, Eigen::Vector3d::UnitY());
+    press(Qt::Key_C), turn({0, 60}), press(Qt::Key_F);
     for (int k = 1; k <= 4; ++k) {
       meshed();
       clickFace(QString("upper.hole %1.side").arg(k));
@@ -145,7 +154,7 @@ private slots:
     QCOMPARE(seats, 8);
     QCOMPARE(bores, 2);   // the shanks have play
     auto* kind = w_->touching()->findChild<QComboBox*>("touchKind");
-    kind->setCurrentText("touching");
+    takeChoice(kind, "touching");
     type(w_->touching()->findChild<QLineEdit*>("touchFriction"), "0.25");
     QTest::mouseClick(w_->touching()->findChild<QPushButton*>("makeContacts"), Qt::LeftButton);
     QCOMPARE(int(document().contacts.size()), 10);
@@ -154,32 +163,35 @@ private slots:
   void heldAndTightened() {
     press(Qt::Key_Home);
     meshed();
-    look({0.3, -0.9, 0.2}, Eigen::Vector3d::UnitZ());
+    press(Qt::Key_Y), press(Qt::Key_F);
     clickFace("lower.shell.side");
     add("supports");
     enter("fix", "x, y, z");
     add("stabilisations");
-    QMenu menu;
-    w_->history()->fillMenu(menu, -1, 0);
-    for (auto* action : menu.actions())
-      if (action->text() == "Add a step behind") action->trigger();
+    auto* history = w_->history();
+    takeFromMenuAt(history, history->edgePoint(0) - QPoint(20, 0), "Add a step behind");
     QCOMPARE(int(document().steps.size()), 2);
     // the first bolt is tightened again in the second step
-    const auto& lanes = w_->history()->lanes();
+    const auto& lanes = history->lanes();
     int lane = -1;
     for (size_t i = 0; i < lanes.size(); ++i)
       if (lanes[i].kind == "bolts" && lane < 0) lane = int(i);
     QVERIFY(lane >= 0);
     const auto cell = [&](int l, int step, const QString& words) {
-      w_->history()->editCell(l, step);
-      auto* editor = w_->history()->findChild<QLineEdit*>("cellEditor");
-      editor->selectAll();
+      for (int k = 0; k < 40 && history->cellCenter(l, step).y() > history->height() - 12; ++k) {   // roll it into sight
+        QWheelEvent e(history->rect().center(), history->mapToGlobal(history->rect().center()), {}, QPoint(0, -120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(history, &e);
+      }
+      QTest::mouseDClick(history, Qt::LeftButton, {}, history->cellCenter(l, step));
+      auto* editor = history->findChild<QLineEdit*>("cellEditor");
+      QVERIFY(editor && editor->isVisible());
+      QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
       QTest::keyClicks(editor, words);
       QTest::keyClick(editor, Qt::Key_Return);
     };
     for (int k = 0; k < 4; ++k) cell(lane + k, 0, "tighten 4 kN");
     cell(lane, 1, "tighten 6 kN");
-    w_->document().save(folder_.filePath("clamp.anvil"));
+    saveAs(folder_.filePath("clamp.anvil"));
     meshed();
     noFaults();
     solve();
@@ -191,9 +203,15 @@ private slots:
       if (name.starts_with("upper on bolt")) seats += std::abs(last("contacts/" + QString::fromStdString(name) + "/force y"));
     for (const auto& name : document().bolts.names()) shanks += last("bolts/" + QString::fromStdString(name) + "/force");
     QVERIFY2(std::abs(seats / shanks - 1) < 1e-3, qPrintable(QString("%1 and %2").arg(seats).arg(shanks)));
-    w_->showPage(2);
-    w_->curves()->plot("time", {"bolts/bolt/force"});
-    QVERIFY(std::abs(w_->curves()->readOff(1.9999) - 6000) < 5);
+    press(Qt::Key_2, Qt::ControlModifier);
+    QCOMPARE(w_->curves()->findChild<QComboBox*>("curveX")->currentText(), QString("time"));
+    only("bolts/bolt/force");
+    auto* plot = w_->curves()->plotWidget();
+    QTest::mouseMove(plot, QPoint(int(plot->xAxis->coordToPixel(1.999)), plot->height() / 2));
+    auto* read = w_->curves()->findChild<QLabel*>("readOff");
+    QTRY_VERIFY2(read->text().contains("bolts/bolt/force = "), qPrintable(read->text()));
+    const auto value = read->text().section("bolts/bolt/force = ", 1).section(' ', 0, 0);
+    QVERIFY2(std::abs(value.toDouble() - 6000) < 40, qPrintable(read->text()));   // the cursor stands on a pixel
   }
 
   void aThickerFlangeNeedsNoRepair() {
@@ -203,8 +221,8 @@ private slots:
       if (b->text() == "Keep this one") keep = b;
     QVERIFY(keep);
     QTest::mouseClick(keep, Qt::LeftButton);
-    w_->showPage(1);
-    w_->select("model", {});
+    press(Qt::Key_1, Qt::ControlModifier);
+    command("Model settings");
     enter("parameters/flange", "16");
     meshed();
     noFaults();
@@ -215,8 +233,8 @@ private slots:
     solve();
     QVERIFY(std::abs(last("bolts/bolt/force") - 6000) < 1e-3);
     QVERIFY(last("bolts/bolt/shortening") != before);
-    w_->showPage(2);
-    w_->curves()->plot("time", {"bolts/bolt 3/force"});
+    press(Qt::Key_2, Qt::ControlModifier);
+    only("bolts/bolt 3/force");
     QCOMPARE(w_->curves()->findChild<QListWidget*>("laidRuns")->item(0)->text(), QString("flange = 12"));
     QCOMPARE(w_->curves()->plotWidget()->plottableCount(), 2);
   }

@@ -2,12 +2,19 @@
 #pragma once
 #include <QtTest>
 
+#include <QAbstractItemView>
 #include <QComboBox>
+#include <QContextMenuEvent>
+#include <QDialogButtonBox>
+#include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMenu>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QTimer>
 #include <QToolButton>
 #include <cmath>
 
@@ -67,11 +74,129 @@ protected:
     settle();  // editors of the thing before are gone
     return w_->desk()->findChild<T*>("row-" + key);
   }
+  /// Scrolls until a widget of the desk or a list is in sight.
+  static void reach(QWidget* widget) {
+    for (auto* up = widget->parentWidget(); up; up = up->parentWidget())
+      if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget);
+  }
+  /// Clicks a field and writes into it.
   void type(QLineEdit* box, const QString& text) {
-    box->setFocus();
-    box->selectAll();
+    reach(box);
+    QTest::mouseClick(box, Qt::LeftButton);
+    QTest::keyClick(box, Qt::Key_A, Qt::ControlModifier);
     QTest::keyClicks(box, text);
     QTest::keyClick(box, Qt::Key_Return);
+  }
+  /// Opens a box of choices with the mouse and takes one with the keys.
+  void takeChoice(QComboBox* box, const QString& words) {
+    const int at = box->findText(words);
+    QVERIFY2(at >= 0, qPrintable("no choice " + words));
+    reach(box);
+    QTest::mouseClick(box, Qt::LeftButton);
+    auto* list = box->view();
+    QTRY_VERIFY(list->isVisible());
+    QTest::keyClick(list, Qt::Key_Home);
+    for (int k = 0; k < at; ++k) QTest::keyClick(list, Qt::Key_Down);
+    QTest::keyClick(list, Qt::Key_Return);
+    backToWindow();
+  }
+  /// A bare display has no window manager that gives the keys back when a menu or dialog has closed.
+  void backToWindow() {
+    QCoreApplication::processEvents();
+    QApplication::setActiveWindow(w_.get());
+    QTRY_VERIFY(w_->isActiveWindow());
+  }
+  /// Clicks a line of the menu that opens while act() runs; the menu holds act() until then.
+  template <class Act> void takeFromMenu(const QString& words, const Act& act) {
+    bool taken = false;
+    QTimer hand;
+    hand.setInterval(20);
+    QObject::connect(&hand, &QTimer::timeout, [&] {
+      auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+      if (!menu) return;
+      hand.stop();
+      for (auto* action : menu->actions())
+        if (action->text() == words && action->isEnabled()) {
+          taken = true;
+          QTest::mouseMove(menu, menu->actionGeometry(action).center());
+          QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+        }
+      if (menu->isVisible()) menu->close();
+    });
+    hand.start();
+    act();
+    backToWindow();
+    QVERIFY2(taken, qPrintable("not in the menu: " + words));
+  }
+  void takeFromMenu(QAbstractButton* button, const QString& words) {
+    QVERIFY(button);
+    reach(button);
+    takeFromMenu(words, [button] { QTest::mouseClick(button, Qt::LeftButton); });
+  }
+  /// A right click at a place of a widget, and a line of its menu.
+  void takeFromMenuAt(QWidget* widget, const QPoint& at, const QString& words) {
+    takeFromMenu(words, [&] {
+      QContextMenuEvent e(QContextMenuEvent::Mouse, at, widget->mapToGlobal(at));
+      QApplication::sendEvent(widget, &e);
+    });
+  }
+  /// Runs a command by its name: Ctrl+K, the name, Enter.
+  void command(const QString& name) {
+    backToWindow();
+    w_->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_K, Qt::ControlModifier);
+    auto* box = w_->findChild<QLineEdit*>("commandBox");
+    QTRY_VERIFY(box->hasFocus());
+    QTest::keyClicks(box, name);
+    QTest::keyClick(box, Qt::Key_Return);
+  }
+  /// Saves under a name that is written into the dialog, which is asked for when the model has none yet.
+  void saveAs(const QString& path) {
+    bool written = false;
+    int looks = 0;
+    QTimer hand;
+    hand.setInterval(20);
+    QObject::connect(&hand, &QTimer::timeout, [&] {
+      auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
+      auto* box = dialog ? dialog->findChild<QLineEdit*>("fileNameEdit") : nullptr;
+      if (!box) return;
+      if (++looks > 250) return dialog->reject();
+      if (box->text() != path) {
+        QTest::mouseClick(box, Qt::LeftButton);
+        QTest::keyClick(box, Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(box, path);
+        return;
+      }
+      written = true;
+      QTest::mouseClick(dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Save), Qt::LeftButton);
+    });
+    backToWindow();
+    hand.start();
+    w_->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_S, Qt::ControlModifier);
+    backToWindow();
+    QVERIFY(written && QFile::exists(path));
+  }
+  /// Ticks a history in Curves, or takes its tick away.
+  void tick(const QString& history) {
+    auto* list = w_->curves()->findChild<QListWidget*>("curveY");
+    const auto items = list->findItems(history, Qt::MatchExactly);
+    QVERIFY2(items.size() == 1, qPrintable("no history " + history));
+    list->scrollToItem(items[0]);
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(items[0]).center());
+    QTest::keyClick(list, Qt::Key_Space);
+  }
+  /// Turns the view: a drag over its empty or full parts alike.
+  void turn(const QPoint& by) {
+    auto* canvas = w_->view()->canvas();
+    const QPoint from = canvas->rect().center();
+    const auto send = [&](QEvent::Type type, const QPoint& at, Qt::MouseButton button, Qt::MouseButtons held) {
+      QMouseEvent e(type, at, canvas->mapToGlobal(at), button, held, Qt::NoModifier);
+      QApplication::sendEvent(canvas, &e);
+    };
+    send(QEvent::MouseButtonPress, from, Qt::LeftButton, Qt::LeftButton);
+    for (int k = 1; k <= 8; ++k) send(QEvent::MouseMove, from + by * k / 8, Qt::NoButton, Qt::LeftButton);
+    send(QEvent::MouseButtonRelease, from + by, Qt::LeftButton, Qt::NoButton);
   }
   void undo() {
     w_->setFocus();

@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
@@ -75,6 +76,7 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
     redraw();
   });
   connect(runs_, &QListWidget::itemDoubleClicked, this, [this](QListWidgetItem* item) { forget(runs_->row(item)); });
+  y_->installEventFilter(this), runs_->installEventFilter(this);
   copy_ = new QPushButton("Copy as CSV", this), save_ = new QPushButton("Save CSV…", this);
   for (auto* b : {copy_, save_}) b->setObjectName("framed"), side->addWidget(b);
   auto* left = new QWidget(this);
@@ -265,6 +267,12 @@ double CurvesPage::readOff(double x) const {
       if ((xs[k] - x) * (xs[k + 1] - x) <= 0 && xs[k] != xs[k + 1]) return ys[k] + (ys[k + 1] - ys[k]) * (x - xs[k]) / (xs[k + 1] - xs[k]);
   }
   return std::nan("");
+}
+
+/// In a list the space bar ticks the line; elsewhere it plays the history.
+bool CurvesPage::eventFilter(QObject* object, QEvent* e) {
+  if (e->type() == QEvent::ShortcutOverride && static_cast<QKeyEvent*>(e)->key() == Qt::Key_Space) e->accept();
+  return QWidget::eventFilter(object, e);
 }
 
 void CurvesPage::cursor(double x) {

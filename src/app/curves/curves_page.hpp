@@ -31,6 +31,9 @@ public:
   void add(const QString& file);
   const std::vector<LaidRun>& laid() const { return laid_; }
 
+protected:
+  bool eventFilter(QObject* object, QEvent* e) override;
+
 private:
   void reload();
   void redraw();

@@ -122,7 +122,7 @@ void Desk::rebuildForm() {
       layout->addWidget(add);
     }
   }
-  if (const auto* part = document_.document().parts.find(name_.toStdString()); kind_ == "parts" && part && !part->solid.empty()) {
+  if (const auto* part = document_.document().parts.find(name_.toStdString()); kind_ == "parts" && part && (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty()))) {
     auto* add = new QPushButton("Add a feature", body);
     add->setObjectName("addFeature");
     auto* menu = new QMenu(add);

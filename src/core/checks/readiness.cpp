@@ -268,7 +268,8 @@ void looseParts(Problem& p, const model::Document& document, Report& r) {
       turnedBacks(p, pair, configuration, r);
       continue;
     }
-    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + shortNumber(start.leastGap, 4) + " to " + shortNumber(start.greatestGap, 4) + " mm at the start");
+    const auto gap = [&](double v) { return shortNumber(std::abs(v) < 1e-9 * pair.setup().slave.meanLength ? 0 : v, 4); };   // no rounding on show
+    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + gap(start.leastGap) + " to " + gap(start.greatestGap) + " mm at the start");
     const bool holds = start.leastGap <= std::max(pair.setup().closeWithin, 1e-9) || pair.setup().behaviour != contact::Behaviour::touching;
     if (holds) {
       for (const auto& side : pair.setup().slave.sides) {
