@@ -40,7 +40,7 @@ static void meshing(double wanted) {
   auto d = model::parse(R"({"anvil": 1, "space": "solid", "parameters": {"h": 3}, "materials": {"m": {"elastic": {"E": 1, "nu": 0.3}}}, "steps": {"s": {}},
     "parts": {"p": {"material": "m", "element": "tet10", "mesh": {"size": "=h"}, "solid": [{"box": {"size": [60, 40, 30]}, "name": "b"},
       {"cylinder": {"from": [20, 20, -1], "to": [20, 20, 31], "radius": 9}, "how": "cut", "name": "hole"}, {"fillet": {"between": ["b.top", "b.right"], "radius": 6}}]}}})");
-  model::setParameter(d, fmt::format("h={}", std::cbrt(64000 * 8 / wanted)));
+  model::setParameter(d, fmt::format("h={}", std::cbrt(64000 * 4 / wanted)));
   std::vector<std::pair<std::string, double>> stages;
   const auto start = Clock::now();
   const auto mesh = analysis::buildMesh(d, model::Quantities(d), [&](const std::string& stage) {
