@@ -1,0 +1,176 @@
+// One pair by itself, moved by hand: gaps and the share of a way to touch against closed forms, what both sides are given in
+// balance, its memory, and its switches. Faces that do not match, in the plane and in space.
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "../analysis/small_runs.hpp"
+#include "core/base/error.hpp"
+
+using namespace anvil;
+using Eigen::Vector3d;
+using Eigen::VectorXd;
+
+namespace {
+
+struct Stack {
+  std::unique_ptr<analysis::Problem> p;
+  VectorXd u, before;
+  contact::Configuration configuration() { return {p->dim(), &p->mesh.x, &u, &before, &p->rigid, p->measure()}; }
+  contact::Pair& pair() { return p->pairs.front(); }
+
+  /// The upper block moved from its undeformed place.
+  void moveHigh(const Vector3d& by) {
+    for (const auto& b : p->mesh.blocks)
+      if (p->mesh.parts[size_t(b.part)] == "high")
+        for (int n : b.nodes)
+          for (int k = 0; k < p->dim(); ++k) u[p->dim() * n + k] = by[k];
+  }
+};
+
+/// A block of 6 × 3 (× 2) and another above it, `gap` away, their divisions unlike each other.
+Stack stack(const std::string& space, double gap, const std::string& contact = "") {
+  const auto part = [&](double y, double width, int across, const char* deep) {
+    return fmt::format(R"({{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [{}, {}], "size": [{}, 3]}}}}, "mesh": {{"count": [{}, 2]}}{}}})", space == "solid" ? "hex8" : "quad4",
+                       (6 - width) / 2, y, width, across, space == "solid" ? deep : "");
+  };
+  Stack s;
+  s.p = analysis::lower(model::parse(fmt::format(R"({{"anvil": 1, "space": "{}", "materials": {{"m": {{"elastic": {{"E": 1000, "nu": 0.3}}}}}},
+    "parts": {{"low": {}, "high": {}}}, "contacts": {{"touch": {{"between": ["high.bottom", "low.top"]{}}}}}, "steps": {{"s": {{}}}}}})",
+                                                 space, part(0, 6, 5, R"(, "extrude": {"from": 0, "depth": 2, "count": 3})"), part(3 + gap, 4, 3, R"(, "extrude": {"from": 0.25, "depth": 1.5, "count": 2})"), contact)));
+  s.u = s.before = VectorXd::Zero(s.p->dofs());
+  return s;
+}
+
+class PairBy : public ::testing::TestWithParam<std::string> {
+protected:
+  double area() const { return GetParam() == "solid" ? 6 : 4; }
+};
+
+TEST_P(PairBy, GapsOfParallelFacesAreExact) {
+  auto s = stack(GetParam(), 0.2);
+  const auto start = s.pair().measureInitial(s.configuration());
+  EXPECT_NEAR(start.leastGap, 0.2, 1e-12);
+  EXPECT_NEAR(start.greatestGap, 0.2, 1e-12);
+  EXPECT_EQ(start.nodes, int(s.pair().states().size())) << "all of the slave's corners are at least partly under the other";
+  for (const auto& state : s.pair().states()) EXPECT_EQ(state.status, contact::Status::open);
+}
+
+TEST_P(PairBy, TheShareOfTheWayToTouch) {
+  auto s = stack(GetParam(), 0.2);
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  s.moveHigh({0, -0.5, 0});
+  EXPECT_NEAR(s.pair().shareToTouch(s.configuration(), 0.01), 0.2 / 0.5, 1e-9);
+  s.moveHigh({0, -0.19, 0});
+  EXPECT_EQ(s.pair().shareToTouch(s.configuration(), 0.01), 1) << "it does not get there";
+  s.moveHigh({0, -0.5, 0});
+  s.pair().setActive(false);
+  EXPECT_EQ(s.pair().shareToTouch(s.configuration(), 0.01), 1) << "switched off there is nothing to touch";
+}
+
+TEST_P(PairBy, PressesBothSidesAlike) {
+  auto s = stack(GetParam(), 0.2);
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  const double depth = 0.004;
+  s.moveHigh({0.07, -0.2 - depth, 0});
+  s.pair().setHardness(1e-3);   // pressure by the gap alone
+  std::vector<contact::Contribution> parts;
+  const auto report = s.pair().evaluate(s.configuration(), false, true, parts);
+  EXPECT_EQ(report.active, int(s.pair().states().size()));
+  parts.clear();
+  s.pair().evaluate(s.configuration(), false, true, parts);
+  const double pressure = s.pair().states().front().pressure;
+  EXPECT_GT(pressure, 0);
+  for (const auto& state : s.pair().states()) EXPECT_NEAR(state.pressure, pressure, 1e-9 * pressure) << "a uniform overlap presses uniformly";
+  Vector3d force = Vector3d::Zero(), moment = force, onHigh = force;
+  const int dim = s.p->dim();
+  for (const auto& part : parts)
+    for (size_t i = 0; i < part.dofs.size(); ++i) {
+      const int node = part.dofs[i] / dim, k = part.dofs[i] % dim;
+      Vector3d at = s.p->mesh.x[size_t(node)], f = Vector3d::Zero();
+      for (int j = 0; j < dim; ++j) at[j] += s.u[dim * node + j];
+      f[k] = -part.force[Eigen::Index(i)];   // a residual is minus what acts
+      force += f, moment += at.cross(f);
+      if (s.p->mesh.x[size_t(node)].y() > 3.1) onHigh += f;
+    }
+  EXPECT_NEAR(onHigh.y(), pressure * area(), 1e-9 * pressure);
+  EXPECT_LT(force.norm(), 1e-11 * pressure);
+  EXPECT_LT(moment.norm(), 1e-10 * pressure);
+  const auto sum = s.pair().resultant(s.configuration());
+  EXPECT_NEAR(sum.area, area(), 1e-10);
+  EXPECT_NEAR(sum.pressureIntegral, pressure * area(), 1e-9 * pressure);
+  const double up = s.pair().setup().slave.name.starts_with("high") ? 1 : -1;   // the sums are those on the slave, which the program chooses
+  EXPECT_NEAR(sum.normalForce.y(), up * pressure * area(), 1e-9 * pressure);
+  EXPECT_NEAR(sum.greatestPenetration, depth, 1e-12);
+}
+
+TEST_P(PairBy, LetsGoWhatHangsOverTheEdge) {
+  auto s = stack(GetParam(), 0.2);
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  s.pair().setHardness(1e-3);
+  s.moveHigh({3, -0.204, 0});   // two of its four hang over
+  std::vector<contact::Contribution> parts;
+  s.pair().evaluate(s.configuration(), false, true, parts);
+  parts.clear();
+  s.pair().evaluate(s.configuration(), false, true, parts);
+  EXPECT_NEAR(s.pair().resultant(s.configuration()).area, area() / 2, 1e-10);
+}
+
+TEST_P(PairBy, AnOverlapByNumberCountsLikeOneInSpace) {
+  auto moved = stack(GetParam(), 0.2), given = stack(GetParam(), 0.2);
+  for (auto* s : {&moved, &given}) s->pair().measureInitial(s->configuration()), s->pair().begin(), s->pair().setHardness(1e-3);
+  moved.moveHigh({0, -0.2 - 0.01, 0});
+  given.moveHigh({0, -0.2, 0});
+  given.pair().setInterference(0.01, 1);
+  for (auto* s : {&moved, &given})
+    for (int k = 0; k < 2; ++k) {
+      std::vector<contact::Contribution> parts;
+      s->pair().evaluate(s->configuration(), false, true, parts);
+    }
+  for (size_t a = 0; a < moved.pair().states().size(); ++a)
+    EXPECT_NEAR(given.pair().states()[a].pressure / moved.pair().states()[a].pressure, 1, 1e-9);
+}
+
+TEST_P(PairBy, WhatIsStoredComesBack) {
+  auto s = stack(GetParam(), 0.2, R"(, "friction": 0.3)");
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  s.pair().setHardness(1e-3);
+  s.moveHigh({0.01, -0.21, 0});
+  std::vector<contact::Contribution> parts;
+  for (int k = 0; k < 2; ++k) parts.clear(), s.pair().evaluate(s.configuration(), false, true, parts);
+  s.pair().accept();
+  const auto stored = s.pair().save();
+  auto other = stack(GetParam(), 0.2, R"(, "friction": 0.3)");
+  other.pair().measureInitial(other.configuration());
+  other.pair().restore(stored);
+  EXPECT_EQ(other.pair().save(), stored);
+  for (size_t a = 0; a < s.pair().states().size(); ++a) {
+    EXPECT_EQ(other.pair().states()[a].pressure, s.pair().states()[a].pressure);
+    EXPECT_EQ(other.pair().states()[a].status, s.pair().states()[a].status);
+  }
+  auto cut = stored;
+  cut.pop_back();
+  EXPECT_THROW(other.pair().restore(cut), Error) << "of another mesh";
+}
+
+TEST_P(PairBy, SwitchedOffItGivesNothing) {
+  auto s = stack(GetParam(), 0.2);
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  s.pair().setActive(false);
+  s.moveHigh({0, -0.3, 0});
+  std::vector<contact::Contribution> parts;
+  const auto report = s.pair().evaluate(s.configuration(), true, true, parts);
+  EXPECT_EQ(report.active, 0);
+  double most = 0;
+  for (const auto& part : parts)
+    if (part.force.size()) most = std::max(most, part.force.cwiseAbs().maxCoeff());
+  EXPECT_EQ(most, 0);
+}
+
+INSTANTIATE_TEST_SUITE_P(Spaces, PairBy, ::testing::Values("plane strain", "solid"), [](const auto& info) { return info.param == "solid" ? std::string("InSpace") : std::string("InThePlane"); });
+
+}  // namespace
