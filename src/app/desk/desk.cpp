@@ -235,6 +235,7 @@ void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
     editor = box;
   } else {
     auto* box = new QLineEdit(row.text, body);
+    box->setCursorPosition(0);   // long text is read from its beginning
     connect(box, &QLineEdit::editingFinished, this, [this, row, box] { commit(row, box->text()); });
     editor = box;
   }

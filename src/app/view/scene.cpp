@@ -88,7 +88,8 @@ Scene::Scene(vtkRenderer* renderer) : renderer_(renderer) {
   surface_.mapper->SetUseLookupTableScalarRange(true);
   // lines lie just in front of the surface
   vtkMapper::SetResolveCoincidentTopologyToPolygonOffset();
-  vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 4);
+  vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 40);   // less lets lines show in pieces
+  rigid_.mapper->SetRelativeCoincidentTopologyPolygonOffsetParameters(1, 120);   // tools that lie on a face lie behind it
   for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_, &strokes_}) l->actor->GetProperty()->SetLighting(false);
   outlines_.actor->GetProperty()->SetLineWidth(1);
   rigid_.actor->GetProperty()->SetLineWidth(3);
