@@ -1,6 +1,7 @@
 // Which sides lie near which: a tree of boxes.
 #include <Eigen/Geometry>
 #include <algorithm>
+#define BOOST_ALLOW_DEPRECATED_HEADERS   // its own headers use them, and would say so in every build
 #include <boost/geometry.hpp>
 #include <boost/geometry/geometries/box.hpp>
 #include <boost/geometry/geometries/point.hpp>

@@ -3,6 +3,7 @@
 #include <Eigen/Geometry>
 #include <Eigen/LU>
 #include <algorithm>
+#define BOOST_ALLOW_DEPRECATED_HEADERS   // its own headers use them, and would say so in every build
 #include <boost/geometry.hpp>
 #include <boost/geometry/geometries/box.hpp>
 #include <boost/geometry/geometries/point.hpp>
