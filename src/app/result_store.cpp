@@ -285,7 +285,8 @@ ContactTally ResultStore::contactTally(const QString& contact) const {
     const auto name = QString::fromStdString(header().contacts[i].name);
     if (name != contact && !name.startsWith(contact + " with ")) continue;
     const auto& state = moment_.contacts[i];
-    for (size_t k = 0; k + 4 < state.size(); k += 5) ++(state[k + 2] == 1 ? tally.sliding : state[k + 2] == 2 ? tally.sticking : tally.open);
+    constexpr auto columns = results::contactColumns, status = size_t(results::ContactColumn::status);
+    for (size_t k = 0; k + columns <= std::min(state.size(), columns * header().contacts[i].carriers); k += columns) ++(state[k + status] == 1 ? tally.sliding : state[k + status] == 2 ? tally.sticking : tally.open);
   }
   return tally;
 }

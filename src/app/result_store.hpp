@@ -30,7 +30,7 @@ struct Moment {
   double least = 0, greatest = 1;
   std::vector<float> displacement;
   std::vector<double> rigid;
-  std::vector<std::vector<float>> contacts;   ///< per contact: pressure, friction, status, gap, slip per node
+  std::vector<std::vector<float>> contacts;   ///< per contact: results::contactColumns per node
   QString trouble;
 };
 

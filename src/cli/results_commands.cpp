@@ -64,7 +64,8 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   }
   std::sort(nodes.begin(), nodes.end());
   nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
-  const auto areas = results::nodalAreas(h, facets, nodes);
+  const bool touching = field.name == "contact pressure" || field.name == "friction traction";   // means over what touches, not over the whole face
+  const auto areasAt = [&](size_t row) { return touching && !facets.empty() ? results::contactAreas(r, row, nodes) : results::nodalAreas(h, facets, nodes); };
   Table t;
   t.weighted = !facets.empty();
   if (a.all) {
@@ -74,7 +75,7 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
       const auto v = results::nodalField(r, field.name, row);
       std::vector<double> picked;
       for (int n : nodes) picked.push_back(v[size_t(n)]);
-      const auto s = results::statistics(picked, areas);
+      const auto s = results::statistics(picked, areasAt(row));
       t.rows.push_back({r.rows()[row].time, s.least, s.greatest, s.mean, s.weightedMean, s.sum});
       every.insert(every.end(), picked.begin(), picked.end());
     }
@@ -101,7 +102,7 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
     t.rows.push_back(line);
     picked.push_back(v[size_t(n)]);
   }
-  t.statistics = results::statistics(picked, areas);
+  t.statistics = results::statistics(picked, areasAt(row));
   return t;
 }
 

@@ -26,24 +26,25 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   }
   for (const auto& c : inc.contacts) {
     std::vector<float> v;
-    for (size_t a = 0; a < c.states.size(); ++a)
-      for (double x : {c.states[a].pressure, p.dim() == 2 ? c.states[a].friction.x() : c.states[a].friction.norm(), double(int(c.states[a].status)), c.gap[a], c.slip[a]}) v.push_back(float(x));
+    for (const auto* side : {&c.own, &c.opposite})
+      for (const auto& n : *side)
+        for (double x : {n.pressure, p.dim() == 2 ? n.friction.x() : n.friction.norm(), double(int(n.status)), n.gap, n.slip, n.area}) v.push_back(float(x));
     row.contacts.push_back(v);
   }
   row.histories = inc.histories, row.residuals = inc.residuals;
   const auto& r = inc.restart;
   const auto plain = [](const analysis::VectorXd& v) { return std::vector<double>(v.begin(), v.end()); };
-  row.restart = {{double(r.step), double(r.increment), r.time, r.nextSize, r.averageForce, r.lastSize, r.share, r.arcUnit}, plain(r.displacement), plain(r.stepStart), plain(r.released), plain(r.travelled), r.energies};
+  row.restart = {{double(r.step), double(r.increment), r.time, r.nextSize, r.averageForce, r.lastSize, r.share, r.arcUnit, r.arcTravelled}, plain(r.displacement), plain(r.stepStart), plain(r.released), plain(r.travelled), r.energies};
   row.restart.insert(row.restart.end(), r.blockStates.begin(), r.blockStates.end());
   row.restart.insert(row.restart.end(), r.pairStates.begin(), r.pairStates.end());
   return row;
 }
 
 analysis::Restart restartOf(const analysis::Problem& p, const std::vector<std::vector<double>>& v) {
-  if (v.size() != 6 + p.blocks.size() + p.pairs.size() || v[0].size() != 8)
+  if (v.size() != 6 + p.blocks.size() + p.pairs.size() || v[0].size() != 9)
     throw Error("the stored run has other parts or contacts than this model", "continue", "Run from the start.");
   analysis::Restart r;
-  r.step = int(v[0][0]), r.increment = int(v[0][1]), r.time = v[0][2], r.nextSize = v[0][3], r.averageForce = v[0][4], r.lastSize = v[0][5], r.share = v[0][6], r.arcUnit = v[0][7];
+  r.step = int(v[0][0]), r.increment = int(v[0][1]), r.time = v[0][2], r.nextSize = v[0][3], r.averageForce = v[0][4], r.lastSize = v[0][5], r.share = v[0][6], r.arcUnit = v[0][7], r.arcTravelled = v[0][8];
   const auto vector = [](const std::vector<double>& x) { return analysis::VectorXd(Eigen::Map<const analysis::VectorXd>(x.data(), Eigen::Index(x.size()))); };
   r.displacement = vector(v[1]), r.stepStart = vector(v[2]), r.released = vector(v[3]), r.travelled = vector(v[4]), r.energies = v[5];
   const auto blocks = std::ptrdiff_t(6 + p.blocks.size());
@@ -111,9 +112,12 @@ results::Header headerOf(const analysis::Problem& p, const model::Document& docu
   h.historyNames = analysis::historyNames(p);
   for (const auto& s : p.steps) h.steps.push_back(s.name), h.stepEnds.push_back(s.end);
   for (const auto& pair : p.pairs) {
-    results::ContactSurface c{pair.setup().name, pair.setup().slave.corners, {}};
+    const auto &own = pair.setup().slave, &opposite = pair.setup().master;
+    results::ContactSurface c{pair.setup().name, own.corners, own.corners.size(), {}};
+    c.nodes.insert(c.nodes.end(), opposite.corners.begin(), opposite.corners.end());
     if (p.dim() == 2)
-      for (const auto& s : pair.setup().slave.sides) c.segments.insert(c.segments.end(), {s.node[0], s.node[1]});
+      for (const auto* surface : {&own, &opposite})
+        for (const auto& s : surface->sides) c.segments.insert(c.segments.end(), {s.node[0], s.node[1]});
     h.contacts.push_back(c);
   }
   for (const auto& body : p.rigid) h.rigid.push_back(shapeOf(body, p.dim()));

@@ -14,7 +14,7 @@ static std::string asJson(const Table& t) {
   j["columns"] = t.columns, j["rows"] = t.rows;
   if (const auto& s = t.statistics) {
     j["statistics"] = {{"count", s->count}, {"min", s->least}, {"max", s->greatest}, {"mean", s->mean}, {"sum", s->sum}};
-    if (t.weighted) j["statistics"]["area-weighted mean"] = s->weightedMean;
+    if (t.weighted) j["statistics"]["area-weighted mean"] = s->weightedMean, j["statistics"]["area"] = s->area;
   }
   return j.dump(1) + "\n";
 }
@@ -32,7 +32,7 @@ std::string asText(const Table& t, const std::string& format) {
   }
   if (const auto& s = t.statistics; s && !csv) {
     text += fmt::format("count {}  min {:.7g}  max {:.7g}  mean {:.7g}  sum {:.7g}", s->count, s->least, s->greatest, s->mean, s->sum);
-    if (t.weighted) text += fmt::format("  area-weighted mean {:.7g}", s->weightedMean);
+    if (t.weighted) text += fmt::format("  area-weighted mean {:.7g}  area {:.7g}", s->weightedMean, s->area);
     text += "\n";
   }
   return text;

@@ -104,7 +104,7 @@ TEST(Touch, ACornerKeepsItsPressureWhenTheSideLeansOver) {
   // the corner stands twice among the corners: on the top and on the side
   const auto& surface = s.p->pairs.front().setup().slave;
   EXPECT_EQ(surface.corners.size(), 7u + 10u);
-  const auto& states = s.course.all.back().contacts.front().states;
+  const auto& states = s.course.all.back().contacts.front().own;
   for (size_t a = 0; a < surface.corners.size(); ++a) {
     const auto& x = s.p->mesh.x[size_t(surface.corners[a])];
     if (std::abs(x.y() - 15) > 1e-9 || x.x() < 9.9) continue;

@@ -239,7 +239,7 @@ std::vector<int> ModelView::contactStatus() const {
     std::vector<int> status(header.mesh.x.size(), -1);
     if (k >= results_.moment().contacts.size()) return {};
     const auto& state = results_.moment().contacts[k];
-    for (size_t i = 0; i < c.nodes.size() && 5 * i + 2 < state.size(); ++i) status[size_t(c.nodes[i])] = std::max(status[size_t(c.nodes[i])], int(state[5 * i + 2]));
+    for (size_t i = 0; i < c.nodes.size() && results::contactColumns * i < state.size(); ++i) status[size_t(c.nodes[i])] = std::max(status[size_t(c.nodes[i])], int(state[results::contactColumns * i + size_t(results::ContactColumn::status)]));
     return status;
   }
   return {};

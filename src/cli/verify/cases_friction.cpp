@@ -17,7 +17,7 @@ void caseC4(Study& study) {
       size_t middle = 0;
       for (size_t i = 0; i < nodes.size(); ++i)
         if (std::abs(s.reader().header().mesh.x[size_t(nodes[i])].x()) < std::abs(s.reader().header().mesh.x[size_t(nodes[middle])].x())) middle = i;
-      const double ratio = std::abs(double(state[5 * middle + 1])) / (0.3 * double(state[5 * middle]));
+      const double ratio = std::abs(double(state[results::contactColumns * middle + 1])) / (0.3 * double(state[results::contactColumns * middle]));
       study.row("C4", std::string(n) + " elements a side, Q/μP " + std::to_string(share).substr(0, 3) + ": stick zone over contact width", std::sqrt(1 - share), 1 - ratio, std::string(n) == "24" ? 0.03 : 0.05, &s);
     }
 }

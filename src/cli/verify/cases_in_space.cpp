@@ -191,7 +191,7 @@ void caseC4Solid(Study& study) {
   for (size_t i = 0; i < nodes.size(); ++i)
     if (std::abs(s.reader().header().mesh.x[size_t(nodes[i])].x()) < std::abs(s.reader().header().mesh.x[size_t(nodes[middle])].x())) middle = i;
   study.row("C4", "hex8 solid, 24 elements a side, Q/μP 0.5: stick zone over contact width", std::sqrt(0.5),
-            1 - std::abs(double(state[5 * middle + 1])) / (0.3 * double(state[5 * middle])), 0.03, &s);
+            1 - std::abs(double(state[results::contactColumns * middle + 1])) / (0.3 * double(state[results::contactColumns * middle])), 0.03, &s);
 }
 
 void caseC5Solid(Study& study) {

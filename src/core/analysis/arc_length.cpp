@@ -4,7 +4,9 @@
 #include <cmath>
 
 #include "core/analysis/run_state.hpp"
+#include "core/analysis/step_drivers.hpp"
 #include "core/base/error.hpp"
+#include "core/base/text.hpp"
 
 namespace anvil::analysis {
 
@@ -91,7 +93,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
     trial += du, share += more;
     stride.at.share = share;
     impose(stride.at, trial);
-    correction = travels(du).cwiseAbs().maxCoeff();
+    correction = greatestShift(du);
     ++a.iterations;
     if (std::abs(share) > 1e6) return fail(Trouble::diverged, e);
   }
@@ -102,15 +104,6 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
   return a;
 }
 
-/// Share of the step that counts as done after the next increment. The length of the way to come is not known: it is
-/// taken as what the loading still lacks, at the stiffness of the start.
-double Run::progress(const StepPlan& plan, const Arc& arc) const {
-  const double done = (time_ - plan.begin) / (plan.end - plan.begin);
-  if (arc.unit == 0) return done + 0.2 * (1 - done) * plan.first;
-  const double rest = std::max(4 * arc.size, std::abs(1 - arc.share) * arc.unit);
-  return done + (1 - done) * arc.size / (arc.size + rest);
-}
-
 bool Run::passes(const StepPlan& plan, const VectorXd& u) const {
   if (plan.untilNode < 0) return false;
   const int dof = p_.dim() * plan.untilNode + plan.untilAxis;
@@ -118,56 +111,77 @@ bool Run::passes(const StepPlan& plan, const VectorXd& u) const {
   return (u[dof] - plan.untilValue) * (start - plan.untilValue) <= 0 && u[dof] != start;
 }
 
-bool Run::arcStep(int s, const Restart* resume) {
-  const auto& plan = p_.steps[size_t(s)];
-  const Constraints constraints(p_, s);
-  enter(s, constraints, resume);
-  if (!resume) arc_ = {0, plan.first, 0};
-  const double length = plan.end - plan.begin;
-  Stride stride;
-  stride.step = s, stride.index = resume ? resume->increment : 0;
-  while (time_ < plan.end * (1 - 1e-12)) {
-    if (stride.index >= plan.most)
-      throw Error("the step needs more than " + std::to_string(plan.most) + " increments; its loading has come to " + std::to_string(arc_.share) + " of the whole", "step '" + plan.name + "'",
-                  "If the structure never carries the whole load, end the step by \"until\"; else raise \"most\" or allow larger increments.");
-    ++stride.index;
-    stride.at = Instant(plan.begin + length * progress(plan, arc_), plan);
-    stride.size = stride.at.time - time_;
-    Arc arc = arc_;
-    Attempt a = solveAlongArc(stride, arc);
-    if (a.converged && *stride.at.share >= 1 && arc_.share < 1) {  // land on the whole load
-      const double part = (1 - arc_.share) / (*stride.at.share - arc_.share);
-      const VectorXd before = lastChange_;
-      lastChange_ = trial_ - u_;
-      stride.at.time = plan.end, stride.at.share = 1, stride.size = plan.end - time_, stride.ahead = part;
-      a = solve(stride);
-      if (!a.converged) lastChange_ = before;
-    } else if (a.converged && passes(plan, trial_)) {
-      stride.at.time = plan.end, stride.size = plan.end - time_;
+class ArcDriver : public StepDriver {
+public:
+  ArcDriver(Run& run, const StepPlan& plan, const Restart* resume) : r_(run), plan_(plan) {
+    if (!resume) r_.arc_ = {0, plan.first, 0, 0};
+  }
+  bool done() const override { return r_.time_ >= plan_.end; }   // reached where the share or `until` is, and nowhere else
+  bool seeksStability() const override { return false; }
+  std::string tooMany() const override {
+    return "Its loading has come to " + shortNumber(r_.arc_.share) + " of the whole. If the structure never carries the whole load, end the step by \"until\"; else raise \"most\" or allow larger increments (\"largest\" may be above 1 here).";
+  }
+
+  void aim(Stride& stride) override {
+    stride.at = Instant(plan_.begin + (plan_.end - plan_.begin) * progress(), plan_);
+    stride.size = stride.at.time - r_.time_, stride.ahead = 0;
+    if (!(stride.size > 0)) throw Error("the way along the arc is so long that its increments can no longer be told apart in time", "step '" + plan_.name + "'", "Allow larger increments, or end the step by \"until\".");
+  }
+
+  Attempt take(Stride& stride) override {
+    tried_ = r_.arc_;
+    Attempt a = r_.solveAlongArc(stride, tried_);
+    const auto atEnd = [&] { stride.at.time = plan_.end, stride.size = plan_.end - r_.time_; };
+    if (a.converged && *stride.at.share >= 1 && r_.arc_.share < 1) {  // land on the whole load
+      const VectorXd before = r_.lastChange_;
+      const double part = (1 - r_.arc_.share) / (*stride.at.share - r_.arc_.share);
+      r_.lastChange_ = r_.trial_ - r_.u_;
+      atEnd(), stride.at.share = 1, stride.ahead = part;
+      a = r_.solve(stride);
+      if (!a.converged) r_.lastChange_ = before;
+    } else if (a.converged && r_.passes(plan_, r_.trial_)) {
+      atEnd();
     }
     stride.ahead = 0;
-    if (a.stopped) return false;
-    if (a.converged) {
-      arc.share = *stride.at.share;
-      const double largest = plan.largest * arc.unit;
-      if (a.iterations <= p_.control.easyIterations) arc.size = std::min(arc.size * p_.control.growth, std::max(largest, arc_.size));
-      else if (a.iterations > p_.control.mostIterations / 2) arc.size *= 0.75;
-      arc_ = arc;
-      accept(stride, a, arc_.size);
-      stride.attempt = 0;
-      if (observer_.stop()) return time_ >= p_.steps.back().end * (1 - 1e-12);
-      continue;
-    }
-    lastTrouble_ = a;
-    if (arc.unit > 0 && arc_.unit == 0) arc_.unit = arc.unit, arc_.size = arc.size;
-    arc_.size *= p_.control.cut;
-    observer_.cut(a.last, sentenceOf(a), stride.size * p_.control.cut);
-    if (arc_.size < plan.smallest * std::max(arc_.unit, 1e-300) && arc_.unit > 0) throw diagnosis(s, stride.index, stride.size);
-    ++stride.attempt, --stride.index;
-    if (stride.attempt > 60) throw diagnosis(s, stride.index + 1, stride.size);
+    return a;
   }
-  warnOfStabilisation(plan), warnOfEnergy(plan);
-  return true;
-}
+
+  double proceed(const Stride& stride, const Attempt& a) override {
+    const auto& c = r_.p_.control;
+    Arc next = tried_;
+    next.share = *stride.at.share, next.travelled += tried_.size;
+    // of the loading's own way, or of the way behind where that is longer: a column that has buckled goes a long way
+    const double largest = plan_.largest * std::max(next.unit, 0.5 * next.travelled);
+    if (a.iterations <= c.easyIterations) next.size = std::min(next.size * c.growth, std::max(largest, r_.arc_.size));
+    else if (a.iterations > c.mostIterations / 2) next.size *= 0.75;
+    r_.arc_ = next;
+    return next.size;
+  }
+
+  std::optional<double> shorten(const Stride& stride, const Attempt&) override {
+    auto& arc = r_.arc_;
+    if (tried_.unit > 0 && arc.unit == 0) arc.unit = tried_.unit, arc.size = tried_.size;
+    arc.size *= r_.p_.control.cut;
+    if (arc.unit > 0 && arc.size < plan_.smallest * arc.unit) return {};
+    return stride.size * r_.p_.control.cut;
+  }
+
+private:
+  /// Share of the step's time that counts as done after the next increment. How long the way will be is not known: what lies
+  /// ahead is taken as what the loading lacks at the stiffness of the start, and never as less than half of what lies
+  /// behind, so that time goes on in steps that can be told however long the way gets.
+  double progress() const {
+    const auto& arc = r_.arc_;
+    const double done = (r_.time_ - plan_.begin) / (plan_.end - plan_.begin);
+    if (arc.unit == 0) return done + (1 - done) * arc.size / (1 + arc.size);
+    const double rest = std::max({arc.size, 0.5 * arc.travelled, std::abs(1 - arc.share) * arc.unit});
+    return done + (1 - done) * arc.size / (arc.size + rest);
+  }
+  Run& r_;
+  const StepPlan& plan_;
+  Arc tried_;
+};
+
+std::unique_ptr<StepDriver> arcDriver(Run& run, const StepPlan& plan, const Restart* resume) { return std::make_unique<ArcDriver>(run, plan, resume); }
 
 }  // namespace anvil::analysis

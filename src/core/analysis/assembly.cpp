@@ -1,8 +1,9 @@
 #include "core/analysis/assembly.hpp"
 
 #include <algorithm>
-#include <atomic>
+#include <bit>
 #include <chrono>
+#include <numeric>
 
 #include "core/base/parallel.hpp"
 
@@ -16,19 +17,32 @@ struct Stopwatch {
   ~Stopwatch() { total += std::chrono::duration<double>(Clock::now() - start).count(); }
 };
 
-/// Cells in groups that share no node, greedily; the order within and of the groups does not depend on threads.
+/// Cells in groups that share no node, greedily; the order within and of the groups does not depend on threads. Cells that
+/// meet 64 groups already (a hub of a fan) start a further round of 64.
 std::vector<std::vector<int>> colour(const mesh::Block& b, int nodes) {
-  std::vector<std::uint64_t> used(size_t(nodes), 0);
+  constexpr int round = 64;
   std::vector<std::vector<int>> groups;
   const int n = mesh::info(b.type).nodes;
-  for (size_t c = 0; c < b.count(); ++c) {
-    std::uint64_t taken = 0;
-    for (int a = 0; a < n; ++a) taken |= used[size_t(b.cell(c)[a])];
-    int k = 0;
-    while (taken >> k & 1) ++k;
-    if (size_t(k) >= groups.size()) groups.resize(size_t(k) + 1);
-    groups[size_t(k)].push_back(int(c));
-    for (int a = 0; a < n; ++a) used[size_t(b.cell(c)[a])] |= std::uint64_t(1) << k;
+  std::vector<int> open(b.count()), later;
+  std::iota(open.begin(), open.end(), 0);
+  for (size_t first = 0; !open.empty(); first += round) {
+    std::vector<std::uint64_t> used(size_t(nodes), 0);
+    later.clear();
+    for (int c : open) {
+      const int* cell = b.cell(size_t(c));
+      std::uint64_t taken = 0;
+      for (int a = 0; a < n; ++a) taken |= used[size_t(cell[a])];
+      const int k = std::countr_one(taken);
+      if (k == round) {
+        later.push_back(c);
+        continue;
+      }
+      const size_t group = first + size_t(k);
+      if (group >= groups.size()) groups.resize(group + 1);
+      groups[group].push_back(c);
+      for (int a = 0; a < n; ++a) used[size_t(cell[a])] |= std::uint64_t(1) << k;
+    }
+    open.swap(later);
   }
   return groups;
 }
@@ -36,7 +50,12 @@ std::vector<std::vector<int>> colour(const mesh::Block& b, int nodes) {
 }  // namespace
 
 Assembly::Assembly(Problem& problem) : p_(problem) {
-  for (const auto& b : p_.blocks) maps_.push_back({colour(b->cells(), p_.nodeCount()), {}});
+  for (const auto& b : p_.blocks) {
+    maps_.push_back({colour(b->cells(), p_.nodeCount()), {}});
+    std::vector<element::Rounding> rounding(b->cells().count());
+    for (size_t c = 0; c < rounding.size(); ++c) rounding[c] = b->rounding(c);
+    rounding_.push_back(std::move(rounding));
+  }
   residual_ = external_ = viscous_ = VectorXd::Zero(p_.dofs());
 }
 
@@ -129,7 +148,7 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
   Evaluation result;
   double forceSum = 0;
   size_t forceCount = 0;
-  VectorXd magnitude = VectorXd::Zero(p_.dofs());
+  VectorXd magnitude = VectorXd::Zero(p_.nodeCount());   // vectors, so that it does not matter how the model is turned
   for (size_t i = 0; i < p_.blocks.size(); ++i) {
     auto& b = *p_.blocks[i];
     const int dim = p_.dim(), d = b.dofs(), nodes = d / dim;
@@ -153,11 +172,10 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
               K.middleRows(dim * a, dim) = (Q.transpose() * K.middleRows(dim * a, dim)).eval();
               K.middleCols(dim * a, dim) = (K.middleCols(dim * a, dim) * Q).eval();
             }
-        for (int a = 0; a < nodes; ++a)
-          for (int k = 0; k < dim; ++k) {
-            residual_[dim * cell[a] + k] += re[dim * a + k];
-            magnitude[dim * cell[a] + k] += std::abs(re[dim * a + k]);
-          }
+        for (int a = 0; a < nodes; ++a) {
+          residual_.segment(dim * cell[a], dim) += re.segment(dim * a, dim);
+          magnitude[cell[a]] += re.segment(dim * a, dim).norm();
+        }
         if (!tangent) return;
         const int* position = maps_[i].position.data() + c * size_t(d) * size_t(d);
         for (int r = 0; r < d; ++r) {
@@ -175,11 +193,52 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
       result.plasticIncrement = std::max(result.plasticIncrement, reports[c].plasticIncrement);
     }
   }
-  const double most = magnitude.maxCoeff();   // of the parts' nodes; bodies and multipliers have none
+  const double most = magnitude.size() ? magnitude.maxCoeff() : 0;
   for (double m : magnitude)
     if (m > 1e-5 * most) forceSum += m, ++forceCount;
   result.averageForce = forceCount ? forceSum / double(forceCount) : 0;
   return result;
+}
+
+VectorXd Assembly::noise(const VectorXd& u) const {
+  constexpr double roundoff = 1.1e-16;
+  const int dim = p_.dim();
+  VectorXd floor = VectorXd::Zero(p_.dofs());
+  for (size_t i = 0; i < p_.blocks.size(); ++i) {
+    const auto& cells = p_.blocks[i]->cells();
+    const int n = mesh::info(cells.type).nodes;
+    for (size_t c = 0; c < cells.count(); ++c) {
+      const int* cell = cells.cell(c);
+      double most = 0;
+      for (int a = 0; a < n; ++a) most = std::max(most, u.segment(dim * cell[a], dim).cwiseAbs().maxCoeff());
+      const auto& r = rounding_[i][c];
+      const double force = 8 * roundoff * (r.perStrain + r.perShift * most);
+      for (int a = 0; a < n; ++a) floor.segment(dim * cell[a], dim).array() += force;
+    }
+  }
+  return floor;
+}
+
+double Assembly::soundShare(const VectorXd& u, const VectorXd& du) const {
+  constexpr double left = 0.2;   // of its volume, that a cell keeps in one correction at least
+  double share = 1;
+  for (const auto& block : p_.blocks) {
+    const auto& b = *block;
+    const int dim = p_.dim(), nodes = b.dofs() / dim;
+    std::vector<double> shares(b.cells().count(), 1);
+    forEach(b.cells().count(), [&](size_t c) {
+      const int* cell = b.cells().cell(c);
+      Eigen::Matrix<double, element::mostDofs, 1> now, change, there;
+      for (int a = 0; a < nodes; ++a) now.segment(dim * a, dim) = u.segment(dim * cell[a], dim), change.segment(dim * a, dim) = du.segment(dim * cell[a], dim);
+      const double start = b.leastVolume(c, now.data());
+      for (double& s = shares[c]; s > 1e-3; s *= 0.5) {
+        there = now + s * change;
+        if (b.leastVolume(c, there.data()) > left * start) break;
+      }
+    }, 64);
+    for (double s : shares) share = std::min(share, s);
+  }
+  return share;
 }
 
 void Assembly::addDense(const std::vector<int>& dofs, const Eigen::MatrixXd& K, const VectorXd* du) {
@@ -339,13 +398,26 @@ Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tang
   return e;
 }
 
+void Assembly::factor() {
+  Stopwatch watch{timing.factorisation};
+  if (pattern_.size() == 0) return;
+  if (!analysed_) solver_.analyse(pattern_, symmetric_), analysed_ = true;
+  solver_.factor(values_);
+}
+
+VectorXd Assembly::diagonal() const {
+  VectorXd d(pattern_.size());
+  for (int i = 0; i < pattern_.size(); ++i) d[i] = values_[size_t(pattern_.find(i, i))];
+  return d;
+}
+
+void Assembly::addToDiagonal(const VectorXd& d) {
+  for (int i = 0; i < pattern_.size(); ++i) values_[size_t(pattern_.find(i, i))] += d[i];
+}
+
 VectorXd Assembly::solve() {
   if (pattern_.size() == 0) return VectorXd();  // everything is prescribed
-  {
-    Stopwatch watch{timing.factorisation};
-    if (!analysed_) solver_.analyse(pattern_, symmetric_), analysed_ = true;
-    solver_.factor(values_);
-  }
+  factor();
   Stopwatch watch{timing.solution};
   ++timing.iterations;
   VectorXd x = rhs_;

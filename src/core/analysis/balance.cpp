@@ -6,7 +6,7 @@
 
 namespace anvil::analysis {
 
-Balance balanceOf(const Problem& p, const VectorXd& u, const VectorXd& before, double size, const VectorXd& given) {
+Balance balanceOf(const Problem& p, const VectorXd& u, const VectorXd& before, double size, const VectorXd& given, const Balance& least) {
   VectorXd f = given;
   for (const auto& spring : p.springs) {
     std::vector<contact::Contribution> parts;
@@ -34,7 +34,8 @@ Balance balanceOf(const Problem& p, const VectorXd& u, const VectorXd& before, d
     add(place, one, turning);
   }
   if (axisymmetric) moments = 0;
-  return {forces > 0 ? force.norm() / forces : 0, moments > 0 ? moment.norm() / moments : 0};
+  const double f0 = std::max(forces, least.forces), m0 = std::max(moments, least.moments);
+  return {f0 > 0 ? force.norm() / f0 : 0, m0 > 0 && !axisymmetric ? moment.norm() / m0 : 0, forces, moments};
 }
 
 }  // namespace anvil::analysis

@@ -2,6 +2,7 @@
 
 #include <Eigen/Geometry>
 #include <Eigen/LU>
+#include <Eigen/QR>
 
 #include <cmath>
 
@@ -143,6 +144,18 @@ bool Constraints::loaded(int body, int axis, int step) const {
     if (l.moment && axis >= dim && (dim == 2 || l.direction[axis - 3] != 0)) return true;
   }
   return false;
+}
+
+std::vector<Constraints::Held> Constraints::held(int node, const Vector3d& reaction) const {
+  const auto& list = given_[size_t(node)];
+  std::vector<Held> parts;
+  if (list.empty()) return parts;
+  Eigen::MatrixXd directions(3, Eigen::Index(list.size()));
+  for (size_t k = 0; k < list.size(); ++k) directions.col(Eigen::Index(k)) = list[k].direction;
+  const VectorXd along = directions.colPivHouseholderQr().solve(reaction);
+  for (size_t k = 0; k < list.size(); ++k)
+    if (list[k].motion >= 0) parts.push_back({list[k].motion, along[Eigen::Index(k)] * list[k].direction});
+  return parts;
 }
 
 void Constraints::toLocal(VectorXd& v) const {

@@ -30,6 +30,14 @@ public:
   /// Total displacement of every prescribed dof (local components) at a time; others keep their entry in `u`.
   void prescribe(const Instant& time, const VectorXd& startOfStep, VectorXd& localU) const;
 
+  /// What each motion or support that prescribes a direction at a node contributes to the node's reaction: forces along their own
+  /// directions whose sum is the reaction. Held twice in one direction, a node's force is the first motion's, else the first support's.
+  struct Held {
+    int motion;
+    Vector3d force;
+  };
+  std::vector<Held> held(int node, const Vector3d& reaction) const;
+
 private:
   struct Given {
     int motion;

@@ -1,5 +1,6 @@
 #include "core/analysis/histories.hpp"
 
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <set>
 
@@ -15,6 +16,9 @@ static bool firstOfName(const Problem& p, size_t i) {
     if (p.motions[j].name == p.motions[i].name && p.motions[j].support == p.motions[i].support) return false;
   return true;
 }
+
+/// In axisymmetric models forces round the axis have no moment.
+static bool hasMoment(const Problem& p) { return p.setting.space != element::Space::axisymmetric; }
 
 /// A rigid part that something else than a motion moves.
 static bool movesFreely(const Problem& p, int body) {
@@ -34,7 +38,7 @@ std::vector<std::string> historyNames(const Problem& p) {
     const auto prefix = motionPrefix(p.motions[i]);
     perAxis(prefix + "force ");
     names.push_back(prefix + "travel");
-    if (p.motions[i].body < 0 && !p.motions[i].turn) continue;
+    if (!hasMoment(p)) continue;
     if (p.dim() == 3) perAxis(prefix + "moment ");
     else names.push_back(prefix + "moment");
   }
@@ -43,7 +47,7 @@ std::vector<std::string> historyNames(const Problem& p) {
     const auto prefix = "contacts/" + pair.setup().name + "/";
     perAxis(prefix + "force "), perAxis(prefix + "normal force "), perAxis(prefix + "friction force ");
     if (p.dim() == 3) perAxis(prefix + "moment ");
-    else if (p.setting.space != element::Space::axisymmetric) names.push_back(prefix + "moment");
+    else if (hasMoment(p)) names.push_back(prefix + "moment");
     for (const char* q : {"area", "mean pressure", "greatest pressure", "pressure times area", "friction times area", "greatest penetration", "friction work"})
       names.push_back(prefix + q);
   }
@@ -72,14 +76,15 @@ std::vector<std::string> historyNames(const Problem& p) {
   return names;
 }
 
-/// Moment of nodal forces about a point of the deformed configuration.
-static Vector3d momentAbout(const Problem& p, const std::vector<int>& nodes, const VectorXd& u, const VectorXd& force, const Vector3d& about) {
-  Vector3d sum = Vector3d::Zero();
-  for (int n : nodes) sum += (p.mesh.x[size_t(n)] + p.at(u, n) - about).cross(p.at(force, n));
-  return sum;
+/// The point that moments of a motion or support are reported about.
+static Vector3d momentPoint(const Problem& p, const Motion& m, const std::set<int>& nodes) {
+  if (m.turn) return m.about;
+  Vector3d low = Vector3d::Constant(1e300), high = -low;
+  for (int n : nodes) low = low.cwiseMin(p.mesh.x[size_t(n)]), high = high.cwiseMax(p.mesh.x[size_t(n)]);
+  return (low + high) / 2;
 }
 
-std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& c, const Energies& energies,
+std::vector<double> historyRow(Problem& p, const Constraints& constraints, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& c, const Energies& energies,
                                int step, const Instant& time) {
   std::vector<double> row;
   const auto add = [&](const Vector3d& v) { row.insert(row.end(), v.data(), v.data() + p.dim()); };
@@ -92,33 +97,35 @@ std::vector<double> historyRow(Problem& p, const VectorXd& u, const VectorXd& re
       for (int k = 0; k < p.dim(); ++k) force[k] = reaction[dof + k];
       add(force);
       row.push_back(m.anyAxis ? time.of(m.course) : u[dof + m.bodyAxis]);
+      if (!hasMoment(p)) continue;
       if (p.dim() == 2) row.push_back(reaction[dof + 2]);
       else add(contact::spatialMoment(u.segment<3>(dof + 3), reaction.segment<3>(dof + 3)));
       continue;
     }
+    const auto sameName = [&](const Motion& other) { return other.name == m.name && other.support == m.support; };
     std::set<int> nodes;   // of all motions of this name
     for (const auto& other : p.motions)
-      if (other.name == m.name && other.support == m.support) nodes.insert(other.nodes.begin(), other.nodes.end());
-    Vector3d force = Vector3d::Zero();
-    for (int n : nodes) force += p.at(reaction, n);
+      if (sameName(other)) nodes.insert(other.nodes.begin(), other.nodes.end());
+    Vector3d force = Vector3d::Zero(), moment = force;
+    const Vector3d about = momentPoint(p, m, nodes);
+    for (int n : nodes)
+      for (const auto& part : constraints.held(n, p.at(reaction, n)))
+        if (sameName(p.motions[size_t(part.motion)])) force += part.force, moment += (p.mesh.x[size_t(n)] + p.at(u, n) - about).cross(part.force);
     add(force);
-    if (m.turn) {
-      row.push_back(time.of(m.course));
-      const Vector3d moment = momentAbout(p, m.nodes, u, reaction, m.about);
-      if (p.dim() == 2) row.push_back(moment.z());
-      else add(moment);
-      continue;
-    }
     double travel = 0;
-    for (size_t k = 0; k < m.nodes.size(); ++k) travel += p.at(u, m.nodes[k]).dot(m.direction[k]) / double(m.nodes.size());
-    row.push_back(travel);
+    for (size_t k = 0; k < m.nodes.size() && !m.turn; ++k) travel += p.at(u, m.nodes[k]).dot(m.direction[k]) / double(m.nodes.size());
+    row.push_back(m.turn ? time.of(m.course) : travel);
+    if (!hasMoment(p)) continue;
+    if (p.dim() == 2) row.push_back(moment.z());
+    else add(moment);
   }
   for (const auto& l : p.loads) row.push_back(l.course.active[size_t(step)] ? time.of(l.course) : 0);
   for (auto& pair : p.pairs) {
     const auto r = pair.resultant(c);
-    add(r.force), add(r.normalForce), add(r.frictionForce);
-    if (p.dim() == 3) add(r.moment);
-    else if (p.setting.space != element::Space::axisymmetric) row.push_back(r.moment.z());
+    const double sense = pair.setup().swapped ? -1 : 1;   // sums are on the side that carries the unknowns
+    add(sense * r.force), add(sense * r.normalForce), add(sense * r.frictionForce);
+    if (p.dim() == 3) add(sense * r.moment);
+    else if (hasMoment(p)) row.push_back(sense * r.moment.z());
     row.insert(row.end(), {r.area, r.area > 0 ? r.pressureIntegral / r.area : 0, r.greatestPressure, r.pressureIntegral, r.frictionIntegral,
                            r.greatestPenetration, r.slipWork});
   }

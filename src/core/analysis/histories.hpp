@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "core/analysis/constraints.hpp"
 #include "core/analysis/problem.hpp"
 
 namespace anvil::analysis {
@@ -13,8 +14,11 @@ struct Energies {
   double balance() const { return external - strain - plastic - friction - stabilisation - springs - dashpots - thermal; }
 };
 
-/// One row of histories; entries follow historyNames(problem) up to balance and plastic strain, which the caller adds.
-std::vector<double> historyRow(Problem& problem, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& configuration,
+/// One row of histories; entries follow historyNames(problem) up to balance and plastic strain, which the caller adds. A
+/// support or motion reports what it holds along its own directions, so that those of one model add up to the whole reaction;
+/// its moment is about `about` where it turns, else about the middle of what it holds, as drawn. A contact's forces and moment
+/// act on the first surface that it names.
+std::vector<double> historyRow(Problem& problem, const Constraints& constraints, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& configuration,
                                const Energies& energies, int step, const Instant& time);
 
 }  // namespace anvil::analysis

@@ -32,7 +32,7 @@ void Run::setContacts(const Stride& stride) {
 }
 
 bool Run::hasFailed(Attempt& a, const Evaluation& e, bool maySink) {
-  if (!std::isfinite(a.last.force)) failed(a, Trouble::notFinite, "");
+  if (!assembly_.residual().allFinite()) failed(a, Trouble::notFinite, "");
   else if (!maySink && overshot(e)) failed(a, Trouble::overshoot, pairName(e));
   return a.trouble != Trouble::none;
 }
@@ -53,9 +53,11 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
   const auto m = moment(stride);
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
-  VectorXd trial = u_;
-  const bool predict = stride.ahead != 0;
-  if (predict) trial += lastChange_ * stride.ahead;
+  // a forecast that would turn cells inside out is none
+  bool predict = stride.start || stride.ahead != 0;
+  VectorXd trial = stride.start ? *stride.start : VectorXd(u_ + lastChange_ * stride.ahead);
+  if (predict && assembly_.soundShare(u_, trial - u_) < 1) predict = stride.start != nullptr;
+  if (!predict) trial = u_;
   VectorXd local = u_;
   constraints_->toLocal(local);
   VectorXd wanted = local;
@@ -70,12 +72,13 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
     }
   trial = localTrial;
   constraints_->toGlobal(trial);
+  bool pulling = !predict;                        // prescribed places are not reached yet
   const bool elastic = newStep_ && !predict;
   double correction = 1e300, firstResidual = 0;
   int settledFor = 0, stageBegan = 0, balancedFor = 0, turned = 0;
   for (int it = 0;; ++it) {
     const bool start = it == 0, soft = stage + 1 < stages.size();
-    auto e = assembly_.evaluate(trial, m, true, true, start && elastic, start && !predict ? &pull : nullptr);
+    auto e = assembly_.evaluate(trial, m, true, true, start && elastic, pulling ? &pull : nullptr);
     if (!e.inverted) turned = e.contact.turned;
     a.unsettled = it > 1 && turned >= 4;
     if (e.inverted) return failed(a, Trouble::inverted, "the element " + std::to_string(e.invertedCell + 1) + " of " + wherePart(e));
@@ -88,7 +91,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
       stageBegan = it;
       for (auto& pair : p_.pairs) pair.setHardness(stages[stage + 1]);
       ++stage;
-    } else if (!soft && isDone(a, e, it, predict, balancedFor >= 3)) {
+    } else if (!soft && !pulling && isDone(a, e, it, predict, balancedFor >= 3)) {
       break;
     }
     const bool cycles = stages.size() == 1 && it >= 10 && turned >= 4 && a.last.force > 1e4 * a.last.forceLimit;
@@ -102,11 +105,18 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
       a.stopped = true;
       return a;
     }
-    VectorXd du = correctionOf(start && !predict ? pull : VectorXd::Zero(p_.dofs()));
+    VectorXd du = correctionOf(pull);
+    const bool loose = !assembly_.nullEquations().empty();
+    if (loose && mayFindHold(stride, it)) du = towardsHold(pull);
     if (!checkPivots(a, stride.step, stages.size() > 1)) return a;
     if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
-    const double taken = searchAlong(trial, du, m, it, soft && (it > 0 || predict));
-    correction = du.head(p_.nodeDofs()).cwiseAbs().maxCoeff() * taken;
+    // an iteration's overshoot is not the mesh's fault: it is shortened, and fails only where hardly anything is left of it
+    const double most = assembly_.soundShare(trial, du);
+    if (most < 1. / 64) return failed(a, Trouble::inverted, p_.whereIs(a.last.worstNode));
+    const double taken = searchAlong(trial, du, m, most, start || pulling || loose, soft && !pulling);
+    pull *= 1 - taken, pulling = pulling && taken < 1;
+    if (!pulling) pull.setZero();
+    correction = greatestShift(du) * taken;
     ++a.iterations;
   }
   auto e = assembly_.evaluate(trial, m, false, false, false, nullptr);
@@ -115,6 +125,12 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
   a.converged = true;
   trial_ = trial;
   return a;
+}
+
+double Run::greatestShift(const VectorXd& v) const {
+  double most = 0;
+  for (int n = 0; n < p_.nodeCount(); ++n) most = std::max(most, v.segment(p_.dim() * n, p_.dim()).squaredNorm());
+  return std::sqrt(most);
 }
 
 VectorXd Run::correctionOf(const VectorXd& prescribed) {
@@ -128,7 +144,7 @@ VectorXd Run::correctionOf(const VectorXd& prescribed) {
   return du;
 }
 
-double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, int it, bool soft) {
+double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double most, bool whole, bool soft) {
   const VectorXd start = trial;
   const auto size = [&] {
     double sum = 0;
@@ -142,12 +158,13 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, in
     trial = start + fraction * du;
     for (auto& pair : p_.pairs) pair.step(fraction);
   };
-  place(1);
-  if (soft && p_.control.lineSearch) return searchWork(start, trial, du, m);
-  if (!p_.control.lineSearch || it == 0) return 1;
-  double best = 1, least = 1e300;
-  for (const double s : {1., 0.5, 0.25}) {
-    if (s < 1) place(s);
+  place(most);
+  if (soft && p_.control.lineSearch) return searchWork(start, trial, du, m, most);
+  if (!p_.control.lineSearch || whole) return most;
+  double best = most, least = 1e300;
+  for (const double part : {1., 0.5, 0.25}) {
+    const double s = part * most;
+    if (part < 1) place(s);
     const auto probe = assembly_.evaluate(trial, m, false, false, false, nullptr);
     const double now = probe.inverted ? 1e300 : size();
     if (now < least) least = now, best = s;
@@ -157,7 +174,7 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, in
   return best;
 }
 
-double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m) {
+double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m, double most) {
   const auto slope = [&](double s) {
     trial = start + s * du;
     for (auto& pair : p_.pairs) pair.step(s);
@@ -165,12 +182,12 @@ double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& d
     return probe.inverted ? std::numeric_limits<double>::infinity() : assembly_.residual().dot(localCorrection_);
   };
   const double before = assembly_.residual().dot(localCorrection_);
-  double low = 0, high = 1, s = 1, atLow = before;
+  double low = 0, high = most, s = most, atLow = before;
   for (int k = 0; k < 8; ++k) {
     const double now = slope(s);
     if (std::abs(now) <= 0.2 * std::abs(before)) return s;
     if (now * before > 0) {   // still downhill
-      if (s >= 1) return s;
+      if (s >= most) return s;
       low = s, atLow = now;
     } else {
       high = s;
@@ -203,55 +220,112 @@ double Run::bodyForce(const Stride& stride, const VectorXd& trial) const {
   return most;
 }
 
+/// What rounding leaves in the residual, per dof: of the cells, and of the places that carriers and bolts compare.
+VectorXd Run::noiseFloor(const VectorXd& trial) const {
+  VectorXd floor = assembly_.noise(trial);
+  double places = 0;
+  for (const auto& carrier : p_.carriers) places = std::max(places, 4e-15 * carrier.scale * (carrier.centre.norm() + p_.bodies[size_t(carrier.body)].lever));
+  for (const auto& bolt : p_.bolts)
+    if (!bolt.beam) places = std::max(places, 4e-15 * bolt.scale * (p_.mesh.cuts[size_t(bolt.cut)].centre.norm() + p_.mesh.cuts[size_t(bolt.cut)].radius));
+  // bodies and multipliers gather the noise of the nodes they hold
+  const double most = floor.head(p_.nodeDofs()).size() ? floor.head(p_.nodeDofs()).maxCoeff() : 0;
+  floor.tail(p_.dofs() - p_.nodeDofs()).setConstant(std::max(places, most));
+  if (places > 0) floor = floor.cwiseMax(places);
+  return floor;
+}
+
 void Run::report(Attempt& a, const Stride& stride, const Evaluation& e, double correction, int it, const VectorXd& trial) {
   const VectorXd& r = assembly_.residual();
   auto& l = a.last;
   l = {stride.step, stride.index, it, stride.attempt, stride.at.time, stride.size, 0, 0, correction, 0, e.contact.changes, e.contact.active, e.contact.gapError, -1};
-  for (int dof = 0; dof < p_.dofs(); ++dof)
-    if (constraints_->equation(dof) >= 0 && !(std::abs(r[dof]) / lever(dof) <= l.force)) {
-      l.force = std::abs(r[dof]) / lever(dof);
-      l.worstNode = dof < p_.nodeDofs() ? dof / p_.dim() : -1;
-    }
   currentAverage_ = std::max({e.averageForce, runningAverage_, 1e-3 * bodyForce(stride, trial)});
-  // rounding of the displacement gradient leaves forces of this size in a body that only moves or grows freely
-  double floor = 2e-15 * p_.youngScale * width_ * (edge_ + trial.head(p_.nodeDofs()).cwiseAbs().maxCoeff());
-  // and of the places that carriers compare
-  for (const auto& carrier : p_.carriers) floor = std::max(floor, 4e-15 * carrier.scale * (carrier.centre.norm() + p_.bodies[size_t(carrier.body)].lever));
-  for (const auto& bolt : p_.bolts)
-    if (!bolt.beam) floor = std::max(floor, 4e-15 * bolt.scale * (p_.mesh.cuts[size_t(bolt.cut)].centre.norm() + p_.mesh.cuts[size_t(bolt.cut)].radius));
-  l.forceLimit = std::max(p_.control.forceTolerance * currentAverage_, floor);
-  const double change = (trial - u_).head(p_.nodeDofs()).cwiseAbs().maxCoeff();
+  const double limit = p_.control.forceTolerance * currentAverage_;
+  const VectorXd floor = noiseFloor(trial);
+  l.forceLimit = std::max(limit, 1e-300);
+  double worst = -1;   // of the residual over what it must fall below, there
+  const auto compare = [&](double force, double most, int node) {
+    if (force / most <= worst) return;   // true for no number, too
+    worst = force / most, l.force = force, l.forceLimit = most, l.worstNode = node;
+  };
+  const int dim = p_.dim();
+  for (int n = 0; n < p_.nodeCount(); ++n) {   // vectors: it does not matter how the model is turned
+    double square = 0, noise = 0;
+    for (int dof = dim * n; dof < dim * n + dim; ++dof)
+      if (constraints_->equation(dof) >= 0) square += r[dof] * r[dof], noise = std::max(noise, floor[dof]);
+    compare(std::sqrt(square), std::max({limit, noise, 1e-300}), n);
+  }
+  for (int dof = p_.nodeDofs(); dof < p_.dofs(); ++dof)
+    if (constraints_->equation(dof) >= 0) compare(std::abs(r[dof]) / lever(dof), std::max({limit, floor[dof], 1e-300}), -1);
+  const double change = greatestShift(trial - u_);
   l.correctionLimit = p_.control.correctionTolerance * change;
   if (it > 0 || a.iterations > 0) observer_.iterated(l);
+}
+
+/// What is loose may still come to touch something: contact acts, and it is no part that nothing holds from the very start.
+bool Run::mayFindHold(const Stride& stride, int iteration) const {
+  if (std::none_of(p_.pairs.begin(), p_.pairs.end(), [](const auto& pair) { return pair.active(); })) return false;
+  if (stride.step > 0 || time_ > 0 || iteration > 0) return true;
+  int axis;
+  for (int eq : assembly_.nullEquations())
+    if (assembly_.nodeOfEquation(eq, axis) >= 0) return false;
+  return true;
+}
+
+VectorXd Run::towardsHold(const VectorXd& prescribed) {
+  const double soft = 1e-6 * p_.youngScale * p_.sizeScale() * (p_.dim() == 3 ? 1 : p_.setting.thickness);
+  VectorXd more = 1e-6 * assembly_.diagonal().cwiseAbs();
+  for (int dof = 0; dof < p_.dofs(); ++dof)
+    if (const int eq = constraints_->equation(dof); eq >= 0 && dof < p_.bodyEnd()) more[eq] = std::max(more[eq], soft * lever(dof) * lever(dof));
+  assembly_.addToDiagonal(more);
+  VectorXd du = correctionOf(prescribed);
+  double reach = 1e300;
+  for (const auto& pair : p_.pairs)
+    if (pair.active()) reach = std::min(reach, 0.3 * pair.setup().reach);
+  const double way = furthestTravel(u_, u_ + du);
+  if (way > reach) {
+    for (auto& pair : p_.pairs) pair.shorten(reach / way);
+    du *= reach / way, localCorrection_ *= reach / way;
+  }
+  return du;
+}
+
+std::vector<std::string> Run::looseThings() const {
+  std::map<std::string, std::set<std::string>> ways;
+  for (int eq : assembly_.nullEquations()) {
+    int axis;
+    const int node = assembly_.nodeOfEquation(eq, axis);
+    if (node < 0) {
+      const int body = p_.bodyOf(axis);
+      if (body < 0) continue;
+      const int k = (axis - p_.nodeDofs()) % p_.rigidSize();
+      ways["'" + p_.bodies[size_t(body)].name + "'"].insert(k < p_.dim() ? std::string("along ") + p_.axis(k) : p_.dim() == 2 ? "turning" : std::string("turning about ") + p_.axis(k - 3));
+      continue;
+    }
+    for (const auto& b : p_.mesh.blocks)
+      if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end()) ways["part '" + p_.mesh.parts[size_t(b.part)] + "'"].insert(std::string("along ") + p_.axis(axis));
+  }
+  std::vector<std::string> words;
+  for (const auto& [thing, directions] : ways) words.push_back(thing + " (" + inProse({directions.begin(), directions.end()}) + ")");
+  return words;
 }
 
 bool Run::checkPivots(Attempt& a, int s, bool triedBefore) {
   const auto& nulls = assembly_.nullEquations();
   if (nulls.empty()) return true;
-  std::map<std::string, std::set<std::string>> freeParts;
-  std::set<std::string> freeBodies;
+  const bool atStart = s == 0 && time_ == 0;
   for (int eq : nulls) {
-    int axis;
-    const int node = assembly_.nodeOfEquation(eq, axis);
-    if (node < 0) {
-      if (const int body = p_.bodyOf(axis); body >= 0) freeBodies.insert(p_.bodies[size_t(body)].name);
-      for (const auto& carrier : p_.carriers)
-        if (axis >= carrier.firstMultiplier && axis < carrier.firstMultiplier + carrier.multipliers(p_.dim()) && s == 0 && time_ == 0)
-          throw Error("carrier '" + carrier.name + "' is held twice: its face and the carrier are both prescribed in the same direction", "step '" + p_.steps[size_t(s)].name + "'",
-                      "Take one of the two supports or motions out.");
-      continue;
-    }
-    for (const auto& b : p_.mesh.blocks)
-      if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end()) freeParts[p_.mesh.parts[size_t(b.part)]].insert(p_.axis(axis));
+    int dof;
+    if (!atStart || assembly_.nodeOfEquation(eq, dof) >= 0) continue;
+    for (const auto& carrier : p_.carriers)
+      if (dof >= carrier.firstMultiplier && dof < carrier.firstMultiplier + carrier.multipliers(p_.dim()))
+        throw Error("carrier '" + carrier.name + "' is held twice: its face and the carrier are both prescribed in the same direction", "step '" + p_.steps[size_t(s)].name + "'",
+                    "Take one of the two supports or motions out.");
   }
-  if (s == 0 && time_ == 0 && a.iterations == 0 && !triedBefore) {
-    std::vector<std::string> words;
-    for (const auto& [part, axes] : freeParts) words.push_back("part '" + part + "' can move or turn freely (seen along " + inProse({axes.begin(), axes.end()}) + ")");
-    for (const auto& body : freeBodies) words.push_back("'" + body + "' can move or turn freely");
-    throw Error(words.empty() ? "a body can move freely" : inProse(words), "step '" + p_.steps[size_t(s)].name + "'",
-                "Add a support or a symmetry plane, close the gap to what holds it (\"start\": {\"close within\": …}), or add a stabilisation for the part.");
-  }
-  failed(a, Trouble::singular, freeParts.empty() ? "" : "part '" + freeParts.begin()->first + "'");
+  const auto loose = looseThings();
+  if (atStart && a.iterations == 0 && !triedBefore)
+    throw Error(loose.empty() ? "a body can move freely" : inProse(loose) + " can move freely", "step '" + p_.steps[size_t(s)].name + "'",
+                "Add a support or a symmetry plane; or move it, or what should hold it, by a motion until they touch; or add a stabilisation for it, which steadies it until then.");
+  failed(a, Trouble::singular, inProse(loose));
   return false;
 }
 

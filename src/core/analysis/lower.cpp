@@ -76,10 +76,11 @@ void Lowering::steps() {
     const std::string path = "steps/" + name + "/increments";
     StepPlan plan{name, times[i], times[i + 1], q(s.increments.first, Kind::number, path + "/first"),
                   q(s.increments.smallest, Kind::number, path + "/smallest"), q(s.increments.largest, Kind::number, path + "/largest"), s.increments.most};
-    if (!(plan.smallest > 0) || plan.first < plan.smallest || plan.largest < plan.smallest || plan.largest > 1 || plan.first > 1)
+    const bool alongArc = s.control == "arc length";   // there, lengths of the way over that of the whole loading at the stiffness of the start
+    if (!(plan.smallest > 0) || plan.first < plan.smallest || plan.largest < plan.smallest || (!alongArc && (plan.largest > 1 || plan.first > 1)))
       throw Error("the increment sizes do not fit together", path, "Keep 0 < smallest <= first <= 1 and smallest <= largest <= 1; they are parts of the step.");
     plan.first = std::min(plan.first, plan.largest);
-    plan.arcLength = s.control == "arc length";
+    plan.arcLength = alongArc;
     if (!s.until.watch.empty() && (!plan.arcLength || i + 1 < d.steps.size()))
       throw Error("only an arc-length step at the end of the history can end by a displacement", "steps/" + name + "/until", "Set \"control\": \"arc length\" on the last step, or take \"until\" out.");
     p->steps.push_back(plan);
@@ -125,6 +126,11 @@ void Lowering::stabilisations() {
     for (const auto& partName : s.on) {
       found(d.parts, partName, "part", path + "/on");
       const int part = partIndex(d, partName);
+      if (const int body = bodyNamed(partName); body >= 0) {
+        const double size = p->bodies[size_t(body)].lever, viscosity = strength * 1e-5 * p->youngScale * size * (p->dim() == 3 ? size : p->setting.thickness) / size;
+        for (int k = 0; k < p->rigidSize(); ++k) stab.viscosity[p->rigidDof(body, k)] += viscosity * (k < p->dim() ? 1 : size * size);
+        continue;
+      }
       double volume = 0;
       VectorXd lumped = VectorXd::Zero(p->dofs());
       for (const auto& b : p->blocks) {

@@ -52,14 +52,14 @@ void Lowering::contacts() {
       throw Error("a contact is between two surfaces, or of one with itself", path + "/between", "Name two: regions, \"part.edge\", or a rigid part; one for self contact; or \"everything\".");
     const bool all = c.between.size() == 1 && c.between[0] == "everything";
     if (all)
-      for (size_t r = 0; r < p->rigid.size(); ++r) addContact(name + " with " + p->rigid[r].name, c, {"everything", p->rigid[r].name}, path);
-    addContact(name, c, c.between, path);
+      for (size_t r = 0; r < p->rigid.size(); ++r) addContact(name + " with " + p->rigid[r].name, name, c, {"everything", p->rigid[r].name}, path);
+    addContact(name, name, c, c.between, path);
   }
 }
 
-void Lowering::addContact(const std::string& name, const model::Contact& c, const std::vector<std::string>& between, const std::string& path) {
+void Lowering::addContact(const std::string& name, const std::string& contact, const model::Contact& c, const std::vector<std::string>& between, const std::string& path) {
   contact::PairSetup s;
-  s.name = name, s.self = between.size() == 1;
+  s.name = name, s.contact = contact, s.self = between.size() == 1;
   const int r0 = rigidNamed(between.front()), r1 = rigidNamed(between.back());
   if (r0 >= 0 && r1 >= 0) throw Error(s.self ? "a rigid body cannot touch itself" : "both bodies are rigid", path + "/between", "At least one must be deformable.");
   if (s.self) {

@@ -82,7 +82,8 @@ private:
   /// Half the smaller extent of the part behind a surface.
   double halfThickness(const contact::Surface& s) const;
   void contacts();
-  void addContact(const std::string& name, const model::Contact& c, const std::vector<std::string>& between, const std::string& path);
+  /// A pair of a contact of the document, which may make several.
+  void addContact(const std::string& name, const std::string& contact, const model::Contact& c, const std::vector<std::string>& between, const std::string& path);
 
   // directions, supports, motions, loads
   bool isAxis(const std::string& word, int& axis) const;

@@ -2,9 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "core/analysis/run_state.hpp"
+#include "core/analysis/step_drivers.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 
@@ -19,6 +19,7 @@ Outcome Run::go(const Restart* from) {
     if (resumed && from->time >= p_.steps[size_t(s)].end * (1 - 1e-12)) continue;
     if (!step(s, resumed ? from : nullptr)) return Outcome::stopped;
   }
+  warnOfUnstableEnd();
   return Outcome::finished;
 }
 
@@ -27,8 +28,16 @@ void Run::startContacts() {
     const auto start = pair.measureInitial(configuration(u_, u_));
     if (start.nodes && start.leastGap < 0 && -start.leastGap > std::max(pair.setup().closeWithin, 1e-6 * pair.setup().slave.meanLength) && pair.setup().behaviour == contact::Behaviour::touching)
       observer_.warned("Contact '" + pair.setup().name + "' starts with an overlap of " + shortNumber(-start.leastGap, 4) +
-                       " mm; it is resolved " + (resolved(pair) ? "gradually." : "in the first increment."));
+                       " mm; it is resolved " + whenResolved(pair) + ".");
   }
+}
+
+std::string Run::whenResolved(const contact::Pair& pair) const {
+  const auto& plan = p_.contactPlans[size_t(&pair - p_.pairs.data())];
+  if (plan.resolveStep >= 0) return "gradually, over step '" + p_.steps[size_t(plan.resolveStep)].name + "'";
+  const auto first = std::find(plan.active.begin(), plan.active.end(), true);
+  if (first == plan.active.begin()) return "in the first increment";
+  return first == plan.active.end() ? "nowhere: the contact never acts" : "in the first increment of step '" + p_.steps[size_t(first - plan.active.begin())].name + "', unless the parts have moved apart by then";
 }
 
 void Run::enter(int s, const Constraints& constraints, const Restart* resume) {
@@ -42,80 +51,48 @@ void Run::enter(int s, const Constraints& constraints, const Restart* resume) {
   lastSize_ = resume ? resume->lastSize : 0;
   newStep_ = !resume;
   if (resume) return;
-  for (auto& pair : p_.pairs) pair.stiffen();
+  Stride start;
+  start.step = s, start.at = Instant(plan.begin, plan);
+  setContacts(start);
+  for (auto& pair : p_.pairs) pair.stiffen(), pair.holdWhatTouches(configuration(u_, u_));
 }
 
 bool Run::step(int s, const Restart* resume) {
   const auto& plan = p_.steps[size_t(s)];
-  if (plan.arcLength) return arcStep(s, resume);
   const Constraints constraints(p_, s);
   enter(s, constraints, resume);
-  const double length = plan.end - plan.begin;
-  double size = resume && resume->nextSize > 0 ? resume->nextSize : plan.first * length;
+  const auto driver = plan.arcLength ? arcDriver(*this, plan, resume) : rampDriver(*this, plan, resume);
   Stride stride;
   stride.step = s, stride.index = resume ? resume->increment : 0;
-  while (time_ < plan.end * (1 - 1e-12) - 1e-300) {
+  while (!driver->done()) {
     if (stride.index >= plan.most)
-      throw Error("the step needs more than " + std::to_string(plan.most) + " increments", "step '" + plan.name + "'", "Raise \"most\" or allow larger increments.");
+      throw Error("the step needs more than " + std::to_string(plan.most) + " increments", "step '" + plan.name + "'", driver->tooMany());
     ++stride.index;
-    stride.at = Instant(nextTime(plan, size), plan);
-    stride.size = stride.at.time - time_;
-    // Extrapolation meets continued plastic flow; the plain start answers elastically, which suits a turn of the loading.
-    // Repeated attempts take them in turn.
-    stride.ahead = p_.control.predictor && lastSize_ > 0 && stride.attempt % 2 == 0 ? stride.size / lastSize_ : 0;
-    stopAtTouch(stride);
-    Attempt a = solve(stride);
+    driver->aim(stride);
+    Attempt a = driver->take(stride);
+    if (a.converged && driver->seeksStability()) preferStable(stride, a);
     if (a.stopped) return false;
     if (a.converged) {
-      size = nextSize(a, size, stride.size, plan.largest * length);
-      accept(stride, a, size);
-      stride.attempt = 0;
-      if (observer_.stop()) return stride.at.time >= p_.steps.back().end * (1 - 1e-12);
+      const double next = driver->proceed(stride, a);
+      accept(stride, a, next);
+      stride.attempt = 0, shorterForStability_ = 0;
+      if (observer_.stop()) return driver->done() && s + 1 == int(p_.steps.size());
       continue;
     }
     lastTrouble_ = a;
-    if (a.trouble == Trouble::plasticStrain) size = stride.size * std::clamp(0.8 * p_.control.plasticStrainLimit / a.plasticIncrement, 0.05, 0.8);
-    else size = stride.size * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * p_.control.cut : p_.control.cut);
-    observer_.cut(a.last, sentenceOf(a), size);
+    const auto smaller = driver->shorten(stride, a);
+    observer_.cut(a.last, sentenceOf(a), smaller.value_or(0));
     if (a.trouble == Trouble::iterations)
       for (auto& pair : p_.pairs) pair.soften();
-    if (size < plan.smallest * length) throw diagnosis(s, stride.index, stride.size);
+    if (!smaller || stride.attempt >= 60) throw diagnosis(s, stride.index, stride.size);
     ++stride.attempt, --stride.index;
   }
   warnOfStabilisation(plan), warnOfEnergy(plan);
   return true;
 }
 
-double Run::furthestTravel(const VectorXd& from, const VectorXd& to) const {
-  double most = 0;
-  for (int n = 0; n < p_.nodeCount(); ++n) most = std::max(most, (p_.at(to, n) - p_.at(from, n)).norm());
-  for (int b = 0; b < int(p_.bodies.size()); ++b) {
-    const VectorXd change = to.segment(p_.rigidDof(b, 0), p_.rigidSize()) - from.segment(p_.rigidDof(b, 0), p_.rigidSize());
-    most = std::max(most, change.head(p_.dim()).norm() + p_.bodies[size_t(b)].lever * change.tail(p_.rigidSize() - p_.dim()).norm());
-  }
-  return most;
-}
-
-void Run::stopAtTouch(Stride& stride) {
-  constexpr double depth = 0.3;   // of the edge length: less is no harm
-  double shortest = 1e300;
-  for (const auto& pair : p_.pairs)
-    for (double length : pair.setup().slave.cornerLength) shortest = std::min(shortest, length);
-  if (p_.pairs.empty()) return;
-  VectorXd there = u_;
-  if (stride.ahead != 0) there += lastChange_ * stride.ahead;
-  impose(stride.at, there);
-  if (2 * furthestTravel(u_, there) < depth * shortest) return;   // nothing comes that deep
-  setContacts(stride);
-  double share = 1;
-  for (auto& pair : p_.pairs) share = std::min(share, pair.shareToTouch(configuration(there, u_), depth));
-  if (share >= 1) return;
-  share = std::clamp(share + 0.02, 0.1, 1.);
-  stride.at.time = time_ + share * stride.size, stride.size *= share, stride.ahead *= share;
-}
-
 void Run::warnOfStabilisation(const StepPlan& plan) {
-  const double inParts = energies_.strain + energies_.plastic;
+  const double inParts = std::max(energies_.strain + energies_.plastic, energySeen_);
   if (energies_.stabilisation > 0.02 * std::abs(inParts) && !p_.stabilisations.empty())
     observer_.warned("By the end of step '" + plan.name + "' the stabilisation has taken up " + shortNumber(energies_.stabilisation, 3) + " N mm, " +
                      shortNumber(100 * energies_.stabilisation / std::max(inParts, 1e-300), 2) +
@@ -136,28 +113,6 @@ void Run::release(const Constraints& now, int s) {
     for (const auto& part : parts)
       for (size_t k = 0; k < part.dofs.size(); ++k) released_[part.dofs[k]] -= part.force[Eigen::Index(k)];
   }
-}
-
-double Run::nextTime(const StepPlan& plan, double size) const {
-  double target = std::min(time_ + size, plan.end);
-  const auto corner = [&](const model::TimedCourse& c) {
-    for (double t : c.curve.x)
-      if (t > time_ + 1e-9 * (plan.end - plan.begin) && t < target) target = t;
-  };
-  for (const auto& m : p_.motions) corner(m.course);
-  for (const auto& l : p_.loads) corner(l.course);
-  for (const auto& t : p_.temperatures) corner(t.rise);
-  if (plan.end - target < 0.02 * (target - time_)) target = plan.end;  // no sliver at the end
-  return target;
-}
-
-double Run::nextSize(const Attempt& a, double size, double taken, double largest) const {
-  const auto& c = p_.control;
-  double next = size;
-  if (a.iterations <= c.easyIterations) next = std::max(size, taken * c.growth);
-  else if (a.iterations > c.mostIterations * 3 / 4) next = size * 0.75;
-  if (a.plasticIncrement > 0) next = std::min(next, std::max(0.9 * c.plasticStrainLimit / a.plasticIncrement, 0.2) * taken);   // meets the limit before it is broken
-  return std::min(next, largest);
 }
 
 Attempt Run::failed(Attempt& a, Trouble t, const std::string& where) {

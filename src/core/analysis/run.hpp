@@ -23,7 +23,7 @@ struct Restart {
   int step = 0, increment = 0;
   double time = 0, nextSize = 0, averageForce = 0;
   double lastSize = 0;                             ///< of time, in the last increment; 0 when nothing follows from it
-  double share = 0, arcUnit = 0;                   ///< of an arc-length step
+  double share = 0, arcUnit = 0, arcTravelled = 0; ///< of an arc-length step
   VectorXd displacement, stepStart, released;
   VectorXd travelled;                              ///< in the last increment
   std::vector<std::vector<double>> blockStates, pairStates;
@@ -31,8 +31,7 @@ struct Restart {
 };
 
 struct ContactOutput {
-  std::vector<contact::NodeState> states;   ///< per slave corner node
-  std::vector<double> gap, slip;
+  std::vector<contact::Shown> own, opposite;   ///< per corner of the slave and of the master
 };
 
 /// A converged increment.

@@ -42,21 +42,28 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
     energies_.springs += springLaw(spring.force, e).energy;
     energies_.dashpots += spring.damping * travelled * travelled / stride.size;
   }
-  inc.histories = historyRow(p_, trial_, reaction, c, energies_, stride.step, stride.at);
-  const auto balance = balanceOf(p_, trial_, u_, stride.size, applied + reaction - assembly_.viscous());
+  inc.histories = historyRow(p_, *constraints_, trial_, reaction, c, energies_, stride.step, stride.at);
+  // against what forces were, and against their rounding: what is nothing but noise is not out of balance
+  const double noise = assembly_.noise(trial_).sum();
+  Balance least;
+  least.forces = std::max(forcesSeen_.forces, 1e3 * noise), least.moments = std::max(forcesSeen_.moments, 1e3 * noise * reach_);
+  const auto balance = balanceOf(p_, trial_, u_, stride.size, applied + reaction - assembly_.viscous(), least);
+  forcesSeen_.forces = std::max(forcesSeen_.forces, balance.forces), forcesSeen_.moments = std::max(forcesSeen_.moments, balance.moments);
+  noiseWork_ += noise * change.head(p_.nodeDofs()).cwiseAbs().maxCoeff();
   inc.histories.insert(inc.histories.end(), {balance.force, balance.moment});
   if (std::max(balance.force, balance.moment) > 1e-3 && !warnedOfBalance_) {
     warnedOfBalance_ = true;
     observer_.warned("At time " + shortNumber(stride.at.time) + " s the " + (balance.force > 1e-3 ? "forces" : "moments") + " from outside do not cancel: " +
                      shortNumber(100 * std::max(balance.force, balance.moment), 2) + " % of their sum is left. Tighten the force tolerance; where contact is loose or slides far, refine its mesh.");
   }
+  energySeen_ = std::max(energySeen_, std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation + energies_.springs);
   double greatest = 0;
   for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);
   inc.histories.push_back(greatest);
   for (auto& b : p_.blocks) b->accept();
   for (auto& pair : p_.pairs) {
     pair.accept();
-    inc.contacts.push_back({pair.states(), pair.gaps(), pair.slips()});
+    inc.contacts.push_back({pair.shown(), pair.shownOpposite()});
   }
   u_ = trial_, reaction_ = reaction, external_ = applied;
   lastChange_ = change, lastSize_ = stride.size, time_ = stride.at.time, newStep_ = false;
@@ -70,22 +77,11 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
 
 /// At the end of a step: does the work put in turn up again?
 void Run::warnOfEnergy(const StepPlan& plan) {
-  const double put = std::abs(energies_.external), found = std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation + std::abs(energies_.thermal);
+  const double put = std::max(std::abs(energies_.external), energySeen_), found = std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation + std::abs(energies_.thermal);
   const double left = std::abs(energies_.balance());
-  if (left <= 0.03 * std::max(put, found) || left < 1e-9 * p_.youngScale) return;
-  observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) + " % of the work put in (" + shortNumber(energies_.external, 4) +
+  if (left <= 0.03 * std::max(put, found) || left <= 10 * noiseWork_) return;
+  observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) + " % of the work put in (" + shortNumber(put, 4) +
                    " N mm) is not found again as strain energy, plastic work or friction. Work is added up from increment to increment: take smaller ones (\"largest\") and see whether it shrinks.");
-}
-
-void Run::watchStability(double time) {
-  const int negative = assembly_.negativePivots();
-  if (negative < 0) return;   // not told by the unsymmetric factors
-  const int sound = p_.multipliers - p_.lengthsBehind;   // each multiplier makes one
-  const bool now = negative > sound;
-  if (now && !unstable_)
-    observer_.warned("At time " + shortNumber(time) + " s the equilibrium is no longer stable: a load limit or a branching point was passed (" + std::to_string(negative - sound) +
-                     " negative pivot" + (negative - sound > 1 ? "s" : "") + "). Under the same load the structure may jump or buckle to another shape.");
-  unstable_ = now;
 }
 
 void Run::shortenTurns() {
@@ -137,7 +133,7 @@ void Run::collectPoints(Increment& inc) {
 void Run::fillRestart(Restart& r, int s, int index, double next) const {
   r.step = s, r.increment = index, r.time = time_, r.nextSize = next, r.averageForce = runningAverage_;
   r.displacement = u_, r.stepStart = stepStart_, r.lastSize = lastSize_, r.released = released_, r.travelled = lastChange_;
-  r.share = arc_.share, r.arcUnit = arc_.unit;
+  r.share = arc_.share, r.arcUnit = arc_.unit, r.arcTravelled = arc_.travelled;
   for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
   for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
   r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots, energies_.thermal};
@@ -154,7 +150,7 @@ void Run::restore(const Restart& r) {
       r.energies.size() != 8 + 2 * size_t(p_.dofs()) + thermalCount || r.step >= int(p_.steps.size()))
     throw Error("the stored run does not fit this model", "continue", "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
   u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time, lastChange_ = r.travelled;
-  arc_ = {r.share, r.nextSize, r.arcUnit};
+  arc_ = {r.share, r.nextSize, r.arcUnit, r.arcTravelled};
   for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
   for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
   energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4], r.energies[5], r.energies[6], r.energies[7]};

@@ -333,14 +333,14 @@ std::vector<Doubt> doubtfulContacts(const model::Document& d, const mesh::Mesh& 
     for (const auto& a : one)
       for (const auto& b : two)
         if (const auto [it, fresh] = taken.try_emplace(std::minmax(a, b), name); !fresh) twice = "'" + a + "' and '" + b + "' touch in contact '" + it->second + "' as well";
-    if (!twice.empty()) doubts.push_back({name, twice + ": the pressure between them would be counted twice"});
+    if (!twice.empty()) doubts.push_back({Doubt::Kind::countedTwice, name, twice + ": the pressure between them would be counted twice"});
     if (c.kind != "tied" && c.kind != "rough") continue;
     for (const auto& [bolt, b] : d.bolts) {
       std::set<std::string> shank;
       for (const auto& on : b.on) shank.merge(facesOfSide(on, d, mesh));
       for (const auto& face : shank)
         if (one.count(face) || two.count(face)) {
-          doubts.push_back({name, "it holds the shank of bolt '" + bolt + "' (" + face + ") fast in " + partOf(one.count(face) ? *two.begin() : *one.begin()) + ", which would carry the bolt's force past its seats"});
+          doubts.push_back({Doubt::Kind::shankHeld, name, "it holds the shank of bolt '" + bolt + "' (" + face + ") fast in " + partOf(one.count(face) ? *two.begin() : *one.begin()) + ", which would carry the bolt's force past its seats"});
           break;
         }
     }

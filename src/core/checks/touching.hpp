@@ -39,9 +39,10 @@ std::vector<std::string> refineAt(model::Document& document, const mesh::Mesh& m
 double finerSize(const model::Document& document, const mesh::Mesh& mesh, const std::vector<Touching>& pairs);
 
 /// Contacts of the document that are doubtful: the same faces in two contacts; a bolt's shank held fast along its length, which
-/// would carry the bolt's force past its seats. Sentences.
+/// would carry the bolt's force past its seats.
 struct Doubt {
-  std::string contact, words;
+  enum class Kind { countedTwice, shankHeld } kind;
+  std::string contact, words;   ///< `words`: half a sentence
 };
 std::vector<Doubt> doubtfulContacts(const model::Document& document, const mesh::Mesh& mesh);
 

@@ -34,10 +34,11 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
   const auto facing = facingSides(setup_, c);
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
   std::vector<std::vector<SideIntegral>> results(sides.size());
+  std::vector<std::vector<int>> against(sides.size());   // what each of them faces
   forEach(sides.size(), [&](size_t s) {
     for (int m : facing[s]) {
       SideIntegral l = integrateSide(context, s, m);
-      if (l.touched || l.leastGap < 1e300) results[s].push_back(std::move(l));
+      if (l.touched || l.leastGap < 1e300) results[s].push_back(std::move(l)), against[s].push_back(m);
     }
   }, 8);
 
@@ -80,6 +81,10 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
         out->push_back(std::move(part));
       }
     }
+  recovered_.assign(corners_.size(), {}), opposite_.assign(setup_.master.corners.size(), {});
+  for (size_t s = 0; s < sides.size(); ++s)
+    for (size_t k = 0; k < results[s].size(); ++k)
+      if (results[s][k].touched) recover(sides[s], against[s][k], results[s][k]);
   for (size_t a = 0; a < corners_.size(); ++a) {
     gap_[a] = corners_[a].kappa > 0 ? corners_[a].gap / corners_[a].kappa : setup_.reach;
     seen_[a] = corners_[a].kappa > 0;
@@ -87,22 +92,113 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
   turnOldFriction(c);
 }
 
+void Pair::recover(const Side& side, int facing, const SideIntegral& l) {
+  for (int A = 0; A < l.corners; ++A) {
+    auto& r = recovered_[size_t(side.corner[size_t(A)])];
+    r.area += l.kappa[size_t(A)];
+    for (int B = 0; B < l.corners; ++B) {
+      const auto& state = now_[size_t(side.corner[size_t(B)])];
+      r.pressure += l.mass(A, B) * state.pressure, r.friction += l.mass(A, B) * state.friction;
+    }
+  }
+  if (facing < 0) return;
+  const auto& other = setup_.master.sides[size_t(facing)];
+  for (int B = 0; B < other.corners; ++B) {
+    auto& r = opposite_[size_t(other.corner[size_t(B)])];
+    r.area += l.area[B];
+    for (int A = 0; A < l.corners; ++A) {
+      const auto& state = now_[size_t(side.corner[size_t(A)])];
+      r.pressure += l.onMaster(B, A) * state.pressure, r.friction -= l.onMaster(B, A) * state.friction;
+      if (l.kappa[size_t(A)] > 0) r.gap += l.onMaster(B, A) * l.gap[size_t(A)] / l.kappa[size_t(A)];
+      if (l.onMaster(B, A) > 1e-9 * l.area[B] && int(state.status) > int(r.status)) r.status = state.status;
+    }
+  }
+}
+
+std::vector<Shown> Pair::shown() const {
+  std::vector<Shown> all(corners_.size());
+  for (size_t a = 0; a < all.size(); ++a) {
+    const auto& r = recovered_[a];
+    all[a] = {r.area > 0 ? r.pressure / r.area : 0, r.area, r.area > 0 ? Point3(r.friction / r.area) : Point3::Zero(), now_[a].status, gap_[a] + offset(a), totalSlip_[a]};
+  }
+  return all;
+}
+
+std::vector<Shown> Pair::shownOpposite() const {
+  std::vector<Shown> all(opposite_.size());
+  for (size_t b = 0; b < all.size(); ++b) {
+    const auto& r = opposite_[b];
+    if (r.area > 0) all[b] = {r.pressure / r.area, r.area, r.friction / r.area, r.status, r.gap / r.area, 0};
+    else all[b].gap = setup_.reach;
+  }
+  return all;
+}
+
+double Pair::greatestClosing() const {
+  double most = 0;
+  for (double c : closed_) most = std::max(most, keeps() ? 0 : std::abs(c));
+  return most;
+}
+
+/// Gaps and overlaps up to `closeWithin` are closed. Where the faces fit each other all over a connected patch, each corner by its
+/// own gap: what is left of them is a matter of meshes. Where the gap grows on beyond the patch (a ball on a plate), one shift
+/// for all of it, which leaves the shape of the gap as it is, faded to nothing at the rim.
+void Pair::closeSmoothly() {
+  const size_t n = corners_.size();
+  std::vector<std::vector<size_t>> beside(n);
+  for (const auto& s : setup_.slave.sides)
+    for (int i = 0; i < s.corners; ++i)
+      for (int j = 0; j < s.corners; ++j)
+        if (i != j) beside[size_t(s.corner[size_t(i)])].push_back(size_t(s.corner[size_t(j)]));
+  const double within = setup_.closeWithin;
+  const auto near = [&](size_t a) { return seen_[a] && std::abs(gap_[a]) <= within; };
+  std::vector<char> done(n, 0);
+  for (size_t first = 0; first < n; ++first) {
+    if (done[first] || !near(first)) continue;
+    std::vector<size_t> patch{first};
+    done[first] = 1;
+    double least = gap_[first];
+    bool fits = true;
+    for (size_t k = 0; k < patch.size(); ++k) {
+      least = std::min(least, gap_[patch[k]]);
+      for (size_t b : beside[patch[k]]) {
+        if (near(b) && !done[b]) done[b] = 1, patch.push_back(b);
+        else if (seen_[b] && !near(b)) fits = false;
+      }
+    }
+    for (size_t a : patch) {
+      const double t = std::clamp(2 * (1 - (gap_[a] - least) / std::max(within - least, 1e-300)), 0., 1.);   // 1 up to half the way to the rim
+      closed_[a] = fits ? -gap_[a] : -least * t * t * (3 - 2 * t);
+    }
+  }
+}
+
 Pair::Initial Pair::measureInitial(const Configuration& c) {
   Initial result;
   integrate(c, nullptr, nullptr);
+  for (size_t a = 0; a < corners_.size(); ++a) closed_[a] = 0, initialOverlap_[a] = 0;
+  if (setup_.closeWithin > 0) closeSmoothly();
   for (size_t a = 0; a < corners_.size(); ++a) {
-    closed_[a] = 0, initialOverlap_[a] = 0;
     if (!seen_[a]) continue;
     result.leastGap = std::min(result.leastGap, gap_[a]);
     result.greatestGap = std::max(result.greatestGap, gap_[a]);
     ++result.nodes;
     const bool tie = keeps();
-    if (tie || std::abs(gap_[a]) <= setup_.closeWithin) closed_[a] = -gap_[a];
-    else if (gap_[a] < 0) initialOverlap_[a] = -gap_[a];
+    if (tie) closed_[a] = -gap_[a];
+    const double left = gap_[a] + closed_[a];
+    if (left < 0 && std::abs(gap_[a]) > setup_.closeWithin) initialOverlap_[a] = -left;
     // bodies that touch hold each other from the first iteration on
-    if (tie || std::abs(gap_[a] + closed_[a]) <= 1e-6 * setup_.slave.meanLength) old_[a].status = Status::sliding;
+    if (tie || std::abs(left) <= 1e-6 * setup_.slave.meanLength) old_[a].status = Status::sliding;
   }
   return result;
+}
+
+void Pair::holdWhatTouches(const Configuration& c) {
+  if (!active_) return;
+  integrate(c, nullptr, nullptr);
+  for (size_t a = 0; a < corners_.size(); ++a)
+    if (old_[a].status == Status::open && seen_[a] && std::abs(gap_[a] + offset(a)) <= 1e-5 * setup_.slave.cornerLength[a]) old_[a].status = Status::sliding;
+  now_ = old_;
 }
 
 double Pair::shareToTouch(const Configuration& c, double depth) {
@@ -212,7 +308,7 @@ PairResultant Pair::resultant(const Configuration& c) {
     r.area += k.kappa;
     r.pressureIntegral += s.pressure * k.kappa;
     r.frictionIntegral += (dim_ == 2 ? s.friction.x() : s.friction.norm()) * k.kappa;
-    r.greatestPressure = std::max(r.greatestPressure, s.pressure);
+    r.greatestPressure = std::max(r.greatestPressure, recovered_[a].pressure / recovered_[a].area);
     r.greatestPenetration = std::max(r.greatestPenetration, -(gap_[a] + offset(a)));
     r.slipWork += 0.5 * (s.friction + oldFriction_[a]).dot(k.slip);
   }

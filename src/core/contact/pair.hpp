@@ -25,7 +25,7 @@ enum class Behaviour { touching, tied, rough, sliding };
 enum class Status : int { open = 0, sliding = 1, sticking = 2 };
 
 struct PairSetup {
-  std::string name;
+  std::string name, contact;      ///< its own, and that of the contact in the document that it comes from (one may make several)
   Surface slave, master;          ///< master is empty when `rigid` >= 0
   int rigid = -1;                 ///< index of the rigid outline
   bool self = false;              ///< master is the slave once more: of two sides that face, the earlier one carries the pressure
@@ -60,6 +60,16 @@ struct NodeState {
   double pressure = 0;
   Point3 friction{0, 0, 0};      ///< in space a vector along the face; in the plane its first component, signed
   Status status = Status::open;
+};
+
+/// What is shown at a corner of a face that touches. Tractions are recovered: the nodal mean of the traction field over
+/// what the corner stands for, p_A = ∫ N_A λ dΓ / ∫ N_A dΓ, which keeps its integral and does not follow the multiplier of a
+/// corner at the rim, whose value makes up for what the last elements cannot bend to.
+struct Shown {
+  double pressure = 0, area = 0;   ///< MPa; mm², of what touches or could
+  Point3 friction{0, 0, 0};
+  Status status = Status::open;
+  double gap = 0, slip = 0;
 };
 
 /// Sums over the pair at the end of an increment. Forces act on the slave body.
@@ -98,6 +108,11 @@ public:
   const std::vector<double>& gaps() const { return gap_; }
   const std::vector<double>& slips() const { return totalSlip_; }
   bool active() const { return active_; }
+  /// Both faces, per slave.corners and master.corners, from the last integration (the master's against a rigid body: none).
+  std::vector<Shown> shown() const;
+  std::vector<Shown> shownOpposite() const;
+  /// Largest change of a gap that was made at the start without strain (`closeWithin`), mm.
+  double greatestClosing() const;
 
   /// Measures gaps in the undeformed shape; least and greatest at the nodes. Fixes what is closed without strain.
   struct Initial {
@@ -105,6 +120,9 @@ public:
     int nodes = 0;
   };
   Initial measureInitial(const Configuration& c);
+
+  /// At the start of a step: corners that touch without a force hold the bodies from the first iteration on.
+  void holdWhatTouches(const Configuration& c);
 
   /// Share of a way (from `c.before` to `c.now`) at which the first open node touches, for those that would end up deeper
   /// than a part of the edge length there; 1 when there is none. To be asked at the start of an increment.
@@ -121,6 +139,11 @@ public:
 
   /// Multiplier corrections that belong to the solved displacement correction (all dofs).
   void solveMultipliers(const Eigen::VectorXd& du);
+  /// The last correction was shortened to a part of it.
+  void shorten(double part) {
+    for (auto& s : stepN_) s *= part;
+    for (auto& s : stepT_) s *= part;
+  }
   /// Multipliers at a fraction of the last correction.
   void step(double fraction);
 
@@ -188,6 +211,14 @@ private:
   std::vector<int> flips_;                    ///< changes between sticking and sliding in this increment
   std::vector<bool> reopened_;                ///< opened in this increment: closes again like one that touches for the first time
   std::vector<Corner> corners_;
+  struct Recovered {
+    double pressure = 0, area = 0, gap = 0;   ///< integrals
+    Point3 friction{0, 0, 0};
+    Status status = Status::open;
+  };
+  std::vector<Recovered> recovered_, opposite_;   ///< per slave.corners and master.corners
+  void recover(const Side& side, int facing, const struct SideIntegral& integral);
+  void closeSmoothly();
 };
 
 }  // namespace anvil::contact

@@ -30,8 +30,9 @@ bool Pair::decideNode(size_t a, double largest) {
   const bool wasActive = previous != Status::open;
   const double h = setup_.slave.meanLength;
   // An active node's gap condition holds but for second-order terms, so its pressure alone decides; an open node's gap
-  // does. Changes that mean nothing at this accuracy are not made: no chatter at the rim of the contact.
-  bool active = wasActive ? state.pressure >= -1e-7 * largest : violation < -1e-7 * h;
+  // does. Changes that mean nothing at this accuracy are not made: no chatter at the rim of the contact, and bodies that
+  // touch without a force (pressures of rounding, of either sign) go on touching.
+  bool active = wasActive ? state.pressure >= -1e-7 * largest - 1e-11 * young_ : violation < -1e-7 * h;
   if (soft_) active = gap_[a] + offset(a) <= 1e-6 * h;
   if (keeps()) active = true;
   if (!active) {

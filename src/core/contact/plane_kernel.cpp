@@ -124,6 +124,7 @@ void addPoint(const PointPair& q, const std::array<double, 2>& ln, const std::ar
     out.kappa[A] += w.value(), out.dKappa[A] += w.derivatives();
     out.gap[A] += wg.value(), out.dGap[A] += wg.derivatives();
     out.slip[A] += ws.value(), out.dSlip[A] += ws.derivatives();
+    for (size_t B = 0; B < 2; ++B) out.mass[A][B] += w.value() * q.lambdaShape[B].value();
     for (int i = 0; i < dofs; ++i) {
       out.normal[A][i] += w.value() * alongNormal[size_t(i)].value();
       out.tangential[A][i] += w.value() * alongTangent[size_t(i)].value();
@@ -154,7 +155,8 @@ Edge<double> plainEdge(const SlavePatch& s) {
 
 void SegmentIntegral::clear(int n) {
   touched = false, dofs = n, leastGap = 1e300;
-  kappa = gap = slip = {0, 0};
+  kappa = gap = slip = area = {0, 0};
+  mass = onMaster = {};
   for (auto* list : {&dKappa, &dGap, &dSlip, &normal, &tangential})
     for (auto& v : *list) v.setZero();
   force.setZero(), stiffness.setZero();
@@ -221,6 +223,11 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
     }
     const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
     q.slip = dot<Dual>(moved, tangent);
+    for (size_t b = 0; b < 2; ++b) {
+      const double w = (b ? 1 + m.value() : 1 - m.value()) / 2 * q.weight.value();
+      out.area[b] += w;
+      for (size_t a = 0; a < 2; ++a) out.onMaster[b][a] += w * q.lambdaShape[a].value();
+    }
     addPoint(q, ln, lt, maxDofs, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
       r[0] = r[1] = r[8] = r[9] = constant(0);
       for (size_t i = 0; i < 3; ++i) {

@@ -34,6 +34,9 @@ struct SegmentIntegral {
   int dofs = 0;
   std::array<double, 2> kappa{0, 0};               ///< ∫ N_A dΓ
   std::array<double, 2> gap{0, 0}, slip{0, 0};     ///< weighted by N_A
+  std::array<std::array<double, 2>, 2> mass{};     ///< ∫ N_A N_B dΓ
+  std::array<double, 2> area{0, 0};                ///< facing: ∫ M_B dΓ of the master's corners B
+  std::array<std::array<double, 2>, 2> onMaster{}; ///< ∫ M_B N_A dΓ, row B: what the slave's λ_A brings to the master's corner B
   std::array<LocalVector, 2> dKappa, dGap, dSlip;  ///< derivatives with respect to the local dofs
   std::array<LocalVector, 2> normal, tangential;   ///< residual forces per unit λ_n, λ_t at A
   LocalVector force;                               ///< Σ λ_n normal + λ_t tangential

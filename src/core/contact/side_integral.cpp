@@ -66,6 +66,8 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   for (auto* m : {&out.dKappa, &out.dGap, &out.normal, &out.dSlip, &out.tangential}) m->resize(n, 2);
   out.force.resize(n), out.stiffness.resize(n, n);
   for (size_t a = 0; a < 2; ++a) {
+    for (size_t b = 0; b < 2; ++b) out.mass(int(a), int(b)) = q.mass[a][b], out.onMaster(int(a), int(b)) = q.onMaster[a][b];
+    out.area[int(a)] = q.area[a];
     out.kappa[a] = q.kappa[a], out.gap[a] = q.gap[a], out.slip[a] = {q.slip[a], 0, 0};
     for (Eigen::Index i = 0; i < n; ++i) {
       const int k = used[size_t(i)];
@@ -110,6 +112,7 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
   if (facing < 0)
     for (int i = 0; i < 6; ++i) out.dofs.push_back(c.rigidDof(setup.rigid) + i);
   else put(setup.master.sides[size_t(facing)]);
+  out.mass = q.mass, out.onMaster = q.onMaster, out.area = q.area;
   out.touched = true, out.corners = q.corners, out.kappa = q.kappa, out.gap = q.gap, out.slip = q.slip;
   out.dKappa = std::move(q.dKappa), out.dGap = std::move(q.dGap), out.normal = std::move(q.normal);
   out.dSlip = std::move(q.dSlip), out.tangential = std::move(q.tangential);

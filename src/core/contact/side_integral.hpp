@@ -16,6 +16,8 @@ struct SideIntegral {
   int corners = 2;
   std::array<double, 4> kappa{}, gap{};
   std::array<Point3, 4> slip;
+  Eigen::Matrix4d mass = Eigen::Matrix4d::Zero(), onMaster = Eigen::Matrix4d::Zero();   // see FaceIntegral
+  Eigen::Vector4d area = Eigen::Vector4d::Zero();
   Eigen::MatrixXd dKappa, dGap, normal, dSlip, tangential;   // per dof; friction columns T per corner
   Eigen::VectorXd force;
   Eigen::MatrixXd stiffness;

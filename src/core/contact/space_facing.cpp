@@ -142,6 +142,12 @@ private:
       void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), master.addForce(f, o); }
       void addUnit(const Point3& f, Eigen::MatrixXd::ColXpr c) const { slave.addUnit(f, c), master.addUnit(f, c); }
     } const rows{{slave_, s, &dxi, 0, 1}, {master_, m, &deta, 3 * slave_.nodes, -1}};
+    const auto corner = element::faceShape(master_.corners, false, eta).N;
+    for (int b = 0; b < master_.corners; ++b) {
+      const double w = corner[size_t(b)] * plain(q.weight);
+      out_.area[b] += w;
+      for (int a = 0; a < slave_.corners; ++a) out_.onMaster(b, a) += w * plain(q.carrier[size_t(a)]);
+    }
     q.add(slave_, traction_, rows, out_);
   }
 

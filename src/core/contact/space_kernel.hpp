@@ -33,6 +33,9 @@ struct FaceIntegral {
   int dofs = 0, corners = 0;
   std::array<double, 4> kappa{}, gap{};
   std::array<Point3, 4> slip;
+  Eigen::Matrix4d mass = Eigen::Matrix4d::Zero();       ///< ∫ N_A N_B dΓ
+  Eigen::Vector4d area = Eigen::Vector4d::Zero();       ///< facing: ∫ M_B dΓ of the master's corners B
+  Eigen::Matrix4d onMaster = Eigen::Matrix4d::Zero();   ///< ∫ M_B N_A dΓ, row B
   Eigen::MatrixXd dKappa, dGap, normal;        ///< dofs x corners
   Eigen::MatrixXd dSlip, tangential;           ///< dofs x (3 corners)
   Eigen::VectorXd force;                       ///< at the given tractions

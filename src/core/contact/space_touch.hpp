@@ -26,6 +26,7 @@ template <int N> struct Touch {
       const D w = carrier[a] * weight, wg = w * gap;
       out.kappa[a] += w.value(), out.dKappa.col(A) += w.derivatives().head(n);
       out.gap[a] += wg.value(), out.dGap.col(A) += wg.derivatives().head(n);
+      for (int B = 0; B < slave.corners; ++B) out.mass(A, B) += w.value() * plain(carrier[size_t(B)]);
       pressure += w * traction[a].pressure;
       if (!friction) continue;
       for (int k = 0; k < 3; ++k) q[k] += w * traction[a].friction[k];

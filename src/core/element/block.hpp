@@ -15,6 +15,12 @@ struct ElementReport {
   double plasticIncrement = 0;   ///< largest in the element
 };
 
+/// What rounding makes of a cell's nodal forces, from its shape and its stiffest modulus M: Σ M |∇N| dV per unit error of
+/// the strain (N), and Σ M |∇N|² dV per mm of displacement that is off by that part (N/mm).
+struct Rounding {
+  double perStrain = 0, perShift = 0;
+};
+
 /// Most degrees of freedom that any cell has.
 inline constexpr int mostDofs = 60;
 
@@ -37,6 +43,11 @@ public:
 
   /// Lumped volume (solid: its own; plane: area x thickness, or 2πr x area) of each node of a cell, for stabilisation.
   virtual void lumpedVolume(size_t cell, double* perNode) const = 0;
+
+  /// Least det F over the cell's points at displacements u; negative where a point is turned inside out. 1 in small geometry.
+  virtual double leastVolume(size_t cell, const double* u) const = 0;
+
+  virtual Rounding rounding(size_t cell) const = 0;
 
   void accept() { points().accept(); }       ///< the trial state becomes the old one
   void reject() { points().reject(); }

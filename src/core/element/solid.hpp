@@ -32,6 +32,7 @@ public:
 
   Solid(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law)
       : Block(cells), setting_(setting), material_(makePoints<dim>(cells.count() * P, setting, law)) {
+    modulus_ = material::stiffestModulus(law);
     bar_ = Type::bar && setting.space != Space::planeStress && (Type::corners == N || keepsVolume(law));
     precompute(x);
   }
@@ -96,6 +97,30 @@ public:
     double total = 0;
     for (int p = 0; p < P; ++p) total += point(cell, p).dV;
     for (int a = 0; a < N; ++a) perNode[a] = total / N;
+  }
+
+  double leastVolume(size_t cell, const double* u) const override {
+    if (!setting_.large) return 1;
+    const VecD ue = Eigen::Map<const VecD>(u);
+    double least = 1e300;
+    const auto at = [&](const Point& q) {
+      const material::Mat3 F = tensorOf<dim>(unit() + gradient(q, ue));
+      const double J = F.determinant();
+      least = std::min(least, dim == 3 || F(2, 2) > 0 ? J : -std::abs(J));
+    };
+    for (int p = 0; p < P; ++p) at(point(cell, p));
+    if (bar_) at(centres_[cell]);
+    return least;
+  }
+
+  Rounding rounding(size_t cell) const override {
+    Rounding r;
+    for (int p = 0; p < P; ++p) {
+      const Point& q = point(cell, p);
+      const double slope = std::max(q.dN.rowwise().norm().maxCoeff(), q.hoop.cwiseAbs().maxCoeff());
+      r.perStrain += modulus_ * slope * q.dV, r.perShift += modulus_ * slope * slope * q.dV;
+    }
+    return r;
   }
 
 private:
@@ -262,6 +287,7 @@ private:
 
   Setting setting_;
   std::unique_ptr<PointsIn<dim>> material_;
+  double modulus_ = 0;   ///< the material's stiffest, MPa
   bool bar_ = false;
   std::vector<Point> points_, centres_;
 };

@@ -205,4 +205,13 @@ void RubberLaw::respond(const Vec6& E, const double*, double*, const Evaluation&
   r.strainEnergy = energy;
 }
 
+double stiffestModulus(const AnyLaw& any) {
+  return std::visit([]<class Law>(const Law& law) -> double {
+    if constexpr (std::is_same_v<Law, ElasticLaw>) return law.lambda + 2 * law.mu;
+    else if constexpr (std::is_same_v<Law, RubberLaw>) return law.bulk + 4. / 3 * law.shearModulus();
+    else if constexpr (std::is_same_v<Law, CurveElasticLaw>) return law.bulk + 4. / 9 * law.curve.y.at(1) / law.curve.x.at(1);
+    else return law.elastic.lambda + 2 * law.elastic.mu;
+  }, any);
+}
+
 }  // namespace anvil::material

@@ -142,4 +142,7 @@ template <class Law> struct PlaneStress {
 
 using AnyLaw = std::variant<ElasticLaw, J2Law, CyclicLaw, CurveElasticLaw, RubberLaw>;
 
+/// The stiffest that a law answers a strain with, unstrained: K + 4/3 G, MPa. Rounding of strains turns up as this times it.
+double stiffestModulus(const AnyLaw& law);
+
 }  // namespace anvil::material

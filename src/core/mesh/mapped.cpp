@@ -125,20 +125,26 @@ Pair divide(const Side& low, const Side& high, int count, double size, double gr
   return lowLeads ? Pair{leadFractions, otherFractions, leadCounts, otherCounts} : Pair{otherFractions, leadFractions, otherCounts, leadCounts};
 }
 
-/// Joins nodes that coincide within a part.
+/// Joins nodes on the rims of blocks that coincide within a part: of neighbours, and where a block closes on itself.
 class NodePool {
 public:
   NodePool(Mesh& mesh, double tolerance) : mesh_(mesh), cell_(tolerance * 4), tolerance_(tolerance) {}
-  int add(const Point2& p) {
+  int fresh(const Point2& p) {
+    mesh_.x.emplace_back(p.x(), p.y(), 0);
+    return int(mesh_.x.size()) - 1;
+  }
+  /// `apart`: distance to the nearest other node of the block; what lies further off than a third of it is another node.
+  int join(const Point2& p, double apart) {
+    const double within = std::min(tolerance_, apart / 3);
     const auto i = std::llround(p.x() / cell_), j = std::llround(p.y() / cell_);
     for (auto di = -1; di <= 1; ++di)
       for (auto dj = -1; dj <= 1; ++dj)
         if (auto it = at_.find(key(i + di, j + dj)); it != at_.end())
           for (int n : it->second)
-            if ((mesh_.x[size_t(n)].head<2>() - p).norm() < tolerance_) return n;
-    mesh_.x.emplace_back(p.x(), p.y(), 0);
-    at_[key(i, j)].push_back(int(mesh_.x.size()) - 1);
-    return int(mesh_.x.size()) - 1;
+            if ((mesh_.x[size_t(n)].head<2>() - p).norm() < within) return n;
+    const int n = fresh(p);
+    at_[key(i, j)].push_back(n);
+    return n;
   }
 
 private:
@@ -158,17 +164,29 @@ void addBlock(Mesh& mesh, int part, Cell type, const geometry::Block& b, NodePoo
   if (double(nu) * double(nv) > 4e7)
     throw Error("the mesh would have about " + shortNumber(double(nu) * double(nv), 3) + " nodes", path, "Give a larger \"size\" or a smaller \"count\"; check units.");
   const Point2 c00 = pointOn(s[0], 0), c10 = pointOn(s[0], 1), c01 = pointOn(s[2], 0), c11 = pointOn(s[2], 1);
-  std::vector<int> node(nu * nv, -1);
+  std::vector<Point2> place(nu * nv);
   for (size_t j = 0; j < nv; ++j)
     for (size_t i = 0; i < nu; ++i) {
-      if (quadratic && i % 2 && j % 2) continue;
       // blending parameters: where the straight parameter lines through the four side nodes cross
       const double du = top[i] - bottom[i], dv = right[j] - left[j];
       const double xi = (bottom[i] + left[j] * du) / (1 - du * dv), eta = left[j] + xi * dv;
       const Point2 p = (1 - eta) * pointOn(s[0], bottom[i]) + eta * pointOn(s[2], top[i]) + (1 - xi) * pointOn(s[3], left[j]) +
                        xi * pointOn(s[1], right[j]) -
                        ((1 - xi) * (1 - eta) * c00 + xi * (1 - eta) * c10 + (1 - xi) * eta * c01 + xi * eta * c11);
-      node[j * nu + i] = pool.add(p);
+      place[j * nu + i] = p;
+    }
+  std::vector<int> node(nu * nv, -1);
+  for (size_t j = 0; j < nv; ++j)
+    for (size_t i = 0; i < nu; ++i) {
+      if (quadratic && i % 2 && j % 2) continue;
+      const Point2& p = place[j * nu + i];
+      double apart = 1e300;
+      if (i > 0) apart = std::min(apart, (p - place[j * nu + i - 1]).norm());
+      if (i + 1 < nu) apart = std::min(apart, (p - place[j * nu + i + 1]).norm());
+      if (j > 0) apart = std::min(apart, (p - place[(j - 1) * nu + i]).norm());
+      if (j + 1 < nv) apart = std::min(apart, (p - place[(j + 1) * nu + i]).norm());
+      const bool rim = i == 0 || j == 0 || i + 1 == nu || j + 1 == nv;
+      node[j * nu + i] = rim ? pool.join(p, apart) : pool.fresh(p);
     }
   const size_t k = quadratic ? 2 : 1, cu = (nu - 1) / k, cv = (nv - 1) / k;
   Block block{type, part, {}};

@@ -52,6 +52,7 @@ double scaledJacobian(const Mesh& mesh, const Block& block, size_t cell) {
 Quality quality(const Mesh& mesh, const Block& block) {
   Quality q;
   double sum = 0, longest = 0, shortest = 1e300;
+  std::vector<double> aspects;
   for (size_t c = 0; c < block.count(); ++c) {
     const double least = scaledJacobian(mesh, block, c);
     double shortEdge = 1e300, longEdge = 0;
@@ -60,8 +61,14 @@ Quality quality(const Mesh& mesh, const Block& block) {
       shortEdge = std::min(shortEdge, length), longEdge = std::max(longEdge, length);
     }
     if (least < q.leastScaledJacobian) q.leastScaledJacobian = least, q.worstCell = int(c);
-    q.greatestAspect = std::max(q.greatestAspect, longEdge / std::max(shortEdge, 1e-300));
+    aspects.push_back(longEdge / std::max(shortEdge, 1e-300));
     sum += least, longest = std::max(longest, longEdge), shortest = std::min(shortest, shortEdge);
+  }
+  if (!aspects.empty()) {
+    const auto middle = aspects.begin() + std::ptrdiff_t(aspects.size() / 2);
+    q.greatestAspect = *std::max_element(aspects.begin(), aspects.end());
+    std::nth_element(aspects.begin(), middle, aspects.end());
+    q.usualAspect = *middle;
   }
   if (block.count()) q.meanScaledJacobian = sum / double(block.count()), q.shortestEdge = shortest, q.longestEdge = longest;
   return q;

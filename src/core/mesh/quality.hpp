@@ -8,6 +8,7 @@ namespace anvil::mesh {
 
 struct Quality {
   double leastScaledJacobian = 1, meanScaledJacobian = 1, greatestAspect = 1;
+  double usualAspect = 1;          ///< half of the cells are longer than this for their width
   int worstCell = -1;
   double shortestEdge = 0, longestEdge = 0;
 };

@@ -146,6 +146,10 @@ private:
         }
     if (closed_) return;
     const auto part = mesh_.parts[size_t(part_)];
+    for (const auto& face : plane_.faces)
+      if (face.name == part + ".front" || face.name == part + ".back")
+        throw Error("an edge is named '" + face.name.substr(part.size() + 1) + "', as the end face of the " + (revolves_ ? "revolved" : "extruded") + " part is", path_ + "/shape",
+                    "Give the edge another name: the ends are called front and back.");
     for (const auto& list : columns_)
       for (const auto& column : list) {
         add(part + ".front", facet(column, 0, column.wedge ? 4 : 0));

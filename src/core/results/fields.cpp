@@ -2,6 +2,8 @@
 
 #include <Eigen/Eigenvalues>
 #include <algorithm>
+#include <map>
+#include <optional>
 #include <array>
 #include <cctype>
 #include <cmath>
@@ -53,7 +55,7 @@ std::vector<FieldInfo> fieldList(const Header& h) {
   list.insert(list.end(), {{"mean stress", "MPa", true, false}, {"greatest principal stress", "MPa", true, false}, {"least principal stress", "MPa", true, false}});
   for (const auto& a : axes) list.push_back({"strain " + a, "", true, false});
   for (const auto& s : shearsOf(h)) list.push_back({"shear strain " + s, "", true, false});
-  list.insert(list.end(), {{"strain energy density", "MJ/m3", false, false}, {"contact pressure", "MPa", false, true}, {"contact status", "", false, true}, {"reaction", "N", false, true}});
+  list.insert(list.end(), {{"strain energy density", "MJ/m3", false, false}, {"contact pressure", "MPa", false, true}, {"contact status", "", false, true}, {"contact gap", "mm", true, true}, {"contact slip", "mm", false, true}, {"friction traction", "MPa", false, true}, {"reaction", "N", false, true}});
   for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"reaction " + axes[size_t(k)], "N", true, true});
   return list;
 }
@@ -130,22 +132,58 @@ void extrapolate(mesh::Cell type, const double* p, double* n) {
     if (cell.quadratic) n[e[2]] = (n[e[0]] + n[e[1]]) / 2;
 }
 
+static std::optional<ContactColumn> contactColumnOf(const std::string& field) {
+  static const std::map<std::string, ContactColumn> columns{{"contact pressure", ContactColumn::pressure}, {"contact status", ContactColumn::status},
+                                                             {"contact gap", ContactColumn::gap}, {"contact slip", ContactColumn::slip},
+                                                             {"friction traction", ContactColumn::friction}};
+  const auto it = columns.find(field);
+  return it == columns.end() ? std::nullopt : std::optional(it->second);
+}
+
+/// The largest gap that any contact sees at an increment.
+static double farGap(const Reader& reader, size_t row) {
+  double most = 0;
+  for (size_t k = 0; k < reader.header().contacts.size(); ++k) {
+    const auto s = reader.contact(k, row);
+    for (size_t i = size_t(ContactColumn::gap); i < s.size(); i += contactColumns) most = std::max(most, double(s[i]));
+  }
+  return most;
+}
+
+std::vector<double> contactAreas(const Reader& reader, size_t row, const std::vector<int>& nodes) {
+  std::vector<double> area(reader.header().mesh.x.size(), 0), result;
+  for (size_t k = 0; k < reader.header().contacts.size(); ++k) {
+    const auto s = reader.contact(k, row);
+    const auto& on = reader.header().contacts[k].nodes;
+    for (size_t i = 0; i < on.size(); ++i) area[size_t(on[i])] += s[contactColumns * i + size_t(ContactColumn::area)];
+  }
+  for (int n : nodes) result.push_back(area[size_t(n)]);
+  return result;
+}
+
 static std::vector<double> nodalDirect(const Reader& reader, const std::string& name, size_t row) {
   const auto& h = reader.header();
   std::vector<double> v(h.mesh.x.size(), 0);
-  if (name.starts_with("contact")) {
-    const size_t which = name == "contact pressure" ? 0 : 2;
+  if (const auto column = contactColumnOf(name)) {
+    const auto which = size_t(*column);
+    const bool gap = *column == ContactColumn::gap, status = *column == ContactColumn::status;
+    if (gap) std::fill(v.begin(), v.end(), farGap(reader, row));   // elsewhere nothing is near
     for (size_t k = 0; k < h.contacts.size(); ++k) {
       const auto s = reader.contact(k, row);
       const auto& nodes = h.contacts[k].nodes;
       std::vector<bool> carrier(v.size(), false);
-      for (size_t i = 0; i < nodes.size(); ++i) v[size_t(nodes[i])] = std::max(v[size_t(nodes[i])], double(s[5 * i + which])), carrier[size_t(nodes[i])] = true;
+      for (size_t i = 0; i < nodes.size(); ++i) {
+        const double one = std::abs(s[contactColumns * i + which]) * (gap && s[contactColumns * i + which] < 0 ? -1 : 1);
+        double& all = v[size_t(nodes[i])];
+        all = gap ? std::min(all, one) : std::max(all, one);
+        carrier[size_t(nodes[i])] = true;
+      }
       for (const auto& block : h.mesh.blocks)  // mid-side nodes between two carriers
         for (size_t cell = 0; mesh::info(block.type).quadratic && cell < block.count(); ++cell)
           for (const auto& e : mesh::info(block.type).edge) {
             const int* n = block.cell(cell);
             const auto p = size_t(n[e[0]]), q = size_t(n[e[1]]);
-            if (carrier[p] && carrier[q]) v[size_t(n[e[2]])] = which == 0 ? (v[p] + v[q]) / 2 : std::min(v[p], v[q]);
+            if (carrier[p] && carrier[q]) v[size_t(n[e[2]])] = status ? std::min(v[p], v[q]) : (v[p] + v[q]) / 2;
           }
     }
     return v;
@@ -215,6 +253,7 @@ Statistics statistics(const std::vector<double>& v, const std::vector<double>& w
     if (i < w.size()) weight += w[i], weighted += w[i] * v[i];
   }
   s.mean = s.sum / double(v.size());
+  s.area = weight;
   s.weightedMean = weight > 0 ? weighted / weight : s.mean;
   return s;
 }

@@ -35,12 +35,16 @@ void extrapolate(mesh::Cell type, const double* atPoints, double* atNodes);
 
 struct Statistics {
   size_t count = 0;
-  double least = 0, greatest = 0, mean = 0, sum = 0, weightedMean = 0;
+  double least = 0, greatest = 0, mean = 0, sum = 0, weightedMean = 0, area = 0;
 };
 /// Statistics of a nodal field over nodes; weights (areas of a face) give the weighted mean.
 Statistics statistics(const std::vector<double>& values, const std::vector<double>& weights);
 
 /// Area of a named face that belongs to each of its nodes, undeformed: length x thickness, or 2πr in axisymmetric models.
 std::vector<double> nodalAreas(const Header& header, const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes);
+
+/// Area over which each node touches or faces another surface within reach: the weights with which the mean of the contact
+/// pressure, times their sum, is the force.
+std::vector<double> contactAreas(const Reader& reader, size_t row, const std::vector<int>& nodes);
 
 }  // namespace anvil::results

@@ -62,6 +62,7 @@ void writeHeader(hid_t f, const Header& h) {
     contactNames.push_back(h.contacts[i].name);
     hdf::writeFixed(f, numbered("contacts/nodes ", i), h.contacts[i].nodes, 1);
     hdf::writeFixed(f, numbered("contacts/segments ", i), h.contacts[i].segments, 2);
+    hdf::writeFixed(f, numbered("contacts/carriers ", i), std::vector<int>{int(h.contacts[i].carriers)}, 1);
   }
   for (size_t i = 0; i < h.rigid.size(); ++i) {
     rigidNames.push_back(h.rigid[i].name);
@@ -103,7 +104,11 @@ Header readHeader(hid_t f) {
   }
   const auto contactNames = lines(hdf::readText(f, "contacts/names")), rigidNames = lines(hdf::readText(f, "rigid/names"));
   for (size_t i = 0; i < contactNames.size(); ++i)
-    h.contacts.push_back({contactNames[i], hdf::readAll<int>(f, numbered("contacts/nodes ", i)), hdf::readAll<int>(f, numbered("contacts/segments ", i))});
+  {
+    ContactSurface c{contactNames[i], hdf::readAll<int>(f, numbered("contacts/nodes ", i)), 0, hdf::readAll<int>(f, numbered("contacts/segments ", i))};
+    c.carriers = size_t(hdf::readAll<int>(f, numbered("contacts/carriers ", i)).at(0));
+    h.contacts.push_back(std::move(c));
+  }
   for (size_t i = 0; i < rigidNames.size(); ++i) {
     const auto about = hdf::readAll<double>(f, numbered("rigid/about ", i));
     h.rigid.push_back({rigidNames[i], {about.at(0), about.at(1), about.at(2)}, hdf::readAll<double>(f, numbered("rigid/points ", i)), about.at(3) != 0,

@@ -10,10 +10,15 @@
 
 namespace anvil::results {
 
-/// Slave side of a contact, for display of its fields.
+/// What is stored per node of a contact, in this order.
+enum class ContactColumn : size_t { pressure, friction, status, gap, slip, area };
+inline constexpr size_t contactColumns = 6;
+
+/// Both sides of a contact, for display of its fields.
 struct ContactSurface {
   std::string name;
-  std::vector<int> nodes;       ///< carriers of pressure
+  std::vector<int> nodes;       ///< corners of the side that carries the unknowns, then of the side opposite
+  size_t carriers = 0;          ///< how many of them are the first side's
   std::vector<int> segments;    ///< plane models: pairs of node numbers, the edges between them
 };
 
@@ -46,7 +51,7 @@ struct Row {
   std::vector<float> stress, strain;                         ///< per point 11, 22, 33, 12 and in space 23, 13
   std::vector<float> plastic, energyDensity;                 ///< 1 per point
   std::vector<double> rigid;                                 ///< 3 or 6 per body: translations, then turns
-  std::vector<std::vector<float>> contacts;                  ///< 5 per node: pressure, friction, status, gap, slip
+  std::vector<std::vector<float>> contacts;                  ///< contactColumns per node
   std::vector<double> histories, residuals;                  ///< residual over limit after each iteration
   std::vector<std::vector<double>> restart;                  ///< opaque vectors of the solver
 };
