@@ -12,6 +12,7 @@
 
 #include "core/analysis/assembly.hpp"
 #include "core/analysis/direct_solver.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/model/json.hpp"
 
 using namespace anvil;

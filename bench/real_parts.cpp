@@ -5,9 +5,11 @@
 #include <filesystem>
 #include <fmt/format.h>
 
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/checks/touching.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 using Clock = std::chrono::steady_clock;

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <sys/resource.h>
 
+#include "core/analysis/lower.hpp"
 #include "core/analysis/run.hpp"
 #include "core/base/error.hpp"
 #include "core/base/parallel.hpp"

@@ -9,6 +9,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
+#include "core/model/document.hpp"
 
 namespace anvil::app {
 

@@ -3,7 +3,11 @@
 #include <QCoreApplication>
 
 #include "cli/run_model.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
+#include "core/mesh/working.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::app {
 

@@ -7,6 +7,7 @@
 
 #include "app/document_store.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/mesh/working.hpp"
 #include "core/results/store.hpp"
 
 namespace anvil::app {

@@ -12,6 +12,7 @@
 #include <cstdio>
 
 #include "app/main_window.hpp"
+#include "core/model/document.hpp"
 
 namespace anvil::app {
 

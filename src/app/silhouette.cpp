@@ -9,6 +9,8 @@
 #include "core/base/error.hpp"
 #include "core/geometry/facets.hpp"
 #include "core/geometry/recipes.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::app {
 namespace {

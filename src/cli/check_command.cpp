@@ -3,6 +3,7 @@
 #include <iostream>
 
 #include "cli/commands.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/files.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/checks/estimate.hpp"

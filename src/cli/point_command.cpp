@@ -4,6 +4,7 @@
 
 #include "cli/commands.hpp"
 #include "cli/table.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"

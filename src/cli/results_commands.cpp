@@ -8,6 +8,7 @@
 
 #include "cli/commands.hpp"
 #include "cli/table.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
@@ -118,6 +119,9 @@ void tableCommand(const TableArguments& a) {
     fmt::print("{} increments{}.\n", reader.rows().size(), reader.rows().empty() ? "" : " up to time " + shortNumber(reader.rows().back().time));
     return;
   }
+  if (!std::isnan(a.time) && !a.all && !reader.rows().empty())
+    if (const double stored = reader.rows()[rowAt(reader, a.time)].time; std::abs(stored - a.time) > 1e-6 * (1 + std::abs(a.time)))
+      fmt::print(stderr, "anvil: no increment is stored at time {}; the nearest, at {}, is taken\n", shortNumber(a.time), shortNumber(stored));
   const auto& names = reader.header().historyNames;
   const bool history = std::find(names.begin(), names.end(), a.quantity) != names.end() || a.quantity.find('/') != std::string::npos;
   deliver(asText(history ? historyTable(reader, a.quantity) : fieldTable(reader, a), a.format), a.out);

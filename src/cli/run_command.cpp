@@ -2,6 +2,7 @@
 #include <atomic>
 #include <csignal>
 #include <filesystem>
+#include <functional>
 #include <fmt/format.h>
 #include <iostream>
 #include <nlohmann/json.hpp>
@@ -15,6 +16,7 @@
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::cli {
 namespace {
@@ -27,7 +29,7 @@ void onSignal(int) { stopAsked = true; }
 /// Reads "pause", "resume" and "stop" from standard input without waiting.
 class Remote {
 public:
-  explicit Remote(bool listens) : listens_(listens) {}
+  Remote(bool listens, std::function<void(const char*)> told) : listens_(listens), told_(std::move(told)) {}
   /// Blocks while paused. True: stop.
   bool stop() {
     do {
@@ -50,12 +52,13 @@ private:
     text_.append(buffer, size_t(n));
     for (size_t end; (end = text_.find('\n')) != std::string::npos; text_.erase(0, end + 1)) {
       const auto word = text_.substr(0, end);
-      if (word == "pause") paused_ = true;
-      if (word == "resume") paused_ = false;
+      if (word == "pause" && !paused_) paused_ = true, told_("paused");
+      if (word == "resume" && paused_) paused_ = false, told_("resumed");
       if (word == "stop") stopAsked = true;
     }
   }
   bool listens_, paused_ = false;
+  std::function<void(const char*)> told_;
   std::string text_;
 };
 
@@ -102,7 +105,7 @@ public:
 private:
   static double finite(double v) { return v < 1e200 ? v : -1; }
   const model::Document& d_;
-  Remote remote_{true};
+  Remote remote_{true, [](const char* what) { say({{"event", what}}); }};
 };
 
 std::string defaultOut(const std::string& model) { return std::filesystem::path(model).replace_extension(".results.h5").string(); }

@@ -3,9 +3,11 @@
 #include <filesystem>
 #include <thread>
 
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "core/base/parallel.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::cli {
 namespace {
@@ -146,6 +148,9 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
       if (row < 1 || row > earlier.rows().size())
         throw Error("there is no increment " + std::to_string(row), options.out, "It holds increments 1 to " + std::to_string(earlier.rows().size()) + ".");
       from = restartOf(*problem, earlier.restart(row - 1));
+      if (from->time >= problem->steps.back().end * (1 - 1e-12) && earlier.header().model != model::print(document))
+        throw Error("the stored run is finished, but not with the model as it is now: there is nothing left to go on with", options.out,
+                    "To solve a changed step anew, go on from an increment before it (--continue-from N); to go on, add a step to the model; or run from the start.");
     }
     writer = std::make_unique<results::Writer>(options.out, row);
   } else {

@@ -5,6 +5,7 @@
 #include <string>
 
 #include "core/analysis/run.hpp"
+#include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
 #include "core/results/store.hpp"
 

@@ -5,6 +5,7 @@
 
 #include "../words.hpp"
 #include "small_runs.hpp"
+#include "core/analysis/lower.hpp"
 
 using namespace anvil;
 

@@ -7,6 +7,7 @@
 #include "small_runs.hpp"
 #include "tangents.hpp"
 #include "../words.hpp"
+#include "core/analysis/lower.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;

@@ -6,6 +6,7 @@
 
 #include "small_runs.hpp"
 #include "tangents.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "core/mesh/cut.hpp"
 

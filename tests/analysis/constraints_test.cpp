@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/analysis/assembly.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "core/model/json.hpp"
 

@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "../words.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "small_runs.hpp"
 

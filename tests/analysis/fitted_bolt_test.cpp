@@ -2,7 +2,9 @@
 #include <gtest/gtest.h>
 
 #include "../words.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/checks/fit_bolt.hpp"
+#include "core/model/quantities.hpp"
 #include "small_runs.hpp"
 
 using namespace anvil;

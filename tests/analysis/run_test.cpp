@@ -299,3 +299,13 @@ TEST_F(RunTest, RigidToolTurnsByAFiniteAngleAndItsTorqueBalancesFriction) {
 }
 
 }  // namespace
+
+TEST(Colours, AHubOfMoreThanSixtyFourCellsIsSolved) {
+  // a disc turned of wedges: every node of its axis belongs to 70 of them
+  const auto s = solved(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0}}},
+    "parts": {"disc": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [5, 2]}}, "revolve": {"angle": 360, "count": 70}, "mesh": {"count": [2, 1]}}},
+    "steps": {"press": {"increments": {"first": 1, "largest": 1}}}, "supports": {"below": {"on": "disc.bottom", "fix": ["x", "y", "z"]}},
+    "motions": {"press": {"on": "disc.top", "along": "y", "course": -0.02}}})");
+  const double area = 70 * 0.5 * 25 * std::sin(2 * std::numbers::pi / 70);
+  EXPECT_NEAR(s.last("motions/press/force y") / (1000 * std::log(0.99) / 0.99 * area), 1, 1e-6);
+}

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/analysis/histories.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/run.hpp"
 #include "core/model/json.hpp"
 

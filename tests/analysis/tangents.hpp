@@ -6,6 +6,7 @@
 #include <string>
 
 #include "core/analysis/assembly.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil {

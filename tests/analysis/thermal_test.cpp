@@ -3,6 +3,7 @@
 
 #include "../scratch.hpp"
 #include "small_runs.hpp"
+#include "core/analysis/lower.hpp"
 
 using namespace anvil;
 

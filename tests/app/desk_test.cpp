@@ -6,6 +6,7 @@
 
 #include "app/desk/form.hpp"
 #include "core/base/error.hpp"
+#include "core/model/document.hpp"
 
 namespace anvil::app {
 

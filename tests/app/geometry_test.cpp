@@ -143,3 +143,4 @@ QObject* makeGeometryTest() { return new GeometryTest; }
 }  // namespace anvil::app
 
 #include "geometry_test.moc"
+#include "core/model/document.hpp"

@@ -5,7 +5,9 @@
 
 #include "app/history/step_edits.hpp"
 #include "core/base/error.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::app {
 

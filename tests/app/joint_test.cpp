@@ -3,6 +3,7 @@
 #include <QCheckBox>
 #include <QMenu>
 
+#include "core/model/document.hpp"
 #include "core/results/store.hpp"
 #include "fixture.hpp"
 

@@ -4,6 +4,7 @@
 #include <qcustomplot.h>
 
 #include "core/base/files.hpp"
+#include "core/model/document.hpp"
 #include "fixture.hpp"
 
 namespace anvil::app {

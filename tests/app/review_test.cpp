@@ -10,6 +10,7 @@
 #include <set>
 
 #include "app/shots.hpp"
+#include "core/model/document.hpp"
 #include "core/results/export.hpp"
 
 namespace anvil::app {

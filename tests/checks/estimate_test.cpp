@@ -5,9 +5,11 @@
 #include <cmath>
 
 #include "core/analysis/direct_solver.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/checks/estimate.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "../analysis/small_runs.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/checks/flat_sides.hpp"
 #include "core/checks/readiness.hpp"

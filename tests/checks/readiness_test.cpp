@@ -202,7 +202,7 @@ const char* const pressed = R"({
   "anvil": 1,
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
   "parts": {
-    "low": {"material": "steel", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+    "low": {"material": "steel", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 0.5}},
     "tool": {"rigid": true, "shape": {"profile": {"start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {"line": [6, 5.1], "name": "foot"}, {"arc": [8, 7.1], "center": [6, 7.1]}]}}}},
   "contacts": {"touch": {"between": ["low.top", "tool"]}},
   "steps": {"press": {}},

@@ -5,8 +5,11 @@
 #include <numbers>
 
 #include "../analysis/small_runs.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/checks/touching.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 using checks::Touching;

@@ -4,6 +4,8 @@
 #include "../analysis/small_runs.hpp"
 #include "cli/verify/in_space.hpp"
 #include "cli/verify/plot.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 

@@ -173,6 +173,30 @@ TEST_F(Shell, ARunGoesOnFromAnyIncrement) {
   EXPECT_TRUE(says(words, "there is no increment 99")) << words;
 }
 
+TEST_F(Shell, AFinishedRunIsNotGoneOnWithAnotherModel) {
+  run("--out r.h5");
+  run("--continue --out r.h5");   // as it is: nothing is left to do, and nothing is wrong
+  const auto words = said("run bar.anvil --set pull=0.03 --continue --out r.h5");
+  EXPECT_EQ(code, 1);
+  EXPECT_TRUE(says(words, "not with the model as it is now")) << words;
+  EXPECT_NEAR(json("table r.h5 'motions/pull/travel'").at("rows").size(), json("table r.h5 'motions/pull/force x'").at("rows").size(), 0);
+}
+
+TEST_F(Shell, ATimeThatIsNotStoredIsSaid) {
+  run();
+  EXPECT_TRUE(says(said("table bar.results.h5 'displacement' --time 0.7 2>&1"), "the nearest, at"));
+  EXPECT_FALSE(says(said("table bar.results.h5 'displacement' --time 1 2>&1"), "the nearest, at"));
+}
+
+TEST_F(Shell, PausingIsAnEvent) {
+  std::ofstream(at("pause.txt")) << "pause\nresume\n";
+  const auto words = said("run bar.anvil --progress json < pause.txt");
+  EXPECT_EQ(code, 0) << words;
+  EXPECT_TRUE(says(words, "{\"event\":\"paused\"}")) << words;
+  EXPECT_TRUE(says(words, "{\"event\":\"resumed\"}")) << words;
+  EXPECT_TRUE(says(words, "\"finished\"")) << words;
+}
+
 TEST_F(Shell, FurtherStepsAreAddedToAFinishedRun) {
   run("--out r.h5");
   std::string text = bar;

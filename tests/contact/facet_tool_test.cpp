@@ -6,6 +6,7 @@
 #include "../analysis/small_runs.hpp"
 #include "../geometry/nets.hpp"
 #include "../words.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/contact/space_kernel.hpp"
 
 using namespace anvil;

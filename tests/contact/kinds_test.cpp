@@ -17,7 +17,7 @@ std::string onFloor(const std::string& space, const std::string& contact, const 
     "parts": {{"block": {{"material": "m", "element": "{}", "mesh": {{"count": [5, 2]}}, "shape": {{"rectangle": {{"at": [0, 0], "size": [10, 4]}}}}{}}},
                "floor": {{"rigid": true, "shape": {{"profile": {{"start": [60, {}], "path": [{{"line": [-60, {}]}}]}}}}{}}}}},
     "contacts": {{"sole": {{"between": ["block.bottom", "floor"]{}}}}},
-    "steps": {{"press": {{"increments": {{"first": 0.5, "largest": 0.5}}}}, "move": {{"increments": {{"first": 0.05, "largest": 0.1}}}}}}, {}}})",
+    "steps": {{"press": {{"increments": {{"first": 0.5, "largest": 0.5}}}}, "move": {{"increments": {{"first": 0.02, "largest": 0.05}}}}}}, {}}})",
                      space, solid ? "" : R"("thickness": 2, )", solid ? "hex8" : "quad4", solid ? R"(, "extrude": {"depth": 2, "count": 1})" : "", level, level,
                      solid ? R"(, "extrude": {"from": -10, "depth": 30})" : "", contact, acting);
 }

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "../analysis/small_runs.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 
 using namespace anvil;

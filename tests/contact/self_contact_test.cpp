@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "../analysis/small_runs.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"
 #include "core/checks/readiness.hpp"

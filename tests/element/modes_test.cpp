@@ -5,6 +5,7 @@
 #include <Eigen/Dense>
 #include <random>
 
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/element/block.hpp"
 #include "core/model/json.hpp"

@@ -8,6 +8,8 @@
 #include "../words.hpp"
 #include "nets.hpp"
 #include "core/geometry/facets.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 using geometry::FacetSurface;

@@ -3,6 +3,7 @@
 
 #include "../analysis/small_runs.hpp"
 #include "../words.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/contact/surface.hpp"
 
 using namespace anvil;

@@ -21,6 +21,7 @@
 #include "core/base/files.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 #include "../scratch.hpp"
 #include "../words.hpp"
 

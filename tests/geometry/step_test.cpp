@@ -29,6 +29,7 @@
 #include "core/checks/readiness.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 

@@ -6,11 +6,13 @@
 #include <random>
 
 #include "../analysis/small_runs.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/worker.hpp"
 #include "core/element/face.hpp"
 #include "core/element/shapes.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/model/quantities.hpp"
 #include "../scratch.hpp"
 #include "../words.hpp"
 

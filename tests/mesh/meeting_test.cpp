@@ -3,9 +3,11 @@
 
 #include <numbers>
 
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/mesh/meeting.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 

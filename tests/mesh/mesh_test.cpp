@@ -4,11 +4,13 @@
 #include <numbers>
 
 #include "../words.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/geometry/path.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 
@@ -115,3 +117,22 @@ TEST(Mapped, BadShapesAreRefusedInWords) {
 }
 
 }  // namespace
+
+TEST(MappedMesh, AStronglyGradedRectangleIsNoFoldedOne) {
+  for (const char* element : {"quad4", "quad8"}) {
+    const auto m = meshOf(std::string(R"({"material": "m", "element": ")") + element + R"(", "shape": {"rectangle": {"at": [0, 0], "size": [100, 1]}}, "mesh": {"count": [40, 40], "grading": [60, 60]}})");
+    EXPECT_EQ(m.blocks.front().count(), 1600u);
+    EXPECT_NEAR(area(m), 100, 1e-9);
+  }
+}
+
+TEST(MappedMesh, AnEdgeMayNotBearTheNameOfAnEndFace) {
+  const auto named = [](const std::string& edge) {
+    const auto d = model::parse(R"({"space": "solid", "parts": {"p": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [4, 4]}, "edges": ["base", ")" + edge +
+                                R"(", "top", "left"]}, "extrude": {"depth": 3}}}})");
+    return sentence([&] { analysis::buildMesh(d, model::Quantities(d)); });
+  };
+  EXPECT_EQ(named("right"), "no error");
+  EXPECT_SAYS(named("front"), "an edge is named 'front'");
+  EXPECT_SAYS(named("back"), "Give the edge another name");
+}

@@ -5,8 +5,10 @@
 
 #include "../analysis/small_runs.hpp"
 #include "../words.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;

@@ -4,11 +4,13 @@
 #include <map>
 #include <numbers>
 
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/element/block.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 

@@ -12,6 +12,7 @@
 #include "core/element/face.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/model/quantities.hpp"
 
 using namespace anvil;
 

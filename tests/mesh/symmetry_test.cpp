@@ -1,6 +1,7 @@
 // Symmetry planes: found where a support makes one, and only there.
 #include <gtest/gtest.h>
 
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/mesh/symmetry.hpp"
 #include "core/model/json.hpp"

@@ -9,6 +9,7 @@
 #include "core/base/units.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/timed_course.hpp"
 
 using namespace anvil;
 using namespace anvil::model;

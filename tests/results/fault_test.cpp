@@ -14,6 +14,7 @@
 
 #include "../scratch.hpp"
 #include "cli/run_model.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/model/json.hpp"
 #include "core/results/store.hpp"

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {

@@ -6,6 +6,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/meeting.hpp"
+#include "core/model/document.hpp"
 #include "core/model/fields.hpp"
 #include "core/model/quantities.hpp"
 

@@ -9,10 +9,12 @@
 #include <algorithm>
 
 #include "app/theme.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/element/point_driver.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::app {
 

@@ -16,6 +16,8 @@
 #include "app/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/estimate.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::app {
 namespace {

@@ -13,6 +13,7 @@
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {

@@ -13,7 +13,9 @@
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::app {
 namespace {

@@ -4,7 +4,9 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::app {
 
@@ -81,8 +83,9 @@ QString cellWords(const Course& c, const std::string& step, size_t index) {
     case How::hold: return "hold";
     case How::off: return "off";
     case How::atOnce: return "at once " + words(s->value);
-    default: return words(s->value);
+    case How::ramp: break;
   }
+  return words(s->value);
 }
 
 void setCell(Course& c, const std::string& step, size_t index, const QString& text, const Document& d) {

@@ -5,11 +5,13 @@
 
 #include "app/view/model_view.hpp"
 #include "app/view/overlay.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {

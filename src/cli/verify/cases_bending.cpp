@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "cli/verify/cases.hpp"
+#include "core/model/document.hpp"
 
 namespace anvil::cli {
 

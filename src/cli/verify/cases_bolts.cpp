@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "cli/verify/cases.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::cli {

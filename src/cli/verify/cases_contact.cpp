@@ -4,6 +4,7 @@
 #include <numbers>
 
 #include "cli/verify/cases.hpp"
+#include "core/model/document.hpp"
 #include "core/results/fields.hpp"
 
 namespace anvil::cli {

@@ -5,6 +5,8 @@
 
 #include "cli/verify/cases.hpp"
 #include "cli/verify/in_space.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 #include "core/results/fields.hpp"
 
 namespace anvil::cli {

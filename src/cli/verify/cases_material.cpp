@@ -6,7 +6,9 @@
 
 #include "cli/verify/cases.hpp"
 #include "core/analysis/assembly.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/run.hpp"
+#include "core/model/document.hpp"
 #include "core/results/fields.hpp"
 
 namespace anvil::cli {

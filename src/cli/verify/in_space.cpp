@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include "core/model/document.hpp"
 
 namespace anvil::cli {
 namespace {

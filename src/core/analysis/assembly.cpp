@@ -294,7 +294,7 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
       e.contact.changes += r.changes, e.contact.turned += r.turned, e.contact.active += r.active, e.contact.sticking += r.sticking;
       if (r.changes || r.gapError > e.contact.gapError) e.worstPair = int(i);
       if (r.worstNode >= 0) e.contact.worstNode = r.worstNode;
-      e.contact.gapError = std::max(e.contact.gapError, r.gapError);
+      e.contact.gapError = std::max(e.contact.gapError, r.gapError), e.contact.violation += r.violation;
       if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach) e.worstPair = int(i);  // a body about to be overshot
       if (p_.pairs[i].active()) e.contact.leastGap = std::min(e.contact.leastGap, r.leastGap / p_.pairs[i].setup().reach);
     }

@@ -4,8 +4,7 @@
 #include <string>
 
 #include "core/geometry/solid.hpp"
-#include "core/model/document.hpp"
-#include "core/model/quantities.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::analysis {
 

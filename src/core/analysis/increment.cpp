@@ -76,6 +76,8 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
   const bool elastic = newStep_ && !predict;
   double correction = 1e300, firstResidual = 0;
   int settledFor = 0, stageBegan = 0, balancedFor = 0, turned = 0;
+  std::vector<std::string> looseWords;   // of the last iteration: what it found no hold for
+  const auto fails = [&](Trouble t, const std::string& where) { return looseWords.empty() ? failed(a, t, where) : failed(a, Trouble::singular, inProse(looseWords)); };
   for (int it = 0;; ++it) {
     const bool start = it == 0, soft = stage + 1 < stages.size();
     auto e = assembly_.evaluate(trial, m, true, true, start && elastic, pulling ? &pull : nullptr);
@@ -95,25 +97,35 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
       break;
     }
     const bool cycles = stages.size() == 1 && it >= 10 && turned >= 4 && a.last.force > 1e4 * a.last.forceLimit;
-    if (cycles || it - stageBegan >= (soft ? 2 : 1) * p_.control.mostIterations) {
+    // where forces balance and only the status still settles, corner by corner, it is given time
+    const bool settling = !soft && e.contact.changes > 0 && a.last.force <= a.last.forceLimit;
+    if (cycles || it - stageBegan >= (soft ? 2 : settling ? 3 : 1) * p_.control.mostIterations) {
       a.unsettled = cycles || turned > 0;
-      return failed(a, Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
+      return fails(Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
     }
     if (it == 1) firstResidual = a.last.force;
-    if (it > 5 && settledFor > 3 && a.last.force > 1e4 * std::max(firstResidual, a.last.forceLimit)) return failed(a, Trouble::diverged, p_.whereIs(a.last.worstNode));
+    if (it > 5 && settledFor > 3 && a.last.force > 1e4 * std::max(firstResidual, a.last.forceLimit)) return fails(Trouble::diverged, p_.whereIs(a.last.worstNode));
     if (observer_.stop()) {
       a.stopped = true;
       return a;
     }
     VectorXd du = correctionOf(pull);
+    for (int again = 0; again < 4; ++again) {
+      bool released = false;
+      for (auto& pair : p_.pairs) released |= pair.releasePulling();
+      if (!released) break;
+      assembly_.evaluate(trial, m, true, false, start && elastic, pulling ? &pull : nullptr);
+      du = correctionOf(pull);
+    }
     const bool loose = !assembly_.nullEquations().empty();
+    looseWords = loose ? looseThings() : std::vector<std::string>();
     if (loose && mayFindHold(stride, it)) du = towardsHold(pull);
     if (!checkPivots(a, stride.step, stages.size() > 1)) return a;
     if (!du.allFinite()) return failed(a, Trouble::notFinite, "");
     // an iteration's overshoot is not the mesh's fault: it is shortened, and fails only where hardly anything is left of it
     const double most = assembly_.soundShare(trial, du);
     if (most < 1. / 64) return failed(a, Trouble::inverted, p_.whereIs(a.last.worstNode));
-    const double taken = searchAlong(trial, du, m, most, start || pulling || loose, soft && !pulling);
+    const double taken = searchAlong(trial, du, m, e.contact.violation, most, start || pulling || loose, soft && !pulling);
     pull *= 1 - taken, pulling = pulling && taken < 1;
     if (!pulling) pull.setZero();
     correction = greatestShift(du) * taken;
@@ -144,16 +156,16 @@ VectorXd Run::correctionOf(const VectorXd& prescribed) {
   return du;
 }
 
-double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double most, bool whole, bool soft) {
+double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole, bool soft) {
   const VectorXd start = trial;
-  const auto size = [&] {
-    double sum = 0;
+  const auto size = [&](double violated) {   // of what is out of balance, and of what contact still asks for
+    double sum = violated;
     const VectorXd& r = assembly_.residual();
     for (int dof = 0; dof < p_.dofs(); ++dof)
       if (constraints_->equation(dof) >= 0) sum += r[dof] * r[dof] / (lever(dof) * lever(dof));
     return std::sqrt(sum);
   };
-  const double size0 = size(), slope0 = assembly_.residual().dot(localCorrection_);
+  const double size0 = size(violation), slope0 = assembly_.residual().dot(localCorrection_);
   const auto place = [&](double fraction) {
     trial = start + fraction * du;
     for (auto& pair : p_.pairs) pair.step(fraction);
@@ -166,7 +178,7 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, do
     const double s = part * most;
     if (part < 1) place(s);
     const auto probe = assembly_.evaluate(trial, m, false, false, false, nullptr);
-    const double now = probe.inverted ? 1e300 : size();
+    const double now = probe.inverted ? 1e300 : size(probe.contact.violation);
     if (now < least) least = now, best = s;
     if (now <= size0 || (!probe.inverted && std::abs(assembly_.residual().dot(localCorrection_)) <= 0.5 * std::abs(slope0))) break;
   }
@@ -203,7 +215,8 @@ bool Run::isDone(const Attempt& a, const Evaluation& e, int it, bool predicted, 
   if (it == 0 && !predicted) return false;
   if (it < p_.control.fewestIterations) return false;
   const auto& l = a.last;
-  if (e.contact.changes && !calm) return false;
+  const bool still = l.force <= l.forceLimit && l.correction <= stillness();   // only rounding moves and turns
+  if (e.contact.changes && !calm && !still) return false;
   double h = 1e300;
   for (const auto& pair : p_.pairs) h = std::min(h, pair.setup().slave.meanLength);
   if (!p_.pairs.empty() && e.contact.gapError > 1e-6 * h) return false;
@@ -257,7 +270,7 @@ void Run::report(Attempt& a, const Stride& stride, const Evaluation& e, double c
   for (int dof = p_.nodeDofs(); dof < p_.dofs(); ++dof)
     if (constraints_->equation(dof) >= 0) compare(std::abs(r[dof]) / lever(dof), std::max({limit, floor[dof], 1e-300}), -1);
   const double change = greatestShift(trial - u_);
-  l.correctionLimit = p_.control.correctionTolerance * change;
+  l.correctionLimit = std::max(p_.control.correctionTolerance * change, stillness());
   if (it > 0 || a.iterations > 0) observer_.iterated(l);
 }
 
@@ -289,7 +302,7 @@ VectorXd Run::towardsHold(const VectorXd& prescribed) {
   return du;
 }
 
-std::vector<std::string> Run::looseThings() const {
+std::vector<std::string> Run::looseThings(const std::string& verb) const {
   std::map<std::string, std::set<std::string>> ways;
   for (int eq : assembly_.nullEquations()) {
     int axis;
@@ -305,7 +318,7 @@ std::vector<std::string> Run::looseThings() const {
       if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end()) ways["part '" + p_.mesh.parts[size_t(b.part)] + "'"].insert(std::string("along ") + p_.axis(axis));
   }
   std::vector<std::string> words;
-  for (const auto& [thing, directions] : ways) words.push_back(thing + " (" + inProse({directions.begin(), directions.end()}) + ")");
+  for (const auto& [thing, directions] : ways) words.push_back(thing + verb + " (" + inProse({directions.begin(), directions.end()}) + ")");
   return words;
 }
 
@@ -321,11 +334,10 @@ bool Run::checkPivots(Attempt& a, int s, bool triedBefore) {
         throw Error("carrier '" + carrier.name + "' is held twice: its face and the carrier are both prescribed in the same direction", "step '" + p_.steps[size_t(s)].name + "'",
                     "Take one of the two supports or motions out.");
   }
-  const auto loose = looseThings();
-  if (atStart && a.iterations == 0 && !triedBefore)
-    throw Error(loose.empty() ? "a body can move freely" : inProse(loose) + " can move freely", "step '" + p_.steps[size_t(s)].name + "'",
+  if (const auto loose = looseThings(" can move or turn freely"); atStart && a.iterations == 0 && !triedBefore)
+    throw Error(loose.empty() ? "a body can move freely" : inProse(loose), "step '" + p_.steps[size_t(s)].name + "'",
                 "Add a support or a symmetry plane; or move it, or what should hold it, by a motion until they touch; or add a stabilisation for it, which steadies it until then.");
-  failed(a, Trouble::singular, inProse(loose));
+  failed(a, Trouble::singular, inProse(looseThings()));
   return false;
 }
 

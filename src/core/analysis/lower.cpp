@@ -10,6 +10,10 @@
 #include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/mesh/working.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::analysis {
 namespace {

@@ -9,6 +9,7 @@
 #include "core/element/face.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/geometry/rigid_solid.hpp"
+#include "core/model/document.hpp"
 
 namespace anvil::analysis {
 

@@ -5,6 +5,8 @@
 #include "core/analysis/lowering.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/symmetry.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::analysis {
 
@@ -44,12 +46,11 @@ BeamShank Lowering::beamShank(const std::string& name, const model::BoltBeam& b,
   return s;
 }
 
-/// The symmetry planes that hold the shank's axis: they leave half of it, or a quarter.
-static std::vector<Vector3d> mirrorsOf(const Document& d, const mesh::Mesh& mesh, const mesh::Cut& cut, const std::string& path) {
+/// The symmetry planes that hold the shank's axis: they leave half of it, or a quarter. None for a bolt that stands whole in its model.
+static std::vector<Vector3d> mirrorsOf(const Document& d, const mesh::Mesh& mesh, const mesh::Cut& cut) {
   std::vector<Vector3d> normals;
   for (const auto& plane : mesh::mirrorPlanes(d, mesh))
     if (std::abs(cut.axis[plane.axis]) < 1e-6 && std::abs(cut.centre[plane.axis] - plane.at) < cut.radius) normals.push_back(Vector3d::Unit(plane.axis));
-  if (normals.empty()) throw Error("no symmetry plane cuts the bolt along its axis, so the part is the whole", path + "/of", "Take \"of\" out.");
   return normals;
 }
 
@@ -67,7 +68,7 @@ void Lowering::bolts() {
       bolt.cut = int(cuts++);
       const auto& cut = p->mesh.cuts[size_t(bolt.cut)];
       bolt.pairs = int(cut.below.size()), bolt.scale = p->partYoung[size_t(cut.part)] * p->sizeScale();
-      if (b.of == "whole") bolt.mirrors = mirrorsOf(d, p->mesh, cut, path);
+      if (b.of == "whole") bolt.mirrors = mirrorsOf(d, p->mesh, cut);
     }
     bolt.first = p->bodyEnd() + p->multipliers;
     bolt.stages = boltStages(b, path);

@@ -6,6 +6,8 @@
 
 #include "core/analysis/lowering.hpp"
 #include "core/contact/side_integral.hpp"
+#include "core/model/document.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::analysis {
 

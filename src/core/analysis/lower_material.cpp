@@ -1,9 +1,12 @@
 // Materials of the document as laws.
 #include <cmath>
 
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::analysis {
 

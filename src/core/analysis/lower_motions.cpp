@@ -4,6 +4,8 @@
 
 #include "core/analysis/lowering.hpp"
 #include "core/mesh/symmetry.hpp"
+#include "core/model/document.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::analysis {
 

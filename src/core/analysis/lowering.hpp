@@ -6,9 +6,11 @@
 #include <string>
 #include <vector>
 
-#include "core/analysis/problem.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/mesh/working.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::analysis {

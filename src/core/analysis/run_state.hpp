@@ -65,6 +65,7 @@ public:
   Run(Problem& problem, Observer& observer) : p_(problem), observer_(observer), assembly_(problem) {
     u_ = lastChange_ = released_ = VectorXd::Zero(p_.dofs());
     reaction_ = external_ = u_;
+    edge_ = p_.sizeScale();
     Vector3d low = Vector3d::Constant(1e300), high = -low;
     for (const auto& x : p_.mesh.x) low = low.cwiseMin(x), high = high.cwiseMax(x);
     reach_ = std::max((high - low).norm(), 1e-300);
@@ -108,12 +109,14 @@ private:
   /// Takes the correction, shortened where neither the residual nor its work along the correction falls
   /// (after H. Matthies, G. Strang, IJNME 14, 1979; few trials, since friction has no potential to descend).
   /// `most`: the part of the correction that leaves every cell sound; `whole`: it is not searched, as where prescribed places move with it.
-  double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double most, bool whole, bool soft);
+  double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole, bool soft);
   /// Zero of the residual's work along the correction, nearly: for soft contact, whose energy is convex.
   double searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m, double most);
   /// `calm`: the balance has stood for some iterations, whatever status still changes where nothing depends on it.
   bool isDone(const Attempt& a, const Evaluation& e, int it, bool predicted, bool calm) const;
   double bodyForce(const Stride& stride, const VectorXd& trial) const;
+  /// Corrections below this mean nothing: a strain of 1e-9 over an element.
+  double stillness() const { return 1e-9 * edge_; }
   VectorXd noiseFloor(const VectorXd& trial) const;
   void report(Attempt& a, const Stride& stride, const Evaluation& e, double correction, int it, const VectorXd& trial);
   /// What makes an iteration fail, if anything: names it in the attempt.
@@ -123,7 +126,7 @@ private:
   /// comes to rest on what it meets. What is found in the end has none of it.
   VectorXd towardsHold(const VectorXd& prescribed);
   /// What the last factors found loose, and which way: "'holder' (along z)".
-  std::vector<std::string> looseThings() const;
+  std::vector<std::string> looseThings(const std::string& verb = {}) const;
   /// Vanishing pivots fail the attempt. At the very start they are free parts, and end the run with their names; not where
   /// the stiffness was sound before and only soft contact let go.
   bool checkPivots(Attempt& a, int s, bool triedBefore);
@@ -180,6 +183,7 @@ private:
   double unstableSince_ = 0;
   Balance forcesSeen_;                       ///< greatest sums so far
   double energySeen_ = 0, noiseWork_ = 0;    ///< greatest so far; what rounding may have added to the work
+  double edge_ = 1;                          ///< length of an element, mm
   double reach_ = 1;                         ///< size of the model, mm
   int shorterForStability_ = 0;   ///< cuts of this increment that looked for the stable path
 };

@@ -22,8 +22,9 @@ std::string Run::sentenceOf(const Attempt& a) const {
     case Trouble::singular: return a.where.empty() ? "The stiffness vanished: something came loose or a limit load was reached." : "Nothing holds " + a.where + ": it came loose, or a limit load was reached.";
     case Trouble::unstable: return "The balance found is not stable; a shorter increment looks for a stable one on the way.";
     case Trouble::notFinite: return "The correction was not a finite number.";
-    default: return "";
+    case Trouble::none: break;
   }
+  return "";
 }
 
 Error Run::diagnosis(int s, int index, double size) const {
@@ -40,7 +41,8 @@ Error Run::diagnosis(int s, int index, double size) const {
       break;
     }
     case Trouble::plasticStrain: remedy = "Allow a larger \"plastic strain limit\" or smaller increments; a perfectly plastic part may have reached its limit load."; break;
-    default:
+    case Trouble::unstable: remedy = "The structure buckles or snaps there: follow it with \"control\": \"arc length\", or drive it by a motion instead of a force."; break;
+    case Trouble::none: case Trouble::iterations: case Trouble::diverged: case Trouble::notFinite:
       remedy = p_.pairs.empty() ? "The load may exceed what the part can carry: drive it by a motion instead of a force. Then try smaller increments and a finer mesh."
                                 : "Try smaller increments, a finer mesh on the contact surfaces, and stabilisation for parts held only by contact; the load may also exceed what the parts can carry.";
   }

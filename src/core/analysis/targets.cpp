@@ -7,6 +7,8 @@
 #include "core/analysis/lowering.hpp"
 #include "core/mesh/meeting.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::analysis {
 

@@ -1,3 +1,4 @@
+#include "core/analysis/lower.hpp"
 #include "core/checks/estimate.hpp"
 
 #include <Eigen/Dense>
@@ -12,6 +13,7 @@
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
 
 namespace anvil::checks {
 namespace {

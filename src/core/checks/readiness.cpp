@@ -1,3 +1,4 @@
+#include "core/analysis/lower.hpp"
 #include "core/checks/readiness.hpp"
 
 #include <Eigen/Dense>
@@ -17,6 +18,9 @@
 #include "core/geometry/solid.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/mesh/select.hpp"
+#include "core/mesh/working.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -243,6 +247,20 @@ void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::
                         "Take quadratic elements, which follow the faces, or smaller ones."});
 }
 
+/// Round noses of a rigid part that are smaller than two elements of the face that meets them.
+void smallNoses(const Problem& p, const contact::Pair& pair, Report& r) {
+  const auto& setup = pair.setup();
+  if (setup.rigid < 0) return;
+  const auto& body = p.rigid[size_t(setup.rigid)];
+  double radius = 1e300;
+  for (const auto& c : body.curves)
+    if (c.arc && c.sweep > 0 && std::abs(c.sweep) > 0.3) radius = std::min(radius, c.radius);
+  if (radius >= 2 * setup.slave.meanLength) return;
+  r.findings.push_back({false, "contacts/" + setup.contact, "A radius of '" + body.name + "' is " + shortNumber(radius, 3) + " mm, less than two element edges of '" + setup.slave.name + "' (" +
+                        shortNumber(setup.slave.meanLength, 2) + " mm each), which meets it: where it slides, forces ripple from element to element.",
+                        "Take elements of at most " + shortNumber(radius / 2, 2) + " mm on that face, or watch the mean of the force only."});
+}
+
 void looseParts(Problem& p, Report& r) {
   const analysis::Constraints c(p, 0);
   const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
@@ -256,7 +274,8 @@ void looseParts(Problem& p, Report& r) {
   for (auto& pair : p.pairs) {
     const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.measure()};
     const auto start = pair.measureInitial(configuration);
-    const std::string path = "contacts/" + pair.setup().name;
+    const std::string path = "contacts/" + pair.setup().contact;
+    smallNoses(p, pair, r);
     if (start.nodes == 0) {
       r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " + shortNumber(pair.setup().reach, 3) + " mm at the start");
       turnedBacks(p, pair, configuration, r);

@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "core/mesh/working.hpp"
-#include "core/model/document.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::analysis {
 struct Problem;

@@ -1,3 +1,4 @@
+#include "core/analysis/lower.hpp"
 #include "core/checks/touching.hpp"
 
 #include <Eigen/Geometry>
@@ -12,6 +13,8 @@
 #include "core/base/error.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::checks {
 namespace {

@@ -21,7 +21,7 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   old_.resize(n), now_.resize(n), base_.resize(n);
   for (auto* v : {&stepN_, &closed_, &initialOverlap_, &gap_, &totalSlip_}) v->assign(n, 0);
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
-  seen_.assign(n, false), reopened_.assign(n, false), flips_.assign(n, 0);
+  seen_.assign(n, false), reopened_.assign(n, false), fresh_.assign(n, false), flips_.assign(n, 0);
   corners_.resize(n);
 }
 
@@ -38,13 +38,13 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
   forEach(sides.size(), [&](size_t s) {
     for (int m : facing[s]) {
       SideIntegral l = integrateSide(context, s, m);
-      if (l.touched || l.leastGap < 1e300) results[s].push_back(std::move(l)), against[s].push_back(m);
+      if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0) results[s].push_back(std::move(l)), against[s].push_back(m);
     }
   }, 8);
 
   // gathered in a fixed order: the same for any number of threads
   std::vector<std::unordered_map<int, Eigen::Index>> index(corners_.size());
-  for (auto& k : corners_) k.dofs.clear(), k.kappa = k.gap = 0, k.slip.setZero();
+  for (auto& k : corners_) k.dofs.clear(), k.kappa = k.gap = k.lookedOver = k.distance = 0, k.slip.setZero();
   const int T = tangents_;
   for (size_t s = 0; s < sides.size(); ++s)
     for (const auto& l : results[s]) {
@@ -60,6 +60,10 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
   for (size_t s = 0; s < sides.size(); ++s)
     for (auto& l : results[s]) {
       if (leastGap) *leastGap = std::min(*leastGap, l.leastGap);
+      for (size_t a = 0; a < size_t(l.corners); ++a) {
+        auto& k = corners_[size_t(sides[s].corner[a])];
+        k.lookedOver += l.lookedOver[a], k.distance += l.distance[a];
+      }
       if (!l.touched) continue;
       for (size_t a = 0; a < size_t(l.corners); ++a) {
         const size_t A = size_t(sides[s].corner[a]);
@@ -86,8 +90,9 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     for (size_t k = 0; k < results[s].size(); ++k)
       if (results[s][k].touched) recover(sides[s], against[s][k], results[s][k]);
   for (size_t a = 0; a < corners_.size(); ++a) {
-    gap_[a] = corners_[a].kappa > 0 ? corners_[a].gap / corners_[a].kappa : setup_.reach;
-    seen_[a] = corners_[a].kappa > 0;
+    const auto& k = corners_[a];
+    gap_[a] = k.kappa > 0 ? k.gap / k.kappa : k.lookedOver > 0 ? k.distance / k.lookedOver : setup_.reach;
+    seen_[a] = k.lookedOver > 0;
   }
   turnOldFriction(c);
 }
@@ -140,9 +145,9 @@ double Pair::greatestClosing() const {
   return most;
 }
 
-/// Gaps and overlaps up to `closeWithin` are closed. Where the faces fit each other all over a connected patch, each corner by its
-/// own gap: what is left of them is a matter of meshes. Where the gap grows on beyond the patch (a ball on a plate), one shift
-/// for all of it, which leaves the shape of the gap as it is, faded to nothing at the rim.
+/// Gaps and overlaps up to `closeWithin` are closed. Where the faces fit each other all over, each corner by its own gap: what is left of
+/// them is a matter of meshes. Where the gap grows on (a ball on a plate), by one shift, which leaves the shape of the gap as it is, also
+/// where contact will spread to; it fades to nothing only where faces do not look for each other any more.
 void Pair::closeSmoothly() {
   const size_t n = corners_.size();
   std::vector<std::vector<size_t>> beside(n);
@@ -151,24 +156,25 @@ void Pair::closeSmoothly() {
       for (int j = 0; j < s.corners; ++j)
         if (i != j) beside[size_t(s.corner[size_t(i)])].push_back(size_t(s.corner[size_t(j)]));
   const double within = setup_.closeWithin;
-  const auto near = [&](size_t a) { return seen_[a] && std::abs(gap_[a]) <= within; };
   std::vector<char> done(n, 0);
   for (size_t first = 0; first < n; ++first) {
-    if (done[first] || !near(first)) continue;
-    std::vector<size_t> patch{first};
+    if (done[first] || !seen_[first]) continue;
+    std::vector<size_t> patch{first};   // what hangs together of what looks at the other face
     done[first] = 1;
-    double least = gap_[first];
+    double least = 1e300;
     bool fits = true;
     for (size_t k = 0; k < patch.size(); ++k) {
-      least = std::min(least, gap_[patch[k]]);
-      for (size_t b : beside[patch[k]]) {
-        if (near(b) && !done[b]) done[b] = 1, patch.push_back(b);
-        else if (seen_[b] && !near(b)) fits = false;
-      }
+      const double gap = gap_[patch[k]];
+      if (std::abs(gap) <= within) least = std::min(least, gap);
+      else if (gap > within) fits = false;
+      for (size_t b : beside[patch[k]])
+        if (seen_[b] && !done[b]) done[b] = 1, patch.push_back(b);
     }
+    if (least > within) continue;   // nothing to close
     for (size_t a : patch) {
-      const double t = std::clamp(2 * (1 - (gap_[a] - least) / std::max(within - least, 1e-300)), 0., 1.);   // 1 up to half the way to the rim
-      closed_[a] = fits ? -gap_[a] : -least * t * t * (3 - 2 * t);
+      const double far = std::clamp((gap_[a] - within) / std::max(setup_.reach - within, 1e-300), 0., 1.), fade = 1 - far * far * (3 - 2 * far);
+      if (fits) closed_[a] = std::abs(gap_[a]) <= within ? -gap_[a] : 0;
+      else if (gap_[a] >= -within) closed_[a] = -least * fade;
     }
   }
 }
@@ -186,7 +192,7 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
     const bool tie = keeps();
     if (tie) closed_[a] = -gap_[a];
     const double left = gap_[a] + closed_[a];
-    if (left < 0 && std::abs(gap_[a]) > setup_.closeWithin) initialOverlap_[a] = -left;
+    if (left < 0 && gap_[a] < -setup_.closeWithin) initialOverlap_[a] = -left;
     // bodies that touch hold each other from the first iteration on
     if (tie || std::abs(left) <= 1e-6 * setup_.slave.meanLength) old_[a].status = Status::sliding;
   }
@@ -197,7 +203,7 @@ void Pair::holdWhatTouches(const Configuration& c) {
   if (!active_) return;
   integrate(c, nullptr, nullptr);
   for (size_t a = 0; a < corners_.size(); ++a)
-    if (old_[a].status == Status::open && seen_[a] && std::abs(gap_[a] + offset(a)) <= 1e-5 * setup_.slave.cornerLength[a]) old_[a].status = Status::sliding;
+    if (old_[a].status == Status::open && seen_[a] && std::abs(gap_[a] + offset(a)) <= 1e-5 * setup_.slave.cornerLength[a]) old_[a].status = Status::sliding, fresh_[a] = true;
   now_ = old_;
 }
 
@@ -245,6 +251,8 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
           error = std::max(error, (k.slip / k.kappa - (now_[a].friction - oldFriction_[a]) / epsilon_).norm());
       }
       report.gapError = std::max(report.gapError, error);
+      const double force = k.kappa * young_ / setup_.slave.cornerLength[a] * error;
+      report.violation += force * force;
     }
     if (tangent) condense(a, out);
   }
@@ -263,6 +271,19 @@ void Pair::solveMultipliers(const Eigen::VectorXd& du) {
   }
 }
 
+bool Pair::releasePulling() {
+  if (!active_ || keeps() || soft_) return false;
+  double largest = 0;
+  for (const auto& s : old_) largest = std::max(largest, s.pressure);
+  for (size_t a = 0; a < corners_.size(); ++a) largest = std::max(largest, base_[a].pressure + stepN_[a]);
+  bool any = false;
+  for (size_t a = 0; a < corners_.size(); ++a) {
+    if (now_[a].status == Status::open || !(base_[a].pressure + stepN_[a] < -0.3 * largest) || largest == 0) continue;
+    now_[a].status = Status::open, reopened_[a] = true, any = true;
+  }
+  return any;
+}
+
 void Pair::step(double fraction) {
   for (size_t a = 0; a < corners_.size(); ++a) {
     now_[a].pressure = base_[a].pressure + fraction * stepN_[a];
@@ -277,6 +298,7 @@ void Pair::begin() {
 }
 
 void Pair::accept() {
+  fresh_.assign(fresh_.size(), false);
   old_ = now_, oldInterference_ = interference_, oldResolved_ = resolved_;
   for (size_t a = 0; a < corners_.size(); ++a)
     if (corners_[a].kappa > 0 && now_[a].status != Status::open) totalSlip_[a] += (dim_ == 2 ? corners_[a].slip.x() : corners_[a].slip.norm()) / corners_[a].kappa;

@@ -52,6 +52,7 @@ struct PairReport {
   int active = 0, sticking = 0;
   double gapError = 0;           ///< largest violation of the gap and stick conditions, mm
   double leastGap = 1e300;       ///< smallest pointwise gap
+  double violation = 0;          ///< of the conditions, as forces of an element strained by that much, squared and summed, N²
   int worstNode = -1;
 };
 
@@ -139,6 +140,10 @@ public:
 
   /// Multiplier corrections that belong to the solved displacement correction (all dofs).
   void solveMultipliers(const Eigen::VectorXd& du);
+  /// Opens the corners that would pull hard after the last correction, against the pressures of before: where a small contact is
+  /// handed from one corner to the next, both conditions together turn the face rather than push it. True when there were some:
+  /// the correction is then to be found again from where it set out.
+  bool releasePulling();
   /// The last correction was shortened to a part of it.
   void shorten(double part) {
     for (auto& s : stepN_) s *= part;
@@ -169,6 +174,7 @@ private:
     std::vector<int> dofs;
     Eigen::MatrixXd row;
     double kappa = 0, gap = 0;
+    double lookedOver = 0, distance = 0;      // over all that is within reach
     Point3 slip{0, 0, 0};
     double add = 0;                           // Δλ = add + b·du (normal), likewise tangential
     Point3 addT{0, 0, 0};
@@ -185,8 +191,8 @@ private:
   double frictionBound(double pressure) const;
   double stick(size_t a) const;   ///< MPa/mm
   Point3 frictionTrial(size_t a) const;
-  /// No place to stick to yet: the node was open at the increment's start, or has been open since.
-  bool firstTouch(size_t a) const { return old_[a].status == Status::open || reopened_[a]; }
+  /// No place to stick to yet: the node was open at the increment's start, or has been open since, or only just touched.
+  bool firstTouch(size_t a) const { return old_[a].status == Status::open || reopened_[a] || fresh_[a]; }
   bool coulomb() const { return setup_.friction > 0 && setup_.behaviour == Behaviour::touching; }
   bool hasFriction() const { return coulomb() || setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied; }
   void condense(size_t a, std::vector<Contribution>& out);
@@ -209,6 +215,7 @@ private:
   std::vector<Point3> stepT_, direction_;
   std::vector<bool> seen_;
   std::vector<int> flips_;                    ///< changes between sticking and sliding in this increment
+  std::vector<bool> fresh_;                   ///< touches without a force as the step begins
   std::vector<bool> reopened_;                ///< opened in this increment: closes again like one that touches for the first time
   std::vector<Corner> corners_;
   struct Recovered {

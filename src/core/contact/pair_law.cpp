@@ -74,7 +74,8 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
   } else {
     const double compress = offset(a) + state.pressure / epsilon_, factor = epsilon_ / k.kappa;
     k.add = -factor * (k.gap + k.kappa * compress);
-    k.b = -factor * (k.row.col(1) + compress * k.row.col(0));
+    // the slope of the mean gap g/κ: where a body is pressed far in one go, κ changes with it, and g + κ(…) is no straight line
+    k.b = -factor * (k.row.col(1) - (k.gap / k.kappa) * k.row.col(0));
     const Point3 slip = k.slip / k.kappa;
     Eigen::MatrixXd dSlip;   // of the mean slip
     if (friction) dSlip = (k.row.middleCols(3, T) - k.row.col(0) * slip.head(T).transpose()) / k.kappa;
@@ -83,7 +84,7 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
     if (state.status == Status::sticking && !coulomb()) {
       const Point3 stretch = (state.friction - oldFriction_[a]) / epsilon_;
       k.addT = factor * (k.slip - k.kappa * stretch);
-      k.bT = factor * (k.row.middleCols(3, T) - k.row.col(0) * stretch.head(T).transpose()) + oldFrictionSlope(a);
+      k.bT = epsilon_ * dSlip + oldFrictionSlope(a);
     } else if (coulomb() && firstTouch(a)) {
       // The slip of the increment includes the way before touching: no place to stick to. Friction against the slip,
       // smoothed over a small part of the element length.

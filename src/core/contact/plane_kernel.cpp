@@ -143,6 +143,43 @@ void addPoint(const PointPair& q, const std::array<double, 2>& ln, const std::ar
 
 Dual areaFactor(const Measure& m, const Vec& x) { return m.axisymmetric ? Dual(x.x() * (2 * std::numbers::pi)) : constant(m.thickness); }
 
+/// Gap between a point and the nearest feature of a rigid outline, and the unit normal away from its material, in its own frame.
+Dual gapTo(const Feature& f, const Vec& own, Vec& away) {
+  if (f.kind == Feature::Kind::line) {
+    away = constant(f.normal);
+    return dot<Dual>(Vec(own - constant(f.point)), away);
+  }
+  const Vec radial = own - constant(f.point);
+  const Dual distance = sqrt(Dual(radial.x() * radial.x() + radial.y() * radial.y()));
+  const double sign = f.kind == Feature::Kind::arc ? f.sign : 1;
+  away = scaled<Dual>(radial, Dual(sign / distance));
+  return Dual((distance - f.radius) * sign);
+}
+
+/// Parts of [-1, 1] where a distance is below a limit.
+template <class Distance> std::vector<std::pair<double, double>> nearSpans(const Distance& distance, double limit) {
+  constexpr int samples = 24;
+  std::vector<std::pair<double, double>> spans;
+  const auto crossing = [&](double inside, double outside) {
+    for (int i = 0; i < 40; ++i) {
+      const double m = (inside + outside) / 2;
+      (distance(m) < limit ? inside : outside) = m;
+    }
+    return (inside + outside) / 2;
+  };
+  double before = -1, from = -1;
+  bool was = distance(-1) < limit;
+  for (int i = 1; i <= samples; ++i) {
+    const double at = -1 + 2. * i / samples;
+    const bool is = distance(at) < limit;
+    if (is && !was) from = crossing(at, before);
+    if (was && !is) spans.emplace_back(from, crossing(before, at));
+    if (is && i == samples) spans.emplace_back(from, 1);
+    before = at, was = is;
+  }
+  return spans;
+}
+
 Edge<double> plainEdge(const SlavePatch& s) {
   Edge<double> e;
   e.quadratic = s.quadratic;
@@ -155,7 +192,7 @@ Edge<double> plainEdge(const SlavePatch& s) {
 
 void SegmentIntegral::clear(int n) {
   touched = false, dofs = n, leastGap = 1e300;
-  kappa = gap = slip = area = {0, 0};
+  kappa = gap = slip = area = lookedOver = distance = {0, 0};
   mass = onMaster = {};
   for (auto* list : {&dKappa, &dGap, &dSlip, &normal, &tangential})
     for (auto& v : *list) v.setZero();
@@ -249,10 +286,44 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
   const Vec pivot{Dual(ux + body.pivot.x()), Dual(uy + body.pivot.y())};
   const double c0 = std::cos(place.before[2]), s0 = std::sin(place.before[2]);
 
+  const auto ownAt = [&](double at) {
+    const Point2 d = se.at(at) - valueOf(pivot);
+    const double cv = c.value(), sv = sn.value();
+    return Point2(cv * d.x() + sv * d.y() + body.pivot.x(), cv * d.y() - sv * d.x() + body.pivot.y());
+  };
+  const auto distanceAt = [&](double at) {
+    const Feature f = nearestFeature(body, ownAt(at));
+    return f.kind == Feature::Kind::none ? 1e300 : f.distance;
+  };
+  const auto near = Nearness::of((slave.node[2].before - slave.node[1].before).norm());
+  const auto whole = gauss(6);
+  for (int g = 0; g < whole.n; ++g) {   // how far it is off, for those who ask before it is near
+    const Point2 at = ownAt(whole.x[g]);
+    const Feature f = nearestFeature(body, at);
+    const double d = f.distance;
+    if (f.kind == Feature::Kind::none || d > reach || d < -reach) continue;
+    const Point2 away = f.kind == Feature::Kind::line ? f.normal : Point2((f.kind == Feature::Kind::arc ? f.sign : 1) * (at - f.point).normalized());
+    if (-Point2(c.value() * away.x() - sn.value() * away.y(), sn.value() * away.x() + c.value() * away.y()).dot(se.normal(whole.x[g])) < 0.1) continue;
+    const double w = se.slope(whole.x[g]).norm() * whole.w[g];
+    out.lookedOver[0] += w * (1 - whole.x[g]) / 2, out.lookedOver[1] += w * (1 + whole.x[g]) / 2;
+    out.distance[0] += w * d * (1 - whole.x[g]) / 2, out.distance[1] += w * d * (1 + whole.x[g]) / 2;
+  }
+  for (const auto& [from, to] : nearSpans(distanceAt, near.none)) {
+  const auto limit = [&](double at) {   // where the gap is at its limit; one Newton step in dual numbers carries the derivative
+    if (std::abs(at) >= 1) return constant(at);
+    const double h = 1e-6, slope = (distanceAt(at + h) - distanceAt(at - h)) / (2 * h);
+    const Feature f = nearestFeature(body, ownAt(at));
+    if (!(std::abs(slope) > 1e-6) || !(std::abs(slope) < 1e6) || f.kind == Feature::Kind::none) return constant(at);
+    const Vec arm = S.at(constant(at)) - pivot;
+    const Vec own{Dual(c * arm.x() + sn * arm.y() + body.pivot.x()), Dual(c * arm.y() - sn * arm.x() + body.pivot.y())};
+    Vec away;
+    return Dual(constant(at) - (gapTo(f, own, away) - near.none) / slope);
+  };
+  const Dual low = limit(from), high = limit(to), middle = (low + high) * 0.5, half = (high - low) * 0.5;
   const auto rule = gauss(6);
   for (int g = 0; g < rule.n; ++g) {
     PointPair q;
-    const Dual s = constant(rule.x[g]);
+    const Dual s = Dual(middle + half * rule.x[g]);
     const Vec x = S.at(s), slope = S.slope(s), arm = x - pivot;
     // the point in the body's own frame
     const Vec own{Dual(c * arm.x() + sn * arm.y() + body.pivot.x()), Dual(c * arm.y() - sn * arm.x() + body.pivot.y())};
@@ -268,20 +339,13 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
       continue;
     }
     Vec out2;  // unit normal away from the material, own frame
-    if (f.kind == Feature::Kind::line) {
-      out2 = constant(f.normal);
-      q.gap = dot<Dual>(Vec(own - constant(f.point)), out2);
-    } else {
-      const Vec radial = own - constant(f.point);
-      const Dual distance = sqrt(Dual(radial.x() * radial.x() + radial.y() * radial.y()));
-      const double sign = f.kind == Feature::Kind::arc ? f.sign : 1;
-      out2 = scaled<Dual>(radial, Dual(sign / distance));
-      q.gap = (distance - f.radius) * sign;
-    }
+    q.gap = gapTo(f, own, out2);
+    if (q.gap.value() >= near.none) continue;
     q.normal = Vec{Dual(-(c * out2.x() - sn * out2.y())), Dual(-(sn * out2.x() + c * out2.y()))};
-    if (valueOf(q.normal).dot(se.normal(rule.x[g])) < 0.1) continue;
+    if (valueOf(q.normal).dot(se.normal(s.value())) < 0.1) continue;
     const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
-    q.weight = length * areaFactor(measure, x) * rule.w[g];
+    q.weight = length * half * areaFactor(measure, x) * rule.w[g];
+    if (q.gap.value() > near.full) q.weight = q.weight * near.weight(q.gap);
     q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
     const Vec y = x + scaled<Dual>(q.normal, q.gap);
     // where the touched point of the body was at the start of the increment
@@ -299,6 +363,7 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
       r[6] = -d.x(), r[7] = -d.y();
       r[8] = -cross<Dual>(lever, d);
     }, out);
+  }
   }
 }
 

@@ -42,6 +42,7 @@ struct SegmentIntegral {
   LocalVector force;                               ///< Σ λ_n normal + λ_t tangential
   LocalMatrix stiffness;                           ///< its derivative at fixed λ
   double leastGap = 1e300;
+  std::array<double, 2> lookedOver{0, 0}, distance{0, 0};   ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
   void clear(int n);
 };
 
@@ -66,7 +67,18 @@ struct RigidPlace {
   Eigen::Vector3d now{0, 0, 0}, before{0, 0, 0};
 };
 
-/// Deformable against a rigid outline. Local dofs: [a, b, mid] x (x, y), then the body's (ux, uy, turn) at 6..8.
+/// Where gaps count: fully up to a twenty-fifth of the side's length, fading to nothing at an eighth of it. What lies further off
+/// does not hold off what touches: a rigid radius smaller than the side comes to rest at the same depth wherever on it it stands.
+struct Nearness {
+  double full = 0, none = 0;
+  static Nearness of(double length) { return {0.04 * length, 0.125 * length}; }
+  template <class T> T weight(const T& gap) const {   // smooth: its slope ends in 0 on both sides
+    const T t = (none - gap) * (1 / (none - full));
+    return t * t * (3. - t * 2.);
+  }
+};
+
+/// Deformable against a rigid outline: over the parts of the side that are near it. Local dofs: [a, b, mid] x (x, y), then the body's (ux, uy, turn) at 6..8.
 void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, const std::array<double, 2>& lambdaN,
                     const std::array<double, 2>& lambdaT, double reach, const Measure& measure, SegmentIntegral& out);
 

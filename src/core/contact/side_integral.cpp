@@ -57,6 +57,7 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
     put(o.node[0], 10), put(o.node[1], 12), put(master.quadratic ? o.node[2] : -1, 14);
   }
   out.leastGap = q.leastGap;
+  for (size_t a = 0; a < 2; ++a) out.lookedOver[a] = facing < 0 ? q.lookedOver[a] : q.kappa[a], out.distance[a] = facing < 0 ? q.distance[a] : q.gap[a];
   if (!q.touched) return;
   out.touched = true;
   std::vector<int> used;
@@ -107,6 +108,7 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
   }
   if (!near) return;
   out.leastGap = q.leastGap;
+  out.corners = q.corners, out.lookedOver = q.lookedOver, out.distance = q.distance;
   if (!q.touched) return;
   put(g);
   if (facing < 0)

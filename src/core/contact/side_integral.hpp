@@ -18,6 +18,7 @@ struct SideIntegral {
   std::array<Point3, 4> slip;
   Eigen::Matrix4d mass = Eigen::Matrix4d::Zero(), onMaster = Eigen::Matrix4d::Zero();   // see FaceIntegral
   Eigen::Vector4d area = Eigen::Vector4d::Zero();
+  std::array<double, 4> lookedOver{}, distance{};   // weights and gaps of all that is within reach, near or not
   Eigen::MatrixXd dKappa, dGap, normal, dSlip, tangential;   // per dof; friction columns T per corner
   Eigen::VectorXd force;
   Eigen::MatrixXd stiffness;

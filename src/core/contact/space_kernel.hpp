@@ -41,6 +41,7 @@ struct FaceIntegral {
   Eigen::VectorXd force;                       ///< at the given tractions
   Eigen::MatrixXd stiffness;                   ///< its derivative at fixed tractions
   double leastGap = 1e300;
+  std::array<double, 4> lookedOver{}, distance{};       ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
 };
 
 /// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap.

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/contact/overlap.hpp"
+#include "core/contact/plane_kernel.hpp"
 #include "core/contact/rotation.hpp"
 #include "core/contact/space_touch.hpp"
 
@@ -27,6 +28,25 @@ const std::vector<std::pair<Eigen::Vector2d, double>>& fineRule(int corners) {
     return r;
   }();
   return corners == 4 ? square : triangle;
+}
+
+/// The same on each quarter of the face, for faces that are near the body in part.
+const std::vector<std::pair<Eigen::Vector2d, double>>& finerRule(int corners) {
+  const auto square = [] {
+    std::vector<std::pair<Eigen::Vector2d, double>> r;
+    for (const Eigen::Vector2d middle : {Eigen::Vector2d(-0.5, -0.5), Eigen::Vector2d(0.5, -0.5), Eigen::Vector2d(0.5, 0.5), Eigen::Vector2d(-0.5, 0.5)})
+      for (const auto& [x, w] : fineRule(4)) r.push_back({middle + 0.5 * x, w / 4});
+    return r;
+  };
+  const auto triangle = [] {
+    std::vector<std::pair<Eigen::Vector2d, double>> r;
+    const Eigen::Vector2d c[6] = {{0, 0}, {1, 0}, {0, 1}, {0.5, 0}, {0.5, 0.5}, {0, 0.5}};
+    for (const auto& t : {std::array{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {4, 5, 3}})
+      for (const auto& [x, w] : fineRule(3)) r.push_back({c[t[0]] + x.x() * (c[t[1]] - c[t[0]]) + x.y() * (c[t[2]] - c[t[0]]), w / 4});
+    return r;
+  };
+  static const auto quarters4 = square(), quarters3 = triangle();
+  return corners == 4 ? quarters4 : quarters3;
 }
 
 /// Signed distance of a rigid body and its outward normal at a point of its own frame; 2x2 second derivatives come from
@@ -81,6 +101,9 @@ public:
   AgainstRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out)
       : slave_(slave), body_(body), place_(place), S_{slave, 0}, at_(3 * slave.nodes), traction_(traction), reach_(reach), friction_(friction), out_(out) {
     R_ = rotationOf(place.now.template tail<3>()), T_ = spinOf(place.now.template tail<3>());
+    double longest = 0;
+    for (int i = 0; i < slave.corners; ++i) longest = std::max(longest, (slave.before[size_t((i + 1) % slave.corners)] - slave.before[size_t(i)]).norm());
+    near_ = Nearness::of(longest);
     pivot_ = body.pivot + place.now.template head<3>();
     const double h = 1e-5;
     for (int j = 0; j < 3; ++j) {
@@ -91,13 +114,26 @@ public:
 
   bool run() {
     clear(out_, slave_, at_ + 6, friction_);
-    for (const auto& [xi, weight] : fineRule(slave_.corners)) point(xi, weight);
+    const auto& usual = fineRule(slave_.corners);
+    size_t near = 0;
+    for (const auto& [xi, weight] : usual) near += isNear(xi);
+    for (const auto& [xi, weight] : near == 0 || near == usual.size() ? usual : finerRule(slave_.corners)) point(xi, weight);
     out_.stiffness.transposeInPlace();
     return out_.touched || out_.leastGap < 1e300;
   }
 
 private:
   static D constant(double v) { return D(v, Gradient::Zero()); }
+
+  bool isNear(const Eigen::Vector2d& xi) const {
+    using One = Dual<1>;
+    const Point3 x = sum(slave_, element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi).N, slave_.now);
+    const Point3 own = body_.place.turn.transpose() * (R_.transpose() * (x - pivot_) + body_.pivot - body_.place.shift);
+    Vec3<One> at, normal;
+    for (int k = 0; k < 3; ++k) at[k] = normal[k] = One(own[k], Eigen::Matrix<double, 1, 1>::Zero());
+    One distance = at[0];
+    return distanceTo<1>(body_, at, distance, normal) && distance.value() < near_.none;
+  }
 
   /// y in space, taken to the body's drawing frame.
   Vec3<D> toOwn(const Vec3<D>& x) const {
@@ -146,11 +182,21 @@ private:
       if ((sum(slave_, s.at.N, slave_.before) - before).dot(plain(away)) > -0.5 * reach_) out_.leastGap = std::min(out_.leastGap, distance.value());
       return;
     }
+    const auto shape = element::faceShape(slave_.corners, false, xi).N;
+    for (size_t a = 0; a < size_t(slave_.corners); ++a) {
+      const double w = shape[a] * area.norm() * weight;
+      out_.lookedOver[a] += w, out_.distance[a] += w * distance.value();
+    }
+    if (distance.value() >= near_.none) {
+      out_.leastGap = std::min(out_.leastGap, distance.value());
+      return;
+    }
     Touch<N> q;
-    q.friction = friction_, q.gap = distance;
+    q.friction = friction_, q.gap = distance, q.fades = true;
     for (int k = 0; k < 3; ++k) q.normal[k] = -away[k];
     const Vec3<D> normal = cross(S_.blend(s.at.d1, {}, {}, nullptr), S_.blend(s.at.d2, {}, {}, nullptr));
     q.weight = sqrt(dot(normal, normal)) * weight;
+    if (distance.value() > near_.full) q.weight = q.weight * near_.weight(distance);
     q.carrier = carriers<N>(slave_, xi, nullptr);
     if (friction_) {
       Vec3<D> y;
@@ -211,6 +257,7 @@ private:
   const std::array<CornerTraction, 4>& traction_;
   double reach_;
   bool friction_;
+  Nearness near_;
   FaceIntegral& out_;
   Eigen::Matrix3d R_, T_;
   std::array<Eigen::Matrix3d, 3> dT_;

@@ -13,7 +13,7 @@ template <int N> struct Touch {
   D weight, gap;
   Vec3<D> normal, moved;              ///< out of the slave; relative motion of the touching points in the increment
   std::array<D, 4> carrier;           ///< N_A
-  bool friction = false;
+  bool friction = false, fades = false;   ///< fades: how far it is off has been noted already
 
   /// Residual rows: dof i gets Σ_k arm(i, k) q_k, with arm = factor on one component per node dof.
   template <class Rows> void add(const SpaceFace& slave, const std::array<CornerTraction, 4>& traction, const Rows& rows, FaceIntegral& out) const {
@@ -24,6 +24,7 @@ template <int N> struct Touch {
     for (int A = 0; A < slave.corners; ++A) {
       const auto a = size_t(A);
       const D w = carrier[a] * weight, wg = w * gap;
+      if (!fades) out.lookedOver[a] += w.value(), out.distance[a] += wg.value();
       out.kappa[a] += w.value(), out.dKappa.col(A) += w.derivatives().head(n);
       out.gap[a] += wg.value(), out.dGap.col(A) += wg.derivatives().head(n);
       for (int B = 0; B < slave.corners; ++B) out.mass(A, B) += w.value() * plain(carrier[size_t(B)]);

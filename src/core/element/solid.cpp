@@ -1,4 +1,6 @@
-#include "core/element/solid.hpp"
+#include "core/base/error.hpp"
+#include "core/element/block.hpp"
+#include "core/element/solid_families.hpp"
 
 namespace anvil::element {
 
@@ -9,16 +11,9 @@ bool keepsVolume(const material::AnyLaw& law) {
 }
 
 std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law) {
-  switch (cells.type) {
-    case mesh::Cell::quad4: return std::make_unique<Solid<Quad4>>(cells, x, setting, law);
-    case mesh::Cell::quad8: return std::make_unique<Solid<Quad8>>(cells, x, setting, law);
-    case mesh::Cell::tri6: return std::make_unique<Solid<Tri6>>(cells, x, setting, law);
-    case mesh::Cell::hex8: return std::make_unique<Solid<Hex8>>(cells, x, setting, law);
-    case mesh::Cell::hex20: return std::make_unique<Solid<Hex20>>(cells, x, setting, law);
-    case mesh::Cell::wedge6: return std::make_unique<Solid<Wedge6>>(cells, x, setting, law);
-    case mesh::Cell::wedge15: return std::make_unique<Solid<Wedge15>>(cells, x, setting, law);
-    default: return std::make_unique<Solid<Tet10>>(cells, x, setting, law);
-  }
+  for (const auto& family : {planeBlock, hexBlock, wedgeBlock, tetBlock})
+    if (auto block = family(cells, x, setting, law)) return block;
+  throw Error(std::string("there is no solid element for cells of ") + mesh::info(cells.type).name, {}, "Take another element.");
 }
 
 }  // namespace anvil::element

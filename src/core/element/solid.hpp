@@ -13,11 +13,9 @@
 #include "core/base/error.hpp"
 #include "core/element/block.hpp"
 #include "core/element/shapes.hpp"
+#include "core/element/solid_families.hpp"
 
 namespace anvil::element {
-
-/// True for laws whose flow or stiffness keeps the volume: plasticity, rubber, Poisson's ratios above 0.4.
-bool keepsVolume(const material::AnyLaw& law);
 
 template <class Type> class Solid final : public Block {
 public:

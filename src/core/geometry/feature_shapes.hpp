@@ -15,8 +15,8 @@
 #include <utility>
 #include <vector>
 
-#include "core/model/document.hpp"
-#include "core/model/quantities.hpp"
+#include "core/model/entry.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::geometry {
 

@@ -4,8 +4,8 @@
 #include <vector>
 
 #include "core/geometry/path.hpp"
-#include "core/model/document.hpp"
-#include "core/model/quantities.hpp"
+#include "core/model/entry.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::geometry {
 

@@ -19,6 +19,8 @@
 #include "core/base/error.hpp"
 #include "core/geometry/feature_shapes.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::geometry {
 namespace {

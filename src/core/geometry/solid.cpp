@@ -38,6 +38,8 @@
 #include "core/geometry/recipes.hpp"
 #include "core/geometry/step_faces.hpp"
 #include "core/geometry/step_file.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::geometry {
 

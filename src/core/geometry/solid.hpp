@@ -5,8 +5,8 @@
 #include <string>
 #include <vector>
 
-#include "core/model/document.hpp"
-#include "core/model/quantities.hpp"
+#include "core/model/entry.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::geometry {
 

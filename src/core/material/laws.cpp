@@ -41,6 +41,10 @@ double J2Law::solveIncrement(double trial, double alpha, double shear) const {
   }
 }
 
+/// A state on the yield surface, loaded no further, is elastic whatever rounding makes of it (strains of a part carried far are off by
+/// 1e-14): else the first answer of an increment would be one of two by chance.
+static constexpr double onYield = 1e-10;
+
 void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
   using Map = Eigen::Map<const Vec6>;
   const Vec6 back = Map(old);
@@ -54,7 +58,7 @@ void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluat
   const double size = xi.norm(), radius = root23 * ((1 - kinematicShare) * yieldAt(alpha) + kinematicShare * yieldAt(0));
   r.tangent = elastic.stiffness();
   r.T = deviatoric + pressure * identity6();
-  if (size <= radius * (1 + 1e-14) || how.elasticTrial) {
+  if (size <= radius * (1 + onYield) || how.elasticTrial) {
     r.strainEnergy = 0.5 * r.T.dot(E);
     return;
   }
@@ -103,7 +107,7 @@ void CyclicLaw::respond(const Vec6& E, const double* old, double* now, const Eva
     }
   };
   at(0);
-  if (eta.norm() <= root23 * hardening(alpha) * (1 + 1e-14) || how.elasticTrial) {
+  if (eta.norm() <= root23 * hardening(alpha) * (1 + onYield) || how.elasticTrial) {
     r.strainEnergy = 0.5 * r.T.dot(E);
     return;
   }

@@ -80,7 +80,7 @@ Shank shankOf(const Mesh& mesh, const std::vector<Facet>& facets, const CutPlace
   const auto round = cylinderOf(mesh, facets);
   s.axis = round.fits() ? round.axis : found.direction;
   if (!place.along.isZero(0)) s.axis = place.along.normalized();
-  else if (found.slope > 0.02) throw Error("the faces run round no axis, so it is not known how the shank is to be cut", path + "/on", "Name the round face of the shank, or give its axis by \"along\".");
+  else if (!round.fits() && found.slope > 0.02) throw Error("the faces run round no axis, so it is not known how the shank is to be cut", path + "/on", "Name the round face of the shank, or give its axis by \"along\".");
   const auto nodes = mesh.nodesOf(facets);
   double sum = 0;
   for (const auto& f : facets) {

@@ -14,8 +14,9 @@ std::vector<std::vector<int>> cornerFrames(Cell type) {
     case Cell::tri6: return {{1, 2}, {2, 0}, {0, 1}};
     case Cell::hex8: case Cell::hex20: return {{1, 3, 4}, {2, 0, 5}, {3, 1, 6}, {0, 2, 7}, {7, 5, 0}, {4, 6, 1}, {5, 7, 2}, {6, 4, 3}};
     case Cell::tet10: return {{1, 2, 3}, {2, 0, 3}, {0, 1, 3}, {0, 2, 1}};
-    default: return {{1, 2, 3}, {2, 0, 4}, {0, 1, 5}, {5, 4, 0}, {3, 5, 1}, {4, 3, 2}};
+    case Cell::wedge6: case Cell::wedge15: return {{1, 2, 3}, {2, 0, 4}, {0, 1, 5}, {5, 4, 0}, {3, 5, 1}, {4, 3, 2}};
   }
+  return {};
 }
 
 /// Value of the corner Jacobian of the ideal cell, to scale by: square and cube 1, equilateral shapes otherwise.
@@ -23,8 +24,9 @@ double idealJacobian(Cell type) {
   switch (type) {
     case Cell::tri6: case Cell::wedge6: case Cell::wedge15: return std::sqrt(3.) / 2;
     case Cell::tet10: return std::sqrt(0.5);
-    default: return 1;
+    case Cell::quad4: case Cell::quad8: case Cell::hex8: case Cell::hex20: return 1;
   }
+  return 1;
 }
 
 }  // namespace

@@ -41,7 +41,7 @@ Cylinder cylinderOf(const Mesh& mesh, const std::vector<Facet>& facets) {
   Cylinder c;
   if (facets.empty() || mesh.dim != 3) return c;
   const auto found = axisOf(mesh, facets);
-  if (found.slope > 0.2) return c;   // the flat facets of a coarse mesh lean
+  if (found.slope > 0.6) return c;   // the flat facets of a coarse mesh lean; whether it is a cylinder its corners tell
   c.axis = found.direction;
   const Vector3d u = c.axis.unitOrthogonal(), v = c.axis.cross(u);
   std::vector<int> nodes;   // corners: middles may have been drawn off the surface for their elements' sake

@@ -4,6 +4,8 @@
 #include <map>
 #include <set>
 
+#include "core/base/error.hpp"
+
 namespace anvil::mesh {
 namespace {
 
@@ -12,8 +14,10 @@ std::vector<Eigen::Vector3d> parentCorners(Cell type) {
   switch (type) {
     case Cell::quad8: return {{-1, -1, 0}, {1, -1, 0}, {1, 1, 0}, {-1, 1, 0}};
     case Cell::hex20: return {{-1, -1, -1}, {1, -1, -1}, {1, 1, -1}, {-1, 1, -1}, {-1, -1, 1}, {1, -1, 1}, {1, 1, 1}, {-1, 1, 1}};
-    default: return {{0, 0, -1}, {1, 0, -1}, {0, 1, -1}, {0, 0, 1}, {1, 0, 1}, {0, 1, 1}};
+    case Cell::wedge15: return {{0, 0, -1}, {1, 0, -1}, {0, 1, -1}, {0, 0, 1}, {1, 0, 1}, {0, 1, 1}};
+    case Cell::quad4: case Cell::tri6: case Cell::hex8: case Cell::tet10: case Cell::wedge6: break;   // not cut into simplices
   }
+  throw Error(std::string("cells of ") + info(type).name + " are not divided into triangles or tetrahedra", {}, "Take quadratic quads, hexes or wedges.");
 }
 
 /// Place of the point halfway between two corners: the middle of the blend of all edges' bulges there. For an edge it is

@@ -1,4 +1,6 @@
 #include "core/mesh/symmetry.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
 
 #include <algorithm>
 #include <cmath>

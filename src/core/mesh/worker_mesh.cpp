@@ -1,6 +1,10 @@
 #include "core/mesh/worker_mesh.hpp"
 
 #include <algorithm>
+#include <unistd.h>
+#include <cstdlib>
+#include <csignal>
+#include <cerrno>
 #include <cstdio>
 #include <filesystem>
 #include <fstream>
@@ -52,11 +56,24 @@ void prune(const fs::path& folder, size_t most) {
   for (size_t i = 0; i + most < files.size(); ++i) fs::remove(files[i].second, none);
 }
 
+/// Takes away what programs that were killed have left: folders named by a process that is gone.
+void sweepScratch() {
+  std::error_code none;
+  const std::string stem = "anvil-mesh-";
+  for (const auto& f : fs::directory_iterator(fs::temp_directory_path(none), none)) {
+    const auto name = f.path().filename().string();
+    if (!name.starts_with(stem)) continue;
+    const long owner = std::strtol(name.c_str() + stem.size(), nullptr, 10);
+    if (owner > 0 && kill(pid_t(owner), 0) != 0 && errno == ESRCH) fs::remove_all(f.path(), none);
+  }
+}
+
 /// A folder of our own that goes with us.
 struct Scratch {
   fs::path folder;
   Scratch() {
-    std::string name = (fs::temp_directory_path() / "anvil-mesh-XXXXXX").string();
+    sweepScratch();
+    std::string name = (fs::temp_directory_path() / ("anvil-mesh-" + std::to_string(getpid()) + "-XXXXXX")).string();
     if (!mkdtemp(name.data())) throw Error("no temporary folder can be made in " + fs::temp_directory_path().string(), "mesher", "Make room there, or set TMPDIR.");
     folder = name;
   }

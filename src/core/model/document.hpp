@@ -9,6 +9,7 @@
 #include "core/model/actions.hpp"
 #include "core/model/comments.hpp"
 #include "core/model/features.hpp"
+#include "core/model/file_units.hpp"
 #include "core/model/materials.hpp"
 
 namespace anvil::model {
@@ -76,11 +77,6 @@ struct Solver {
   Entry plasticStrainLimit = 0.05;    ///< largest equivalent plastic strain increment at a point in one increment
   bool lineSearch = true, predictor = true;
   bool operator==(const Solver&) const = default;
-};
-
-struct FileUnits {
-  std::string length = "mm", force = "N", stress = "MPa", time = "s", temperature = "K", angle = "deg", density = "t/mm3";
-  bool operator==(const FileUnits&) const = default;
 };
 
 /// Where the model file lies: files that it names are looked for from there. No part of the model.

@@ -172,8 +172,9 @@ Json write(const Stage& s) {
     case How::hold: return "hold";
     case How::off: return "off";
     case How::atOnce: return Json{{"at once", write(s.value)}};
-    default: return write(s.value);
+    case How::ramp: break;
   }
+  return write(s.value);
 }
 Json write(const Course& c) {
   if (!c.table.empty()) return Json{{"table", write(c.table)}};

@@ -1,3 +1,4 @@
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 
 #include <algorithm>
@@ -7,6 +8,7 @@
 #include "core/base/error.hpp"
 #include "core/base/expression.hpp"
 #include "core/base/text.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::model {
 
@@ -37,8 +39,9 @@ const std::string& Quantities::unitOf(Kind kind) const {
     case Kind::lineForce: return lineForce;
     case Kind::expansion: return expansion;
     case Kind::moment: return moment;
-    default: return none;
+    case Kind::number: break;
   }
+  return none;
 }
 
 Quantities::Quantities(const Document& document) : units_(document.units) {

@@ -126,7 +126,7 @@ void extrapolate(mesh::Cell type, const double* p, double* n) {
     case mesh::Cell::hex8: case mesh::Cell::hex20:
       cornersOfSquare(p, n), cornersOfSquare(p + 4, n + 4), layers(4, n);
       break;
-    default: cornersOfSimplex(3, 2. / 3, 1. / 6, p, n), cornersOfSimplex(3, 2. / 3, 1. / 6, p + 3, n + 3), layers(3, n);
+    case mesh::Cell::wedge6: case mesh::Cell::wedge15: cornersOfSimplex(3, 2. / 3, 1. / 6, p, n), cornersOfSimplex(3, 2. / 3, 1. / 6, p + 3, n + 3), layers(3, n);
   }
   for (const auto& e : cell.edge)
     if (cell.quadratic) n[e[2]] = (n[e[0]] + n[e[1]]) / 2;

@@ -1,0 +1,24 @@
+// Names of what a document holds, for headers that only pass it on: they need not be compiled anew when it changes.
+#pragma once
+
+namespace anvil::model {
+
+struct Entry;
+struct Document;
+struct Part;
+struct Profile;
+struct Facets;
+struct Feature;
+struct BoxFeature;
+struct PlateFeature;
+struct AngleFeature;
+struct CylinderFeature;
+struct TubeFeature;
+struct BallFeature;
+struct BoltFeature;
+struct Material;
+struct Contact;
+struct Course;
+class Quantities;
+
+}  // namespace anvil::model

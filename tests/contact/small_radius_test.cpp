@@ -1,0 +1,56 @@
+// A meshed face that slides over a rigid nose no larger than its elements: the force must hardly show where the elements end.
+#include <gtest/gtest.h>
+
+#include <fmt/format.h>
+
+#include "../analysis/small_runs.hpp"
+#include "core/checks/readiness.hpp"
+
+using namespace anvil;
+
+namespace {
+
+std::string latch(double h) {
+  return fmt::format(R"({{"anvil": 1, "space": "plane stress", "thickness": 5, "materials": {{"m": {{"elastic": {{"E": 2800, "nu": 0.35}}}}}},
+    "parts": {{"arm": {{"material": "m", "shape": {{"rectangle": {{"at": [0, 0], "size": [18, 1]}}}}, "mesh": {{"size": {}}}}},
+      "nose": {{"rigid": true, "pivot": [10, -0.3], "shape": {{"profile": {{"start": [9.7, -2.3], "path": [{{"line": [10.3, -2.3]}}, {{"line": [10.3, -0.3]}},
+        {{"arc": [9.7, -0.3], "center": [10, -0.3]}}, {{"line": [9.7, -2.3]}}]}}}}}}}},
+    "contacts": {{"touch": {{"between": ["arm.bottom", "nose"]}}}}, "supports": {{"root": {{"on": "arm.left", "fix": ["x", "y"]}}}},
+    "steps": {{"lift": {{}}, "slide": {{"increments": {{"first": 0.02, "largest": 0.02}}}}}},
+    "motions": {{"up": {{"on": "nose", "along": "y", "course": {{"lift": 0.5, "slide": "hold"}}}}, "along": {{"on": "nose", "along": "x", "course": {{"slide": 3}}}}}}}})", h);
+}
+
+}  // namespace
+
+TEST(SmallRadius, TheForceOverTheElementsHardlyRipples) {
+  const auto s = solved(latch(0.3));
+  EXPECT_EQ(s.course.cuts, 0);
+  // a beam lifted by 0.5 at x: the force falls as the cube of the arm; what is left besides is ripple
+  std::vector<double> x, scaled;
+  for (size_t i = 0; i < s.course.all.size(); ++i) {
+    if (s.course.all[i].time < 1.05) continue;
+    const double at = 10 + s.at(i, "motions/along/travel");
+    x.push_back(at), scaled.push_back(s.at(i, "motions/up/force y") * at * at * at);
+  }
+  ASSERT_GT(x.size(), 30u);
+  int iterations = 0;
+  for (const auto& inc : s.course.all) iterations += inc.iterations;
+  EXPECT_LT(double(iterations), 4. * double(s.course.all.size())) << "the contact is handed from node to node without a fight";
+  for (size_t i = 5; i + 5 < x.size(); ++i) {
+    double mean = 0;
+    for (size_t k = i - 5; k <= i + 5; ++k) mean += scaled[k] / 11;
+    EXPECT_NEAR(scaled[i] / mean, 1, 0.025) << x[i];
+  }
+  const auto fine = solved(latch(0.1));
+  EXPECT_NEAR(s.last("motions/up/force y") / fine.last("motions/up/force y"), 1, 0.03);
+}
+
+TEST(SmallRadius, IsDoubtedBeforeTheRun) {
+  const auto doubted = [](double h) {
+    for (const auto& f : checks::readiness(model::parse(latch(h))).findings)
+      if (f.what.find("less than two element edges") != std::string::npos) return !f.fault && f.where == "contacts/touch";
+    return false;
+  };
+  EXPECT_TRUE(doubted(0.2));
+  EXPECT_FALSE(doubted(0.1));
+}
