@@ -16,7 +16,7 @@ std::string pressed(const std::string& space, const std::string& element) {
     "parts": {"block": {"material": "m", "element": ")" + element + R"(", "mesh": {"count": [5, 3]}, "shape": {"rectangle": {"at": [)" + (space == "axisymmetric" ? "4" : "0") + R"(, 0], "size": [6, 3]}}},
               "tool": {"rigid": true, "shape": {"profile": {"start": [-6, 4.863], "path": [{"arc": [18, 4.863], "center": [6, 43.02], "turn": "left"}]}}}},
     "contacts": {"touch": {"between": ["block.top", "tool"], "friction": 0.1}},
-    "steps": {"press": {"increments": {"first": 0.25, "largest": 0.25}}},
+    "steps": {"press": {"increments": {"first": 0.1, "largest": 0.1}}},
     "supports": {"base": {"on": "block.bottom", "fix": ")" + (space == "axisymmetric" ? "z" : "y") + R"("}, "side": {"on": "block.left", "fix": ")" + (space == "axisymmetric" ? "r" : "x") + R"("}},
     "motions": {"down": {"on": "tool", "along": ")" + (space == "axisymmetric" ? "z" : "y") + R"(", "course": -0.3}}})";
 }

@@ -45,7 +45,8 @@ static void contactPatch(Study& study, const std::string& model, const std::vect
         });
         const auto state = s.reader().contact(0, s.last());
         double low = 1e300, high = 0;
-        for (size_t i = 0; i + 4 < state.size(); i += 5) low = std::min(low, double(state[i])), high = std::max(high, double(state[i]));
+        const size_t carriers = s.reader().header().contacts[0].carriers;
+        for (size_t i = 0; i < carriers; ++i) low = std::min(low, double(state[results::contactColumns * i])), high = std::max(high, double(state[results::contactColumns * i]));
         const auto [least, most] = s.range("von Mises stress", s.last());
         const std::string name = element + ", pressure on the " + side + " side, turned by " + angle;
         study.row("C1", name + ": spread of the contact pressure", 0, (high - low) / 100, 1e-6, &s);
@@ -60,15 +61,16 @@ double hertzWidth(const Solved& s) {
   const auto state = s.reader().contact(0, s.last());
   const auto u = s.reader().field("displacement", s.last());
   const auto& mesh = s.reader().header().mesh;
-  const auto& nodes = s.reader().header().contacts[0].nodes;
+  const auto& surface = s.reader().header().contacts[0];
+  const std::vector<int> nodes(surface.nodes.begin(), surface.nodes.begin() + std::ptrdiff_t(surface.carriers));
   const auto dim = size_t(mesh.dim);
   double deep = 0;   // a slice is thin along z, a round contact is not
   for (int node : nodes) deep = std::max(deep, mesh.x[size_t(node)].z());
   const bool round = deep > 0.5;
   double peak = 0, n = 0, X = 0, Y = 0, XX = 0, XY = 0;
-  for (size_t i = 0; i < nodes.size(); ++i) peak = std::max(peak, double(state[5 * i]));
+  for (size_t i = 0; i < nodes.size(); ++i) peak = std::max(peak, double(state[results::contactColumns * i]));
   for (size_t i = 0; i < nodes.size(); ++i) {
-    const double pressure = state[5 * i];
+    const double pressure = state[results::contactColumns * i];
     if (pressure < 0.2 * peak) continue;
     const auto k = size_t(nodes[i]);
     const double x = mesh.x[k].x() + double(u[dim * k]), z = round ? mesh.x[k].z() + double(u[dim * k + 2]) : 0, xx = x * x + z * z, yy = pressure * pressure;
@@ -142,11 +144,12 @@ void caseC7(Study& study) {
   const size_t full = s.rowAt((60 + 6.1) / 70);
   study.row("C7", "by pressing in: force at full length", 0.1 * p * 2 * std::numbers::pi * r * 60, -s.history("motions/press/force z", full), 0.05, &s);
   const auto state = s.reader().contact(0, full);
-  const auto& nodes = s.reader().header().contacts[0].nodes;
+  const auto& surface = s.reader().header().contacts[0];
+  const std::vector<int> nodes(surface.nodes.begin(), surface.nodes.begin() + std::ptrdiff_t(surface.carriers));
   double sum = 0, count = 0;
   for (size_t i = 0; i < nodes.size(); ++i) {
     const double z = s.reader().header().mesh.x[size_t(nodes[i])].y() + 0.1;
-    if (z > -42 && z < -24) sum += double(state[5 * i]), ++count;
+    if (z > -42 && z < -24) sum += double(state[results::contactColumns * i]), ++count;
   }
   study.row("C7", "by pressing in: pressure away from the ends", p, sum / count, 0.02, &s);
 }

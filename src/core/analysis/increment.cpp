@@ -103,7 +103,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
       a.unsettled = cycles || turned > 0;
       return fails(Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
     }
-    if (it == 1) firstResidual = a.last.force;
+    if (it <= 3) firstResidual = std::max(firstResidual, a.last.force);   // the first may be none: a tool has only just come to touch
     if (it > 5 && settledFor > 3 && a.last.force > 1e4 * std::max(firstResidual, a.last.forceLimit)) return fails(Trouble::diverged, p_.whereIs(a.last.worstNode));
     if (observer_.stop()) {
       a.stopped = true;

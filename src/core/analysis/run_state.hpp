@@ -147,8 +147,16 @@ private:
   /// A converged attempt at a state that is not stable, where the state before was: fails it, so that a shorter increment may
   /// find the stable path; when that has been tried, leaves along the softest mode.
   void preferStable(const Stride& stride, Attempt& a);
+  /// The softest mode at the factors at hand, and the share of the matrix's diagonal that makes up for it; empty when none is found.
+  struct SoftWay {
+    VectorXd way;       ///< per dof, global components
+    double shift = 0;
+  };
+  SoftWay findSoftMode();
+  /// A mode that goes to and fro from node to node is the mesh's, and no way for the structure.
+  bool isOfTheStructure(const VectorXd& way) const;
   /// Goes downhill from the unstable state found to a stable one at the same loading; nothing where none is found.
-  std::optional<Attempt> leaveUnstable(const Stride& stride);
+  std::optional<Attempt> leaveUnstable(const Stride& stride, const SoftWay& mode);
   /// Newton's way with the matrix made positive, from `start` until the matrix is so by itself.
   bool descend(const Stride& stride, VectorXd& start, double shift);
   /// Says when an equilibrium that is not stable was found, once at its onset.
@@ -181,6 +189,7 @@ private:
   Arc arc_;
   bool unstable_ = false, warnedOfBalance_ = false;
   double unstableSince_ = 0;
+  bool ofTheMesh_ = false;                   ///< the softest mode goes from node to node
   Balance forcesSeen_;                       ///< greatest sums so far
   double energySeen_ = 0, noiseWork_ = 0;    ///< greatest so far; what rounding may have added to the work
   double edge_ = 1;                          ///< length of an element, mm

@@ -18,6 +18,9 @@ void Run::preferStable(const Stride& stride, Attempt& a) {
   assembly_.evaluate(trial_, moment(stride), true, false, false, nullptr);   // the factors at hand are those before the last correction
   assembly_.factor();
   if (unstableModes() <= 0) return;
+  const auto mode = findSoftMode();
+  ofTheMesh_ = mode.way.size() > 0 && !isOfTheStructure(mode.way);
+  if (mode.way.size() == 0 || ofTheMesh_) return;   // watchStability tells of it
   constexpr int shorter = 4;
   const auto& plan = p_.steps[size_t(stride.step)];
   if (shorterForStability_ < shorter && stride.size * p_.control.cut > plan.smallest * (plan.end - plan.begin)) {
@@ -26,18 +29,34 @@ void Run::preferStable(const Stride& stride, Attempt& a) {
     failed(a, Trouble::unstable, "");
     return;
   }
-  if (auto left = leaveUnstable(stride)) a = *left;
+  if (auto left = leaveUnstable(stride, mode)) a = *left;
   else a = solve(stride);   // as it was
 }
 
-std::optional<Attempt> Run::leaveUnstable(const Stride& stride) {
-  const VectorXd found = trial_;
+Run::SoftWay Run::findSoftMode() {
   const auto mode = softestMode(constraints_->equations(), [&](VectorXd x) { return assembly_.solveAgain(std::move(x)); });
   if (mode.direction.size() == 0) return {};
-  VectorXd way = VectorXd::Zero(p_.dofs());
+  SoftWay found{VectorXd::Zero(p_.dofs()), 2 * std::abs(mode.curvature) / mode.direction.cwiseAbs2().dot(assembly_.diagonal().cwiseAbs())};
   for (int dof = 0; dof < p_.dofs(); ++dof)
-    if (const int eq = constraints_->equation(dof); eq >= 0) way[dof] = mode.direction[eq];
-  constraints_->toGlobal(way);
+    if (const int eq = constraints_->equation(dof); eq >= 0) found.way[dof] = mode.direction[eq];
+  constraints_->toGlobal(found.way);
+  return found;
+}
+
+bool Run::isOfTheStructure(const VectorXd& way) const {
+  double turns = 0, moves = 0;   // squared differences along cells' edges, and squared amplitudes there
+  for (const auto& block : p_.mesh.blocks)
+    for (size_t c = 0; c < block.count(); ++c)
+      for (const auto& e : mesh::info(block.type).edge) {
+        const Vector3d one = p_.at(way, block.cell(c)[e[0]]), other = p_.at(way, block.cell(c)[e[1]]);
+        turns += (one - other).squaredNorm(), moves += one.squaredNorm() + other.squaredNorm();
+      }
+  return turns < 0.25 * moves;
+}
+
+std::optional<Attempt> Run::leaveUnstable(const Stride& stride, const SoftWay& mode) {
+  const VectorXd found = trial_;
+  VectorXd way = mode.way;
   const VectorXd moves = travels(way);
   Eigen::Index most;
   const double size = moves.cwiseAbs().maxCoeff(&most);
@@ -46,8 +65,7 @@ std::optional<Attempt> Run::leaveUnstable(const Stride& stride) {
   const double on = moves.dot(travels(lastChange_)), sign = std::abs(on) > 1e-6 * moves.norm() * travels(lastChange_).norm() ? on : moves[most];
   way *= (sign < 0 ? -1 : 1) * 0.1 * p_.sizeScale() / size;
   VectorXd start = found + way * assembly_.soundShare(found, way);
-  const double shift = 2 * std::abs(mode.curvature) / (mode.direction.cwiseAbs2().dot(assembly_.diagonal().cwiseAbs()));
-  if (!descend(stride, start, shift)) return {};
+  if (!descend(stride, start, mode.shift)) return {};
   Stride from = stride;
   from.start = &start;
   Attempt a = solve(from);
@@ -98,13 +116,13 @@ void Run::watchStability(double time) {
   if (now && !unstable_) {
     unstableSince_ = time;
     observer_.warned("At time " + shortNumber(time) + " s the equilibrium is no longer stable: a load limit or a branching point was passed (" + std::to_string(modes) + " negative pivot" +
-                     (modes > 1 ? "s" : "") + "). Under the same load the structure may jump or buckle to another shape.");
+                     (modes > 1 ? "s" : "") + "). " + (ofTheMesh_ ? "The way out goes to and fro from node to node: a matter of the mesh; finer or other elements put it off." : "Under the same load the structure may jump or buckle to another shape."));
   }
   unstable_ = now;
 }
 
 void Run::warnOfUnstableEnd() {
-  if (!unstable_) return;
+  if (!unstable_ || ofTheMesh_) return;
   observer_.warned("The last states of this run, from time " + shortNumber(unstableSince_) +
                    " s on, are not stable: a real structure does not stay there. Take shorter increments from that time on, give the shape or the load a slight imperfection, drive it by a motion, or follow it with \"control\": \"arc length\".");
 }

@@ -30,23 +30,25 @@ const std::vector<std::pair<Eigen::Vector2d, double>>& fineRule(int corners) {
   return corners == 4 ? square : triangle;
 }
 
-/// The same on each quarter of the face, for faces that are near the body in part.
+/// For faces that are near the body in part: the same on sixteen parts of the face.
 const std::vector<std::pair<Eigen::Vector2d, double>>& finerRule(int corners) {
+  using Rule = std::vector<std::pair<Eigen::Vector2d, double>>;
   const auto square = [] {
-    std::vector<std::pair<Eigen::Vector2d, double>> r;
-    for (const Eigen::Vector2d middle : {Eigen::Vector2d(-0.5, -0.5), Eigen::Vector2d(0.5, -0.5), Eigen::Vector2d(0.5, 0.5), Eigen::Vector2d(-0.5, 0.5)})
-      for (const auto& [x, w] : fineRule(4)) r.push_back({middle + 0.5 * x, w / 4});
+    Rule r;
+    for (int i = 0; i < 4; ++i)
+      for (int j = 0; j < 4; ++j)
+        for (const auto& [x, w] : fineRule(4)) r.push_back({Eigen::Vector2d(-0.75 + 0.5 * i, -0.75 + 0.5 * j) + 0.25 * x, w / 16});
     return r;
   };
-  const auto triangle = [] {
-    std::vector<std::pair<Eigen::Vector2d, double>> r;
+  const auto quartered = [](const Rule& rule) {
+    Rule r;
     const Eigen::Vector2d c[6] = {{0, 0}, {1, 0}, {0, 1}, {0.5, 0}, {0.5, 0.5}, {0, 0.5}};
     for (const auto& t : {std::array{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {4, 5, 3}})
-      for (const auto& [x, w] : fineRule(3)) r.push_back({c[t[0]] + x.x() * (c[t[1]] - c[t[0]]) + x.y() * (c[t[2]] - c[t[0]]), w / 4});
+      for (const auto& [x, w] : rule) r.push_back({c[t[0]] + x.x() * (c[t[1]] - c[t[0]]) + x.y() * (c[t[2]] - c[t[0]]), w / 4});
     return r;
   };
-  static const auto quarters4 = square(), quarters3 = triangle();
-  return corners == 4 ? quarters4 : quarters3;
+  static const Rule parts4 = square(), parts3 = quartered(quartered(fineRule(3)));
+  return corners == 4 ? parts4 : parts3;
 }
 
 /// Signed distance of a rigid body and its outward normal at a point of its own frame; 2x2 second derivatives come from
@@ -116,8 +118,11 @@ public:
     clear(out_, slave_, at_ + 6, friction_);
     const auto& usual = fineRule(slave_.corners);
     size_t near = 0;
-    for (const auto& [xi, weight] : usual) near += isNear(xi);
-    for (const auto& [xi, weight] : near == 0 || near == usual.size() ? usual : finerRule(slave_.corners)) point(xi, weight);
+    for (const auto& [xi, weight] : usual) near += lookFrom(xi, weight);
+    if (near == 0) return out_.leastGap < 1e300 || out_.lookedOver[0] > 0;
+    const bool inPart = near < usual.size();
+    for (const auto& [xi, weight] : inPart ? finerRule(slave_.corners) : usual)
+      if (!inPart || distanceAt(xi).first < near_.none) point(xi, weight);
     out_.stiffness.transposeInPlace();
     return out_.touched || out_.leastGap < 1e300;
   }
@@ -125,14 +130,32 @@ public:
 private:
   static D constant(double v) { return D(v, Gradient::Zero()); }
 
-  bool isNear(const Eigen::Vector2d& xi) const {
+  /// Distance of a point of the face, without derivatives, and the body's outward normal there; 1e300 where it has none.
+  std::pair<double, Point3> distanceAt(const Eigen::Vector2d& xi) const {
     using One = Dual<1>;
     const Point3 x = sum(slave_, element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi).N, slave_.now);
     const Point3 own = body_.place.turn.transpose() * (R_.transpose() * (x - pivot_) + body_.pivot - body_.place.shift);
     Vec3<One> at, normal;
     for (int k = 0; k < 3; ++k) at[k] = normal[k] = One(own[k], Eigen::Matrix<double, 1, 1>::Zero());
     One distance = at[0];
-    return distanceTo<1>(body_, at, distance, normal) && distance.value() < near_.none;
+    if (!distanceTo<1>(body_, at, distance, normal)) return {1e300, Point3::Zero()};
+    return {distance.value(), R_ * body_.place.turn * plain(normal)};
+  }
+  /// Notes how far a point is off, for those who ask before it is near. True when it is near.
+  bool lookFrom(const Eigen::Vector2d& xi, double weight) {
+    const auto [distance, away] = distanceAt(xi);
+    if (distance < -reach_) return true;   // inside: that is looked into
+    if (distance > reach_) return false;
+    const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
+    const Point3 area = sum(slave_, s.d1, slave_.now).cross(sum(slave_, s.d2, slave_.now));
+    if (away.dot(area) > -0.1 * area.norm()) return false;
+    const auto shape = element::faceShape(slave_.corners, false, xi).N;
+    for (size_t a = 0; a < size_t(slave_.corners); ++a) {
+      const double w = shape[a] * area.norm() * weight;
+      out_.lookedOver[a] += w, out_.distance[a] += w * distance;
+    }
+    out_.leastGap = std::min(out_.leastGap, distance);
+    return distance < near_.none;
   }
 
   /// y in space, taken to the body's drawing frame.
@@ -182,15 +205,7 @@ private:
       if ((sum(slave_, s.at.N, slave_.before) - before).dot(plain(away)) > -0.5 * reach_) out_.leastGap = std::min(out_.leastGap, distance.value());
       return;
     }
-    const auto shape = element::faceShape(slave_.corners, false, xi).N;
-    for (size_t a = 0; a < size_t(slave_.corners); ++a) {
-      const double w = shape[a] * area.norm() * weight;
-      out_.lookedOver[a] += w, out_.distance[a] += w * distance.value();
-    }
-    if (distance.value() >= near_.none) {
-      out_.leastGap = std::min(out_.leastGap, distance.value());
-      return;
-    }
+    if (distance.value() >= near_.none) return;
     Touch<N> q;
     q.friction = friction_, q.gap = distance, q.fades = true;
     for (int k = 0; k < 3; ++k) q.normal[k] = -away[k];
