@@ -1,4 +1,5 @@
 // Bolts that name their holes: as long as these, as thick as they allow, and following their changes; in any unit and place.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "../words.hpp"
@@ -88,4 +89,15 @@ TEST(FittedBolt, FaultsAreSaid) {
   EXPECT_SAYS(refusal(with(joint, "\"low.hole.side\", \"high", "\"low.b.left\", \"high")), "no round face");
   EXPECT_SAYS(refusal(with(joint, "\"low.hole.side\", \"high", "\"lwo.hole.side\", \"high")), "no face of a solid");
   EXPECT_SAYS(refusal(with(joint, "\"from\": [15, 15, -1], \"to\": [15, 15, \"=t+1\"]", "\"from\": [17, 15, -1], \"to\": [17, 15, \"=t+1\"]")), "one axis");
+}
+
+TEST(FittedBolt, DraftMeshesAreCutAcrossTheirAxis) {
+  for (const double diameter : {6., 8., 12.})
+    for (const double grip : {2., 3., 4.}) {
+      const auto m = meshOf(fmt::format(R"({{"space": "solid", "fineness": "draft", "materials": {{"m": {{"elastic": {{"E": 205000, "nu": 0.3}}}}}},
+        "parts": {{"b": {{"material": "m", "solid": {{"bolt": {{"from": [0, 0, {}], "to": [0, 0, 0], "diameter": {}}}}}}}}},
+        "steps": {{"s": {{}}}}, "bolts": {{"one": {{"on": "b.bolt.shank", "force": 1000}}}}}})", grip * diameter, diameter));
+      ASSERT_EQ(m.cuts.size(), 1u) << diameter << " x " << grip;
+      EXPECT_NEAR(std::abs(m.cuts.front().axis.z()), 1, 1e-6) << diameter << " x " << grip;
+    }
 }

@@ -106,3 +106,17 @@ TEST(SoftestMode, IsTheEigenvectorOfTheNegativeEigenvalue) {
   const auto sound = (Q * d.asDiagonal() * Q.transpose()).eval().partialPivLu();
   EXPECT_EQ(analysis::softestMode(n, [&](Eigen::VectorXd x) -> Eigen::VectorXd { return sound.solve(x); }).direction.size(), 0);
 }
+
+TEST(Column, GoesOnFromAnyStoredIncrementWithTheSameAnswer) {
+  const auto whole = solved(column(0.005, 1.1, ""));
+  Course first;
+  first.after = int(whole.course.all.size()) / 2;
+  auto p = analysis::lower(model::parse(column(0.005, 1.1, "")));
+  EXPECT_EQ(analysis::run(*p, first), analysis::Outcome::stopped);
+  auto again = analysis::lower(model::parse(column(0.005, 1.1, "")));
+  Course rest;
+  EXPECT_EQ(analysis::run(*again, rest, &first.all.back().restart), analysis::Outcome::finished);
+  ASSERT_EQ(first.all.size() + rest.all.size(), whole.course.all.size());
+  EXPECT_EQ(rest.all.back().displacement, whole.course.all.back().displacement);
+  EXPECT_EQ(rest.all.back().histories, whole.course.all.back().histories);
+}

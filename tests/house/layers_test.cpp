@@ -2,9 +2,11 @@
 #include <gtest/gtest.h>
 
 #include <filesystem>
+#include <functional>
 #include <fstream>
 #include <map>
 #include <regex>
+#include <set>
 
 namespace fs = std::filesystem;
 
@@ -34,4 +36,28 @@ TEST(House, CoreFoldersIncludeOnlyWhatLiesBelow) {
     }
   }
   EXPECT_GT(seen, 50);
+}
+
+TEST(House, WhatComputesDoesNotReachTheDocument) {
+  const fs::path root = fs::path(ANVIL_SOURCE) / "src";
+  const std::regex include("#include \"(core/[a-z_/]+\\.hpp)\"");
+  const std::function<void(const fs::path&, std::set<std::string>&)> gather = [&](const fs::path& file, std::set<std::string>& seen) {
+    std::ifstream in(file);
+    ASSERT_TRUE(in) << file;
+    std::smatch m;
+    for (std::string line; std::getline(in, line);)
+      if (std::regex_search(line, m, include) && seen.insert(m[1]).second) gather(root / m[1].str(), seen);
+  };
+  int looked = 0;
+  for (const char* folder : {"base", "material", "element", "contact", "results", "analysis"})
+    for (const auto& entry : fs::directory_iterator(root / "core" / folder)) {
+      const auto name = entry.path().filename().string();
+      const bool reads = name.starts_with("lower") || name.starts_with("fitted_bolts") || name == "targets.cpp";   // the way from the document
+      if (entry.path().extension() != ".cpp" || reads) continue;
+      std::set<std::string> seen;
+      gather(entry.path(), seen);
+      EXPECT_FALSE(seen.contains("core/model/document.hpp")) << entry.path() << " would be compiled anew for every new key";
+      ++looked;
+    }
+  EXPECT_GT(looked, 40);
 }

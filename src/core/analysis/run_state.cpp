@@ -136,28 +136,32 @@ void Run::fillRestart(Restart& r, int s, int index, double next) const {
   r.share = arc_.share, r.arcUnit = arc_.unit, r.arcTravelled = arc_.travelled;
   for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
   for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
-  r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots, energies_.thermal};
+  r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots, energies_.thermal,
+                forcesSeen_.forces, forcesSeen_.moments, energySeen_, noiseWork_, double(unstable_), unstableSince_, double(ofTheMesh_)};
   r.energies.insert(r.energies.end(), reaction_.begin(), reaction_.end());
   r.energies.insert(r.energies.end(), external_.begin(), external_.end());
   for (const auto* list : {&thermalStrain_, &trace_}) r.energies.insert(r.energies.end(), list->begin(), list->end());
 }
 
 void Run::restore(const Restart& r) {
+  constexpr std::ptrdiff_t scalars = 15;   // before the reactions, see fillRestart
   size_t thermalCount = 0;
   if (!p_.temperatures.empty())
     for (const auto& b : p_.blocks) thermalCount += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
   if (r.displacement.size() != p_.dofs() || r.blockStates.size() != p_.blocks.size() || r.pairStates.size() != p_.pairs.size() ||
-      r.energies.size() != 8 + 2 * size_t(p_.dofs()) + thermalCount || r.step >= int(p_.steps.size()))
+      r.energies.size() != scalars + 2 * size_t(p_.dofs()) + thermalCount || r.step >= int(p_.steps.size()))
     throw Error("the stored run does not fit this model", "continue", "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
   u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time, lastChange_ = r.travelled;
   arc_ = {r.share, r.nextSize, r.arcUnit, r.arcTravelled};
   for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
   for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
+  forcesSeen_.forces = r.energies[8], forcesSeen_.moments = r.energies[9], energySeen_ = r.energies[10], noiseWork_ = r.energies[11];
+  unstable_ = r.energies[12] != 0, unstableSince_ = r.energies[13], ofTheMesh_ = r.energies[14] != 0;
   energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4], r.energies[5], r.energies[6], r.energies[7]};
-  reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + 8, p_.dofs());
-  external_ = Eigen::Map<const VectorXd>(r.energies.data() + 8 + p_.dofs(), p_.dofs());
+  reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars, p_.dofs());
+  external_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars + p_.dofs(), p_.dofs());
   if (thermalCount > 0) {
-    const auto strains = r.energies.begin() + 8 + 2 * p_.dofs(), traces = strains + std::ptrdiff_t(p_.blocks.size());
+    const auto strains = r.energies.begin() + scalars + 2 * p_.dofs(), traces = strains + std::ptrdiff_t(p_.blocks.size());
     thermalStrain_.assign(strains, traces), trace_.assign(traces, r.energies.end());
   }
   if (r.step < int(p_.steps.size())) constraintEquations_ = Constraints(p_, r.step).equationOfDof();
