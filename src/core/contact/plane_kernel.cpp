@@ -309,61 +309,61 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
     out.distance[0] += w * d * (1 - whole.x[g]) / 2, out.distance[1] += w * d * (1 + whole.x[g]) / 2;
   }
   for (const auto& [from, to] : nearSpans(distanceAt, near.none)) {
-  const auto limit = [&](double at) {   // where the gap is at its limit; one Newton step in dual numbers carries the derivative
-    if (std::abs(at) >= 1) return constant(at);
-    const double h = 1e-6, slope = (distanceAt(at + h) - distanceAt(at - h)) / (2 * h);
-    const Feature f = nearestFeature(body, ownAt(at));
-    if (!(std::abs(slope) > 1e-6) || !(std::abs(slope) < 1e6) || f.kind == Feature::Kind::none) return constant(at);
-    const Vec arm = S.at(constant(at)) - pivot;
-    const Vec own{Dual(c * arm.x() + sn * arm.y() + body.pivot.x()), Dual(c * arm.y() - sn * arm.x() + body.pivot.y())};
-    Vec away;
-    return Dual(constant(at) - (gapTo(f, own, away) - near.none) / slope);
-  };
-  const Dual low = limit(from), high = limit(to), middle = (low + high) * 0.5, half = (high - low) * 0.5;
-  const auto rule = gauss(6);
-  for (int g = 0; g < rule.n; ++g) {
-    PointPair q;
-    const Dual s = Dual(middle + half * rule.x[g]);
-    const Vec x = S.at(s), slope = S.slope(s), arm = x - pivot;
-    // the point in the body's own frame
-    const Vec own{Dual(c * arm.x() + sn * arm.y() + body.pivot.x()), Dual(c * arm.y() - sn * arm.x() + body.pivot.y())};
-    const Feature f = nearestFeature(body, valueOf(own));
-    if (f.kind == Feature::Kind::none || f.distance > reach) continue;
-    if (f.distance < -reach) {  // inside the body: of no concern, unless it has just got there
-      Point2 was(0, 0);
-      const auto shape = edgeShape(slave.quadratic, s.value());
-      for (size_t i = 0; i < 3; ++i) was += shape[i] * slave.node[i + 1].before;
-      const Point2 d = was - body.pivot.head<2>() - place.before.head<2>();
-      const Feature then = nearestFeature(body, Point2(body.pivot.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
-      if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach) out.leastGap = std::min(out.leastGap, f.distance);
-      continue;
+    const auto limit = [&](double at) {   // where the gap is at its limit; one Newton step in dual numbers carries the derivative
+      if (std::abs(at) >= 1) return constant(at);
+      const double h = 1e-6, slope = (distanceAt(at + h) - distanceAt(at - h)) / (2 * h);
+      const Feature f = nearestFeature(body, ownAt(at));
+      if (!(std::abs(slope) > 1e-6) || !(std::abs(slope) < 1e6) || f.kind == Feature::Kind::none) return constant(at);
+      const Vec arm = S.at(constant(at)) - pivot;
+      const Vec own{Dual(c * arm.x() + sn * arm.y() + body.pivot.x()), Dual(c * arm.y() - sn * arm.x() + body.pivot.y())};
+      Vec away;
+      return Dual(constant(at) - (gapTo(f, own, away) - near.none) / slope);
+    };
+    const Dual low = limit(from), high = limit(to), middle = (low + high) * 0.5, half = (high - low) * 0.5;
+    const auto rule = gauss(6);
+    for (int g = 0; g < rule.n; ++g) {
+      PointPair q;
+      const Dual s = Dual(middle + half * rule.x[g]);
+      const Vec x = S.at(s), slope = S.slope(s), arm = x - pivot;
+      // the point in the body's own frame
+      const Vec own{Dual(c * arm.x() + sn * arm.y() + body.pivot.x()), Dual(c * arm.y() - sn * arm.x() + body.pivot.y())};
+      const Feature f = nearestFeature(body, valueOf(own));
+      if (f.kind == Feature::Kind::none || f.distance > reach) continue;
+      if (f.distance < -reach) {  // inside the body: of no concern, unless it has just got there
+        Point2 was(0, 0);
+        const auto shape = edgeShape(slave.quadratic, s.value());
+        for (size_t i = 0; i < 3; ++i) was += shape[i] * slave.node[i + 1].before;
+        const Point2 d = was - body.pivot.head<2>() - place.before.head<2>();
+        const Feature then = nearestFeature(body, Point2(body.pivot.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
+        if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach) out.leastGap = std::min(out.leastGap, f.distance);
+        continue;
+      }
+      Vec out2;  // unit normal away from the material, own frame
+      q.gap = gapTo(f, own, out2);
+      if (q.gap.value() >= near.none) continue;
+      q.normal = Vec{Dual(-(c * out2.x() - sn * out2.y())), Dual(-(sn * out2.x() + c * out2.y()))};
+      if (valueOf(q.normal).dot(se.normal(s.value())) < 0.1) continue;
+      const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
+      q.weight = length * half * areaFactor(measure, x) * rule.w[g];
+      if (q.gap.value() > near.full) q.weight = q.weight * near.weight(q.gap);
+      q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
+      const Vec y = x + scaled<Dual>(q.normal, q.gap);
+      // where the touched point of the body was at the start of the increment
+      const Vec touched{Dual(own.x() - q.gap * out2.x() - body.pivot.x()), Dual(own.y() - q.gap * out2.y() - body.pivot.y())};
+      const Vec wasAt{Dual(touched.x() * c0 - touched.y() * s0 + (body.pivot.x() + place.before[0])),
+                      Dual(touched.x() * s0 + touched.y() * c0 + (body.pivot.y() + place.before[1]))};
+      const auto ns = edgeShape(slave.quadratic, s);
+      Vec moved = x - y + wasAt;
+      for (size_t i = 0; i < 3; ++i) moved -= scaled<Dual>(constant(slave.node[i + 1].before), ns[i]);
+      const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
+      q.slip = dot<Dual>(moved, tangent);
+      const Vec lever = x - pivot;   // where the slave's point is: no couple where a gap is closed without strain
+      addPoint(q, ln, lt, 9, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
+        for (size_t i = 0; i < 3; ++i) r[2 * i] = ns[i] * d.x(), r[2 * i + 1] = ns[i] * d.y();
+        r[6] = -d.x(), r[7] = -d.y();
+        r[8] = -cross<Dual>(lever, d);
+      }, out);
     }
-    Vec out2;  // unit normal away from the material, own frame
-    q.gap = gapTo(f, own, out2);
-    if (q.gap.value() >= near.none) continue;
-    q.normal = Vec{Dual(-(c * out2.x() - sn * out2.y())), Dual(-(sn * out2.x() + c * out2.y()))};
-    if (valueOf(q.normal).dot(se.normal(s.value())) < 0.1) continue;
-    const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
-    q.weight = length * half * areaFactor(measure, x) * rule.w[g];
-    if (q.gap.value() > near.full) q.weight = q.weight * near.weight(q.gap);
-    q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
-    const Vec y = x + scaled<Dual>(q.normal, q.gap);
-    // where the touched point of the body was at the start of the increment
-    const Vec touched{Dual(own.x() - q.gap * out2.x() - body.pivot.x()), Dual(own.y() - q.gap * out2.y() - body.pivot.y())};
-    const Vec wasAt{Dual(touched.x() * c0 - touched.y() * s0 + (body.pivot.x() + place.before[0])),
-                    Dual(touched.x() * s0 + touched.y() * c0 + (body.pivot.y() + place.before[1]))};
-    const auto ns = edgeShape(slave.quadratic, s);
-    Vec moved = x - y + wasAt;
-    for (size_t i = 0; i < 3; ++i) moved -= scaled<Dual>(constant(slave.node[i + 1].before), ns[i]);
-    const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
-    q.slip = dot<Dual>(moved, tangent);
-    const Vec lever = x - pivot;   // where the slave's point is: no couple where a gap is closed without strain
-    addPoint(q, ln, lt, 9, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
-      for (size_t i = 0; i < 3; ++i) r[2 * i] = ns[i] * d.x(), r[2 * i + 1] = ns[i] * d.y();
-      r[6] = -d.x(), r[7] = -d.y();
-      r[8] = -cross<Dual>(lever, d);
-    }, out);
-  }
   }
 }
 
