@@ -58,7 +58,9 @@ TEST(Shown, ClosingAGapKeepsItsShape) {
   for (const double within : {1e-4, 2e-5}) {
     const auto s = solved(roller(fmt::format(R"(["roller.nose", "flat.top"], "start": {{"close within": {}}})", within), 0.5 * within));
     EXPECT_NEAR(s.last("contacts/touch/greatest pressure") / plain, 1, 0.005) << within;
+    EXPECT_EQ(s.course.said("was closed at the start"), 0) << "small against the way of 0.0186";
   }
+  EXPECT_EQ(solved(roller(R"(["roller.nose", "flat.top"], "start": {"close within": 0.002})", 0.001)).course.said("was closed at the start"), 1);
 }
 
 TEST(Supports, ReportWhatTheyHoldAlongTheirOwnDirections) {

@@ -12,13 +12,19 @@ namespace anvil::analysis {
 
 Outcome Run::go(const Restart* from) {
   int firstStep = 0;
+  double furthest = 0;
   if (from) restore(*from), firstStep = from->step;
   else startContacts();
   for (int s = firstStep; s < int(p_.steps.size()); ++s) {
     const bool resumed = from && s == firstStep;
     if (resumed && from->time >= p_.steps[size_t(s)].end * (1 - 1e-12)) continue;
     if (!step(s, resumed ? from : nullptr)) return Outcome::stopped;
+    furthest = std::max(furthest, furthestTravel(VectorXd::Zero(p_.dofs()), u_));
   }
+  for (const auto& pair : p_.pairs)   // what was closed without strain is left out of all that the parts do
+    if (const double closed = pair.greatestClosing(); closed > 0.01 * furthest)
+      observer_.warned("Contact '" + pair.setup().name + "' was closed at the start by up to " + shortNumber(closed, 3) + " mm, " + shortNumber(100 * closed / std::max(furthest, 1e-300), 2) +
+                       " % of the furthest way in this run. Move the parts until they touch instead, or close less (\"close within\").");
   warnOfUnstableEnd();
   return Outcome::finished;
 }

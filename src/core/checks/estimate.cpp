@@ -1,4 +1,3 @@
-#include "core/analysis/lower.hpp"
 #include "core/checks/estimate.hpp"
 
 #include <Eigen/Dense>
@@ -9,6 +8,7 @@
 #include <thread>
 
 #include "core/analysis/direct_solver.hpp"
+#include "core/analysis/lower.hpp"
 #include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"

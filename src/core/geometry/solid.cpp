@@ -267,7 +267,7 @@ private:
       case GeomAbs_Cone: face.kind = Solid::Kind::cone, along(s.Cone().Axis()); break;
       case GeomAbs_Sphere: face.kind = Solid::Kind::sphere, face.radius = s.Sphere().Radius(); break;
       case GeomAbs_Torus: face.kind = Solid::Kind::torus, along(s.Torus().Axis()), face.radius = s.Torus().MinorRadius(); break;
-      default: break;
+      case GeomAbs_BezierSurface: case GeomAbs_BSplineSurface: case GeomAbs_SurfaceOfRevolution: case GeomAbs_SurfaceOfExtrusion: case GeomAbs_OffsetSurface: case GeomAbs_OtherSurface: break;
     }
     return face;
   }

@@ -48,7 +48,7 @@ std::vector<FaceMark> marksOf(const TopoDS_Shape& solid) {
       case GeomAbs_Cone: k = 2, d = s.Cone().Axis().Direction(); break;
       case GeomAbs_Sphere: k = 3, r = s.Sphere().Radius(); break;
       case GeomAbs_Torus: k = 4, d = s.Torus().Axis().Direction(), r = s.Torus().MinorRadius(); break;
-      default: break;
+      case GeomAbs_BezierSurface: case GeomAbs_BSplineSurface: case GeomAbs_SurfaceOfRevolution: case GeomAbs_SurfaceOfExtrusion: case GeomAbs_OffsetSurface: case GeomAbs_OtherSurface: break;
     }
     marks.push_back({double(marks.size() + 1), k, g.Mass(), c.X(), c.Y(), c.Z(), sign * d.X(), sign * d.Y(), sign * d.Z(), r});
   }

@@ -150,12 +150,12 @@ std::vector<std::string> facesTangentTo(const Mesh& mesh, const std::vector<Face
     }
   for (const auto& [pair, corner] : sharp)
     if (!corner) next[pair.first].insert(pair.second), next[pair.second].insert(pair.first);
-  std::vector<size_t> todo(reached.begin(), reached.end());
-  while (!todo.empty()) {
-    const size_t i = todo.back();
-    todo.pop_back();
+  std::vector<size_t> front(reached.begin(), reached.end());
+  while (!front.empty()) {
+    const size_t i = front.back();
+    front.pop_back();
     for (size_t j : next[i])
-      if (reached.insert(j).second) todo.push_back(j);
+      if (reached.insert(j).second) front.push_back(j);
   }
   for (size_t i : reached) names.push_back(mesh.faces[i].name);
   return names;
