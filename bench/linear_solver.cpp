@@ -3,12 +3,12 @@
 // NU of the steel: environment, 0.3 usually. MATRIX: a folder where the definite matrices are left for multigrid-bench.
 //   linear-bench [ELEMENTS PER EDGE …]
 #include <cholmod.h>
-#include <chrono>
-#include <cstdlib>
 #include <dmumps_c.h>
 #include <fmt/format.h>
-#include <fstream>
 #include <metis.h>
+#include <chrono>
+#include <cstdlib>
+#include <fstream>
 
 #include "core/analysis/assembly.hpp"
 #include "core/analysis/direct_solver.hpp"
@@ -49,7 +49,8 @@ Times cholmodAlone(const analysis::SparsePattern& p, const std::vector<double>& 
   SuiteSparse_long n = 0;
   for (int i = 0; i < p.size(); ++i) {
     start[i] = n;
-    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1] && p.column[size_t(k)] <= i; ++k) row[n] = p.column[size_t(k)], v[n++] = values[size_t(k)];
+    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1] && p.column[size_t(k)] <= i; ++k)
+      row[n] = p.column[size_t(k)], v[n++] = values[size_t(k)];
   }
   start[p.size()] = n;
   Times t;
@@ -70,7 +71,8 @@ Times mumpsAlone(const analysis::SparsePattern& p, const std::vector<double>& va
   std::vector<int> row, column, position;
   std::vector<double> v = values;
   for (int i = 0; i < p.size(); ++i)
-    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1]; ++k) row.push_back(i + 1), column.push_back(p.column[size_t(k)] + 1);
+    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1]; ++k)
+      row.push_back(i + 1), column.push_back(p.column[size_t(k)] + 1);
   DMUMPS_STRUC_C m{};
   m.par = 1, m.sym = 0, m.comm_fortran = -987654, m.job = -1;
   dmumps_c(&m);
@@ -106,11 +108,15 @@ int main(int argc, char** argv) {
   std::vector<int> sizes;
   for (int i = 1; i < argc; ++i) sizes.push_back(std::atoi(argv[i]));
   if (sizes.empty()) sizes = {14, 21, 31};
-  fmt::print("{:>9} {:<14} {:>10} {:>10} {:>10} {:>10} {:>10} {:>10} {:>8}\n", "unknowns", "matrix", "analysis s", "ratio", "factor s", "ratio", "solve s", "ratio", "apart");
+  fmt::print("{:>9} {:<14} {:>10} {:>10} {:>10} {:>10} {:>10} {:>10} {:>8}\n", "unknowns", "matrix", "analysis s", "ratio",
+             "factor s", "ratio", "solve s", "ratio", "apart");
   for (int n : sizes) {
-    auto problem = analysis::lower(model::parse(fmt::format(R"({{"parameters": {{"n": {}}}, "space": "solid", "materials": {{"steel": {{"elastic": {{"E": 205000, "nu": {}}}}}}},
-      "parts": {{"block": {{"material": "steel", "element": "hex8", "shape": {{"rectangle": {{"at": [0, 0], "size": [10, 10]}}}}, "extrude": {{"depth": 10, "count": "=n"}}, "mesh": {{"count": ["=n", "=n"]}}}}}},
-      "steps": {{"s": {{}}}}, "supports": {{"base": {{"on": "block.bottom", "fix": ["x", "y", "z"]}}}}}})", n, std::getenv("NU") ? std::getenv("NU") : "0.3")));
+    auto problem = analysis::lower(model::parse(fmt::format(
+        R"({{"parameters": {{"n": {}}}, "space": "solid", "materials": {{"steel": {{"elastic": {{"E": 205000, "nu": {}}}}}}},
+      "parts": {{"block": {{"material": "steel", "element": "hex8", "shape": {{"rectangle": {{"at": [0, 0], "size": [10, 10]}}}},
+        "extrude": {{"depth": 10, "count": "=n"}}, "mesh": {{"count": ["=n", "=n"]}}}}}},
+      "steps": {{"s": {{}}}}, "supports": {{"base": {{"on": "block.bottom", "fix": ["x", "y", "z"]}}}}}})",
+        n, std::getenv("NU") ? std::getenv("NU") : "0.3")));
     const analysis::Constraints constraints(*problem, 0);
     analysis::Assembly assembly(*problem);
     assembly.setConstraints(constraints);
@@ -123,15 +129,20 @@ int main(int argc, char** argv) {
     for (const bool symmetric : {true, false}) {
       Eigen::VectorXd x = Eigen::VectorXd::LinSpaced(p.size(), -1, 1), y = x;
       const Times a = ours(p, values, symmetric, x), b = symmetric ? cholmodAlone(p, values, y) : mumpsAlone(p, values, y);
-      fmt::print("{:>9} {:<14} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>8.1g}\n", p.size(), symmetric ? "definite" : "unsymmetric", a.analysis, a.analysis / b.analysis, a.factor,
-                 a.factor / b.factor, a.solve, a.solve / b.solve, (x - y).norm() / y.norm());
+      fmt::print("{:>9} {:<14} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>10.3f} {:>10.2f} {:>8.1g}\n", p.size(),
+                 symmetric ? "definite" : "unsymmetric", a.analysis, a.analysis / b.analysis, a.factor, a.factor / b.factor,
+                 a.solve, a.solve / b.solve, (x - y).norm() / y.norm());
       std::fflush(stdout);
-      if (const char* folder = std::getenv("MATRIX"); folder && symmetric) {   // for multigrid-bench: sizes, pattern, values, our solution
+      if (const char* folder = std::getenv("MATRIX");
+          folder && symmetric) {  // for multigrid-bench: sizes, pattern, values, our solution
         std::ofstream out(fmt::format("{}/{}.matrix", folder, p.size()), std::ios::binary);
-        const auto put = [&](const auto* data, size_t count) { out.write(reinterpret_cast<const char*>(data), std::streamsize(count * sizeof *data)); };
+        const auto put = [&](const auto* data, size_t count) {
+          out.write(reinterpret_cast<const char*>(data), std::streamsize(count * sizeof *data));
+        };
         const long long n = p.size(), entries = (long long)p.column.size();
         const double both = a.factor + a.solve;
-        put(&n, 1), put(&entries, 1), put(&both, 1), put(p.start.data(), p.start.size()), put(p.column.data(), p.column.size()), put(values.data(), values.size()), put(y.data(), size_t(n));
+        put(&n, 1), put(&entries, 1), put(&both, 1), put(p.start.data(), p.start.size()), put(p.column.data(), p.column.size()),
+            put(values.data(), values.size()), put(y.data(), size_t(n));
       }
     }
   }

@@ -7,7 +7,7 @@
 namespace anvil {
 
 class Scratch : public ::testing::Test {
-protected:
+ protected:
   void SetUp() override {
     const auto* info = ::testing::UnitTest::GetInstance()->current_test_info();
     folder = std::filesystem::temp_directory_path();

@@ -31,7 +31,8 @@ void MainWindow::buildCommands() {
   });
   command("Run", "Ctrl+R", [this] { run(); });
   command("Continue the run", "", [this] { run(true); });
-  command("Pause or resume the run", "Ctrl+P", [this] { run_.state() == RunControl::State::paused ? run_.resume() : run_.pause(); });
+  command("Pause or resume the run", "Ctrl+P",
+          [this] { run_.state() == RunControl::State::paused ? run_.resume() : run_.pause(); });
   command("Play or halt the history", "Space", [this] { history_->play(!history_->playing()); });
   command("Next increment", "Right", [this] { results_.setRow(results_.row() + 1); });
   command("Previous increment", "Left", [this] { results_.setRow(results_.row() - 1); });
@@ -40,7 +41,9 @@ void MainWindow::buildCommands() {
   command("Show everything", "F", [this] { view_->fit(); });
   command("Element edges on or off", "M", [this] { view_->findChild<QToolButton*>("edges")->toggle(); });
   command("Undeformed outline on or off", "U", [this] { view_->findChild<QToolButton*>("undeformed")->toggle(); });
-  command("Swept display on or off", "W", [this] { if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle(); });
+  command("Swept display on or off", "W", [this] {
+    if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle();
+  });
   command("Colour bands on or off", "B", [this] { view_->setBands(!view_->bands()); });
   command("Touch map on or off", "T", [this] { shelf_->showMap(!shelf_->showsMap()); });
   command("Find what touches", "K", [this] { showTouching(); });
@@ -60,7 +63,8 @@ void MainWindow::buildCommands() {
       picked.isEmpty() ? notice("Pick a face first.") : view_->pickByRule(picked.back(), rule);
     });
   };
-  ruled("Pick all faces of the same cylinder", "cylinder"), ruled("Pick all faces that go on without a corner", "smooth"), ruled("Pick all faces in the same plane", "plane");
+  ruled("Pick all faces of the same cylinder", "cylinder"), ruled("Pick all faces that go on without a corner", "smooth"),
+      ruled("Pick all faces in the same plane", "plane");
   command("Mirrored display on or off", "R", [this] {
     auto* b = view_->findChild<QToolButton*>("mirrored");
     b->isHidden() ? notice("No support makes a symmetry plane: nothing to mirror at.") : b->toggle();
@@ -79,8 +83,10 @@ void MainWindow::buildCommands() {
   });
   const auto look = [this](const QString& name, const QString& keys, const Eigen::Vector3d& from, const Eigen::Vector3d& up) {
     command(name, keys, [this, from, up] {
-      if (document_.document().space == "solid") view_->canvas()->lookFrom(from, up);
-      else notice("A plane model is seen from one side.");
+      if (document_.document().space == "solid")
+        view_->canvas()->lookFrom(from, up);
+      else
+        notice("A plane model is seen from one side.");
     });
   };
   look("Look along x", "X", -Eigen::Vector3d::UnitX(), Eigen::Vector3d::UnitY());
@@ -94,7 +100,8 @@ void MainWindow::buildCommands() {
   command("Send the pins to Curves", "P", [this] { view_->sendPins(); });
   fixedCommands_ = commands_.size();
   connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);
-  connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] { commandList_->hide(), commandBox_->clear(), setFocus(); });
+  connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this,
+          [this] { commandList_->hide(), commandBox_->clear(), setFocus(); });
 }
 
 void MainWindow::openCommandBox() {
@@ -108,25 +115,31 @@ void MainWindow::filterCommands(const QString& text) {
   const auto things = [&](const char* kind, const std::vector<std::string>& names) {
     for (const auto& n : names) {
       const auto name = QString::fromStdString(n);
-      commands_.push_back({name + "  (" + QString(kind).chopped(1) + ")", {}, [this, kind = QString(kind), name] { showPage(1), select(kind, name); }});
+      commands_.push_back({name + "  (" + QString(kind).chopped(1) + ")", {}, [this, kind = QString(kind), name] {
+                             showPage(1), select(kind, name);
+                           }});
     }
   };
-  things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()), things("steps", d.steps.names());
+  things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()),
+      things("steps", d.steps.names());
   things("motions", d.motions.names()), things("loads", d.loads.names()), things("supports", d.supports.names());
-  things("carriers", d.carriers.names()), things("springs", d.springs.names()), things("bolts", d.bolts.names()), things("regions", d.regions.names()), things("temperatures", d.temperatures.names()), things("stabilisations", d.stabilisations.names());
+  things("carriers", d.carriers.names()), things("springs", d.springs.names()), things("bolts", d.bolts.names()),
+      things("regions", d.regions.names()), things("temperatures", d.temperatures.names()),
+      things("stabilisations", d.stabilisations.names());
   if (results_.isOpen())
     for (const auto& f : results::fieldList(results_.header())) {
       const auto name = QString::fromStdString(f.name);
       commands_.push_back({name + "  (result)", {}, [this, name] {
-        showPage(1);
-        if (results_.row() < 0) results_.setRow(1 << 30);
-        results_.setField(name);
-      }});
+                             showPage(1);
+                             if (results_.row() < 0) results_.setRow(1 << 30);
+                             results_.setField(name);
+                           }});
     }
   commandList_->clear();
   for (size_t i = 0; i < commands_.size(); ++i) {
     if (!text.isEmpty() && !commands_[i].name.contains(text, Qt::CaseInsensitive)) continue;
-    auto* item = new QListWidgetItem(commands_[i].name + (commands_[i].keys.isEmpty() ? "" : "\t" + commands_[i].keys), commandList_);
+    auto* item =
+        new QListWidgetItem(commands_[i].name + (commands_[i].keys.isEmpty() ? "" : "\t" + commands_[i].keys), commandList_);
     item->setData(Qt::UserRole, int(i));
   }
   commandList_->setCurrentRow(0);

@@ -13,13 +13,13 @@
 namespace anvil::app {
 
 class EditCommand : public QUndoCommand {
-public:
+ public:
   EditCommand(DocumentStore& store, const QString& name, model::Document after)
       : QUndoCommand(name), store_(store), before_(store.document()), after_(std::move(after)) {}
   void undo() override { store_.set(before_); }
   void redo() override { store_.set(after_); }
 
-private:
+ private:
   DocumentStore& store_;
   model::Document before_, after_;
 };
@@ -31,7 +31,7 @@ DocumentStore::DocumentStore(QObject* parent) : QObject(parent) {
 }
 
 void DocumentStore::set(const model::Document& document) {
-  const auto home = document_.home;   // where the file lies is no matter of undo
+  const auto home = document_.home;  // where the file lies is no matter of undo
   document_ = document, document_.home = home;
   emit changed();
 }
@@ -40,7 +40,8 @@ QString DocumentStore::autosavePath() const {
   const auto folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
   QDir().mkpath(folder);
   const auto key = QFileInfo(path_.isEmpty() ? "untitled.anvil" : path_).absoluteFilePath();
-  return folder + "/" + QString::fromLatin1(QCryptographicHash::hash(key.toUtf8(), QCryptographicHash::Sha1).toHex().left(16)) + ".anvil";
+  return folder + "/" + QString::fromLatin1(QCryptographicHash::hash(key.toUtf8(), QCryptographicHash::Sha1).toHex().left(16)) +
+         ".anvil";
 }
 
 void DocumentStore::dropAutosave() { QFile::remove(autosavePath()); }
@@ -55,7 +56,9 @@ void DocumentStore::open(const QString& path) {
       const auto found = model::rehomed(model::load(saved.filePath().toStdString()), loaded.home.folder);
       if (!(found == loaded)) {
         document_ = found, recovered_ = true;
-        emit recovered("Unsaved changes from the last session were taken up. Save to keep them, or reopen the file after closing without saving.");
+        emit recovered(
+            "Unsaved changes from the last session were taken up. Save to keep them, or reopen the file after closing without "
+            "saving.");
       }
     } catch (const Error&) {
       QFile::remove(saved.filePath());  // a damaged autosave helps nobody
@@ -76,7 +79,8 @@ void DocumentStore::openNew() {
 
 void DocumentStore::save(const QString& path) {
   const auto target = path.isEmpty() ? path_ : path;
-  if (const auto there = QFileInfo(target).absolutePath().toStdString(); there != document_.home.folder) document_ = model::rehomed(document_, there);
+  if (const auto there = QFileInfo(target).absolutePath().toStdString(); there != document_.home.folder)
+    document_ = model::rehomed(document_, there);
   model::save(document_, target.toStdString());
   dropAutosave();
   path_ = target, recovered_ = false;

@@ -11,7 +11,7 @@ namespace anvil::app {
 
 class DocumentStore : public QObject {
   Q_OBJECT
-public:
+ public:
   explicit DocumentStore(QObject* parent = nullptr);
 
   const model::Document& document() const { return document_; }
@@ -32,12 +32,12 @@ public:
   /// The text of the document's file, for line numbers.
   std::string text() const;
 
-signals:
+ signals:
   void changed();
   void opened();
   void recovered(const QString& note);
 
-private:
+ private:
   friend class EditCommand;
   void set(const model::Document& document);
   QString autosavePath() const;

@@ -23,7 +23,9 @@ void MainWindow::fitBolt() {
       document_.edit("a bolt in " + QString::fromStdString(face), [&](model::Document& d) { made = checks::addBolt(d, fit); });
       select("bolts", QString::fromStdString(made));
       notice(QString("Bolt of %1 mm through %2 hole%3. Find what touches (K) makes the contacts under its head and nut.")
-                 .arg(QString::fromStdString(shortNumber(fit.diameter))).arg(fit.holes.size()).arg(fit.holes.size() == 1 ? "" : "s"));
+                 .arg(QString::fromStdString(shortNumber(fit.diameter)))
+                 .arg(fit.holes.size())
+                 .arg(fit.holes.size() == 1 ? "" : "s"));
     } catch (const Error& e) {
       notice(QString::fromStdString(e.what()));
     }
@@ -32,13 +34,15 @@ void MainWindow::fitBolt() {
 
 void MainWindow::addBeamBolt() {
   const auto faces = view_->pickedFaces();
-  if (faces.size() != 2) return notice("Pick two faces first (the second with Ctrl): the one that the head presses, then the nut's.");
+  if (faces.size() != 2)
+    return notice("Pick two faces first (the second with Ctrl): the one that the head presses, then the nut's.");
   QString made;
   document_.edit("a beam bolt", [&](model::Document& d) {
     std::string name = "bolt";
     for (int k = 2; d.bolts.find(name); ++k) name = "bolt " + std::to_string(k);
     auto& b = d.bolts(name);
-    b.beam = model::BoltBeam{{faces[0].toStdString()}, {faces[1].toStdString()}, "8 mm", d.materials.empty() ? "" : d.materials.front().first};
+    b.beam = model::BoltBeam{
+        {faces[0].toStdString()}, {faces[1].toStdString()}, "8 mm", d.materials.empty() ? "" : d.materials.front().first};
     if (!d.steps.empty()) b.force.stages(d.steps.front().first) = {model::How::ramp, model::Entry("10 kN")};
     made = QString::fromStdString(name);
   });
@@ -69,7 +73,7 @@ void MainWindow::keepAsRegion(const model::Region& region) {
 }
 
 void MainWindow::showMesh() {
-  if (results_.row() >= 0) results_.setRow(-1);   // the mesh is looked at as built
+  if (results_.row() >= 0) results_.setRow(-1);  // the mesh is looked at as built
   preparation_.whenCurrent([this] {
     if (!mesh_) {
       mesh_ = new MeshPage(document_, preparation_);
@@ -96,7 +100,9 @@ void MainWindow::showTouching() {
   });
 }
 
-QString MainWindow::geometryFile() { return QFileDialog::getOpenFileName(this, "Bring in geometry", {}, "STEP files (*.step *.stp *.STEP *.STP)"); }
+QString MainWindow::geometryFile() {
+  return QFileDialog::getOpenFileName(this, "Bring in geometry", {}, "STEP files (*.step *.stp *.STEP *.STP)");
+}
 
 void MainWindow::askForGeometry() {
   if (!document_.isOpen()) {
@@ -118,7 +124,12 @@ void MainWindow::bringIn(const QString& path) {
     } catch (const Error& e) {
       trouble = QString::fromStdString(e.what());
     }
-    QMetaObject::invokeMethod(qApp, [self, file, solids, trouble] { if (self) self->addSolids(file, solids, trouble); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, file, solids, trouble] {
+          if (self) self->addSolids(file, solids, trouble);
+        },
+        Qt::QueuedConnection);
   });
   connect(worker, &QThread::finished, worker, &QObject::deleteLater);
   worker->start();
@@ -127,7 +138,8 @@ void MainWindow::bringIn(const QString& path) {
 void MainWindow::addSolids(const QString& file, const std::vector<geometry::StepContent>& solids, const QString& trouble) {
   if (!trouble.isEmpty()) return notice(trouble);
   const bool fresh = document_.document().parts.empty();
-  if (!fresh && document_.document().space != "solid") return notice("This model is plane: solids can only be brought into a model in space.");
+  if (!fresh && document_.document().space != "solid")
+    return notice("This model is plane: solids can only be brought into a model in space.");
   document_.edit("bring in " + QFileInfo(file).fileName(), [&](model::Document& d) {
     d.space = "solid";
     if (d.materials.empty()) {
@@ -138,10 +150,12 @@ void MainWindow::addSolids(const QString& file, const std::vector<geometry::Step
     for (size_t i = 0; i < solids.size(); ++i) {
       const std::string own = solids[i].name.empty() ? base : solids[i].name;
       std::string name = own;
-      std::replace(name.begin(), name.end(), '.', ' ');   // dots part the names of parts and faces
+      std::replace(name.begin(), name.end(), '.', ' ');  // dots part the names of parts and faces
       for (int k = 2; d.parts.find(name); ++k) name = own + " " + std::to_string(k);
       model::Feature f;
-      f.name = "shape", f.step = model::StepFeature{file.toStdString(), solids.size() > 1 ? solids[i].name.empty() ? std::to_string(i + 1) : solids[i].name : "", {}};
+      f.name = "shape",
+      f.step = model::StepFeature{
+          file.toStdString(), solids.size() > 1 ? solids[i].name.empty() ? std::to_string(i + 1) : solids[i].name : "", {}};
       for (const auto& mark : solids[i].faces) f.step->faces.emplace_back(mark.begin(), mark.end());
       auto& part = d.parts(name);
       part.material = d.materials.front().first, part.solid = {f};
@@ -149,7 +163,10 @@ void MainWindow::addSolids(const QString& file, const std::vector<geometry::Step
   });
   showPage(1);
   const auto healed = std::count_if(solids.begin(), solids.end(), [](const auto& s) { return !s.healing.empty(); });
-  notice(QString("%1 part%2 brought in from %3.").arg(solids.size()).arg(solids.size() > 1 ? "s" : "").arg(QFileInfo(file).fileName()) +
+  notice(QString("%1 part%2 brought in from %3.")
+             .arg(solids.size())
+             .arg(solids.size() > 1 ? "s" : "")
+             .arg(QFileInfo(file).fileName()) +
          (healed ? QString(" %1 had to be healed: see Readiness.").arg(healed) : QString()));
 }
 

@@ -97,7 +97,8 @@ void MainWindow::buildPages() {
       notice({});
       return;
     }
-    notice((faces.size() == 1 ? QString("Picked ") : QString("Picked %1: ").arg(faces.size())) + faces.join(", ") + ".  + on the shelf adds what acts there; Ctrl picks more, Shift draws a box" +
+    notice((faces.size() == 1 ? QString("Picked ") : QString("Picked %1: ").arg(faces.size())) + faces.join(", ") +
+           ".  + on the shelf adds what acts there; Ctrl picks more, Shift draws a box" +
            (document_.document().space == "solid" ? ", a right click picks by rule." : "."));
     shelf_->choose("parts", faces.back().section('.', 0, 0));
     desk_->showThing("parts", faces.back().section('.', 0, 0));
@@ -115,7 +116,8 @@ void MainWindow::buildPages() {
   connect(&results_, &ResultStore::opened, this, [this] {
     if (run_.active()) return;
     const bool same = results_.header().model == model::print(document_.document());
-    notice(same ? "Results of an earlier run are on show at the playhead's right." : "The stored results belong to an earlier version of this model.");
+    notice(same ? "Results of an earlier run are on show at the playhead's right."
+                : "The stored results belong to an earlier version of this model.");
   });
   connect(start_, &StartPage::openAsked, this, &MainWindow::openModel);
   connect(start_, &StartPage::openDialogAsked, this, [this] {
@@ -180,7 +182,8 @@ void MainWindow::buildBar() {
   connect(ready_, &QToolButton::clicked, this, list);
   connect(desk_, &Desk::readinessAsked, this, list);
   stopMeshing_ = new QToolButton(bar);
-  stopMeshing_->setObjectName("stopMeshing"), stopMeshing_->setText("Stop"), stopMeshing_->setToolTip("Ends the meshing; it begins anew with the next change"), stopMeshing_->hide();
+  stopMeshing_->setObjectName("stopMeshing"), stopMeshing_->setText("Stop"),
+      stopMeshing_->setToolTip("Ends the meshing; it begins anew with the next change"), stopMeshing_->hide();
   connect(stopMeshing_, &QToolButton::clicked, this, [this] { preparation_.stop(); });
   row->addWidget(stopMeshing_), row->addWidget(ready_);
   runButton_ = new QPushButton("Run", bar);
@@ -221,8 +224,10 @@ void MainWindow::select(const QString& kind, const QString& name) {
   if (kind == "loads" && d.loads.find(n)) take(d.loads.find(n)->on);
   if (kind == "carriers" && d.carriers.find(n)) take(d.carriers.find(n)->on);
   if (kind == "contacts" && d.contacts.find(n)) take(d.contacts.find(n)->between);
-  if (const auto* b = kind == "bolts" ? d.bolts.find(n) : nullptr) take(b->on), b->beam ? (take(b->beam->head), take(b->beam->nut)) : void();
-  if (kind == "regions" && d.regions.find(n)) on << name, shelf_->setPickedFaces(on), desk_->setPicked(on);   // what is added acts on it
+  if (const auto* b = kind == "bolts" ? d.bolts.find(n) : nullptr)
+    take(b->on), b->beam ? (take(b->beam->head), take(b->beam->nut)) : void();
+  if (kind == "regions" && d.regions.find(n))
+    on << name, shelf_->setPickedFaces(on), desk_->setPicked(on);  // what is added acts on it
   view_->highlightFaces(on);
   view_->showContact(kind == "contacts" ? name : QString());
 }
@@ -236,8 +241,11 @@ int MainWindow::page() const { return pages_->currentIndex(); }
 void MainWindow::updateBar() {
   const bool open = document_.isOpen();
   const auto title = open ? QString::fromStdString(document_.document().title) : QString("Unyielding Anvil");
-  name_->setText((title.isEmpty() ? QFileInfo(document_.path()).completeBaseName() : title) + (document_.dirty() ? " •" : "") + "  ▾");
-  for (QWidget* w : {static_cast<QWidget*>(modelTab_), static_cast<QWidget*>(curvesTab_), static_cast<QWidget*>(ready_), static_cast<QWidget*>(runButton_)}) w->setVisible(open);
+  name_->setText((title.isEmpty() ? QFileInfo(document_.path()).completeBaseName() : title) + (document_.dirty() ? " •" : "") +
+                 "  ▾");
+  for (QWidget* w : {static_cast<QWidget*>(modelTab_), static_cast<QWidget*>(curvesTab_), static_cast<QWidget*>(ready_),
+                     static_cast<QWidget*>(runButton_)})
+    w->setVisible(open);
   modelTab_->setChecked(page() == 1), curvesTab_->setChecked(page() == 2);
   runButton_->setText(run_.active() ? "Stop" : "Run");
   setWindowTitle((title.isEmpty() ? "" : title + " – ") + "Unyielding Anvil");
@@ -252,7 +260,9 @@ void MainWindow::showReadiness() {
   int faults = 0;
   for (const auto& f : preparation_.readiness().findings) faults += f.fault;
   const int doubts = int(preparation_.readiness().findings.size()) - faults;
-  ready_->setText(faults ? QString("%1 to mend").arg(faults) : doubts ? QString("ready, %1 doubt%2").arg(doubts).arg(doubts > 1 ? "s" : "") : "ready");
+  ready_->setText(faults   ? QString("%1 to mend").arg(faults)
+                  : doubts ? QString("ready, %1 doubt%2").arg(doubts).arg(doubts > 1 ? "s" : "")
+                           : "ready");
   ready_->setStyleSheet(faults ? "color: " + theme().accent.name() : "");
 }
 
@@ -261,7 +271,10 @@ QString MainWindow::resultsPath() const {
   const QFileInfo f(document_.path());
   const QFileInfo folder(f.absolutePath());
   // examples may lie where nothing can be written
-  const auto base = folder.isWritable() && !f.absoluteFilePath().startsWith(QFileInfo(StartPage::examplesFolder()).absoluteFilePath()) ? f.absolutePath() : scratch_;
+  const auto base =
+      folder.isWritable() && !f.absoluteFilePath().startsWith(QFileInfo(StartPage::examplesFolder()).absoluteFilePath())
+          ? f.absolutePath()
+          : scratch_;
   return base + "/" + f.completeBaseName() + ".results.h5";
 }
 
@@ -325,7 +338,8 @@ void MainWindow::startRun(bool resume) {
   QDir().mkpath(scratch_);
   const auto file = resultsPath(), modelFile = QString(file).replace(".results.h5", ".running.anvil");
   try {  // the run reads its own copy, so that editing can go on
-    writeWhole(modelFile.toStdString(), model::print(model::rehomed(document_.document(), QFileInfo(modelFile).absolutePath().toStdString())));
+    writeWhole(modelFile.toStdString(),
+               model::print(model::rehomed(document_.document(), QFileInfo(modelFile).absolutePath().toStdString())));
   } catch (const Error& e) {
     notice(e.what());
     return;

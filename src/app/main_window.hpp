@@ -27,7 +27,7 @@ namespace anvil::app {
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
-public:
+ public:
   MainWindow();
   ~MainWindow() override;
   /// Opens a model and the results beside it, if any. False (with words in the window) when it cannot be read.
@@ -49,17 +49,17 @@ public:
   TouchingList* touching() { return touching_; }
   MeshPage* meshPage() { return mesh_; }
   CurvesPage* curves() { return curves_; }
-  void showPage(int index);   ///< 0 start, 1 model, 2 curves
+  void showPage(int index);  ///< 0 start, 1 model, 2 curves
   int page() const;
   QString noticeText() const;
   void select(const QString& kind, const QString& name);
   /// The mesh page: counts, quality, what a run takes.
   void showMesh();
 
-protected:
+ protected:
   void closeEvent(QCloseEvent* e) override;
 
-private:
+ private:
   struct Command {
     QString name, keys;
     std::function<void()> act;
@@ -104,7 +104,7 @@ private:
   QLineEdit* commandBox_;
   QListWidget* commandList_;
   std::vector<Command> commands_;
-  size_t fixedCommands_ = 0;   ///< those that do not depend on the model
+  size_t fixedCommands_ = 0;  ///< those that do not depend on the model
   QString scratch_;
 };
 

@@ -17,7 +17,7 @@ Preparation::Preparation(DocumentStore& document, QObject* parent) : QObject(par
 }
 
 Preparation::~Preparation() {
-  ++asked_;   // ends a mesh in the making
+  ++asked_;  // ends a mesh in the making
   pool_.waitForDone();
   QCoreApplication::removePostedEvents(this);
 }
@@ -33,25 +33,32 @@ void Preparation::start() {
   const quint64 number = asked_;
   pool_.start([this, number, document = document_.document()] {
     auto result = std::make_shared<Result>(prepare(document, [this, number](const std::string& stage) {
-      if (!stage.empty()) QMetaObject::invokeMethod(this, [this, text = QString::fromStdString(stage)] { emit meshing(text); }, Qt::QueuedConnection);
+      if (!stage.empty())
+        QMetaObject::invokeMethod(
+            this, [this, text = QString::fromStdString(stage)] { emit meshing(text); }, Qt::QueuedConnection);
       return number == asked_ && !stopped_;
     }));
-    QMetaObject::invokeMethod(this, [this, number, result] {
-      busy_ = false;
-      if (number != asked_) {  // the document went on meanwhile
-        start();
-        return;
-      }
-      result_ = std::move(*result), done_ = number;
-      emit ready();
-      if (auto then = std::exchange(then_, {})) then();
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, number, result] {
+          busy_ = false;
+          if (number != asked_) {  // the document went on meanwhile
+            start();
+            return;
+          }
+          result_ = std::move(*result), done_ = number;
+          emit ready();
+          if (auto then = std::exchange(then_, {})) then();
+        },
+        Qt::QueuedConnection);
   });
 }
 
 void Preparation::whenCurrent(std::function<void()> then) {
-  if (current()) then();
-  else then_ = std::move(then);
+  if (current())
+    then();
+  else
+    then_ = std::move(then);
 }
 
 Preparation::Result Preparation::prepare(const model::Document& d, const mesh::Working& working) {

@@ -14,7 +14,7 @@ namespace anvil::app {
 
 class Preparation : public QObject {
   Q_OBJECT
-public:
+ public:
   explicit Preparation(DocumentStore& document, QObject* parent = nullptr);
   ~Preparation() override;
 
@@ -30,12 +30,12 @@ public:
   /// Calls back once the document as it is now is prepared; at once when it is. A newer call replaces a waiting one.
   void whenCurrent(std::function<void()> then);
 
-signals:
+ signals:
   void meshing(const QString& stage);
   void started();
   void ready();
 
-private:
+ private:
   struct Result {
     results::Header header;
     checks::Report readiness;
@@ -47,7 +47,7 @@ private:
 
   DocumentStore& document_;
   QThreadPool pool_;
-  std::atomic<quint64> asked_ = 0;   ///< read by the work itself, which ends when it is out of date
+  std::atomic<quint64> asked_ = 0;  ///< read by the work itself, which ends when it is out of date
   std::atomic<bool> stopped_ = false;
   quint64 done_ = 0;
   bool busy_ = false;

@@ -9,7 +9,7 @@
 namespace anvil::app {
 
 namespace {
-constexpr int patience = 40;   ///< ms that a wish may be waited for, so that quick ones are fulfilled at once
+constexpr int patience = 40;  ///< ms that a wish may be waited for, so that quick ones are fulfilled at once
 }
 
 /// What the worker is to do, in this order.
@@ -18,7 +18,7 @@ struct ResultStore::Job {
   std::optional<QString> path;
   bool refresh = false, follow = false;
   std::optional<std::pair<int, QString>> moment;
-  std::vector<Trace> traces;   ///< to be made as long as the history
+  std::vector<Trace> traces;  ///< to be made as long as the history
   std::shared_ptr<std::atomic<bool>> stop;
   bool empty() const { return !path && !refresh && !moment && traces.empty(); }
 };
@@ -65,13 +65,20 @@ Moment momentOf(const results::Reader& reader, int row, const QString& field) {
   }
   m.least = 1e300, m.greatest = -1e300;
   for (const auto& b : reader.header().mesh.blocks)
-    for (int n : b.nodes) m.least = std::min(m.least, m.values[size_t(n)]), m.greatest = std::max(m.greatest, m.values[size_t(n)]);
+    for (int n : b.nodes)
+      m.least = std::min(m.least, m.values[size_t(n)]), m.greatest = std::max(m.greatest, m.values[size_t(n)]);
   return m;
 }
 
 }  // namespace
 
-ResultStore::ResultStore(QObject* parent) : QObject(parent), hands_(std::make_shared<Hands>()), wanted_(std::make_unique<Job>()), stop_(std::make_shared<std::atomic<bool>>(false)) { pool_.setMaxThreadCount(1); }
+ResultStore::ResultStore(QObject* parent)
+    : QObject(parent),
+      hands_(std::make_shared<Hands>()),
+      wanted_(std::make_unique<Job>()),
+      stop_(std::make_shared<std::atomic<bool>>(false)) {
+  pool_.setMaxThreadCount(1);
+}
 
 ResultStore::~ResultStore() {
   *stop_ = true;
@@ -93,7 +100,7 @@ ResultStore::Outcome ResultStore::work(Hands& hands, const Job& job) {
     if (job.path || job.refresh) out.series = seriesOf(*hands.reader, hands.header);
   } catch (const Error& e) {
     if (job.path) out.refused = e.what();
-    return out;   // the writer is just adding a row: the next event looks again
+    return out;  // the writer is just adding a row: the next event looks again
   }
   const int last = int(hands.reader->rows().size()) - 1;
   if (job.moment) {
@@ -102,7 +109,8 @@ ResultStore::Outcome ResultStore::work(Hands& hands, const Job& job) {
   }
   try {
     for (auto t : job.traces) {
-      for (int row = int(t.values.size()); row <= last && !*job.stop; ++row) t.values.push_back(results::nodalField(*hands.reader, t.field.toStdString(), size_t(row)).at(size_t(t.node)));
+      for (int row = int(t.values.size()); row <= last && !*job.stop; ++row)
+        t.values.push_back(results::nodalField(*hands.reader, t.field.toStdString(), size_t(row)).at(size_t(t.node)));
       out.traces.push_back(std::move(t));
     }
   } catch (const Error&) {
@@ -128,7 +136,8 @@ void ResultStore::start() {
     hands.reset();
     const std::lock_guard lock(mutex_);
     done_ = outcome;
-    QMetaObject::invokeMethod(this, [this] { take(); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this] { take(); }, Qt::QueuedConnection);
   });
 }
 
@@ -173,7 +182,7 @@ void ResultStore::close(bool wait) {
   ++generation_;
   *wanted_ = {};
   *stop_ = true, stop_ = std::make_shared<std::atomic<bool>>(false);
-  hands_ = std::make_shared<Hands>();   // a job under way keeps the old ones to its end
+  hands_ = std::make_shared<Hands>();  // a job under way keeps the old ones to its end
   if (wait) pool_.waitForDone(), take();
   series_.reset(), moment_ = {}, traces_.clear(), row_ = -1, locked_.reset();
   emit changed();
@@ -233,13 +242,17 @@ int ResultStore::rowAt(double time) const {
 void ResultStore::setField(const QString& name) {
   field_ = name;
   locked_.reset();
-  if (row_ < 0) emit fieldChanged();
-  else ask([&](Job& j) { j.moment = {row_, field_}; });
+  if (row_ < 0)
+    emit fieldChanged();
+  else
+    ask([&](Job& j) { j.moment = {row_, field_}; });
 }
 
 void ResultStore::lockRange(bool lock) {
-  if (lock) locked_ = {low_, high_};
-  else locked_.reset();
+  if (lock)
+    locked_ = {low_, high_};
+  else
+    locked_.reset();
   setRange();
   emit fieldChanged();
 }
@@ -269,7 +282,8 @@ void ResultStore::setRange() {
 void ResultStore::trace(const std::vector<int>& nodes) {
   if (!has()) return;
   for (int n : nodes)
-    if (std::none_of(traces_.begin(), traces_.end(), [&](const Trace& t) { return t.node == n && t.field == field_; })) traces_.push_back({field_, n, {}});
+    if (std::none_of(traces_.begin(), traces_.end(), [&](const Trace& t) { return t.node == n && t.field == field_; }))
+      traces_.push_back({field_, n, {}});
   ask([&](Job& j) { j.traces = traces_; });
 }
 
@@ -286,7 +300,8 @@ ContactTally ResultStore::contactTally(const QString& contact) const {
     if (name != contact && !name.startsWith(contact + " with ")) continue;
     const auto& state = moment_.contacts[i];
     constexpr auto columns = results::contactColumns, status = size_t(results::ContactColumn::status);
-    for (size_t k = 0; k + columns <= std::min(state.size(), columns * header().contacts[i].carriers); k += columns) ++(state[k + status] == 1 ? tally.sliding : state[k + status] == 2 ? tally.sticking : tally.open);
+    for (size_t k = 0; k + columns <= std::min(state.size(), columns * header().contacts[i].carriers); k += columns)
+      ++(state[k + status] == 1 ? tally.sliding : state[k + status] == 2 ? tally.sticking : tally.open);
   }
   return tally;
 }

@@ -19,18 +19,18 @@ namespace anvil::app {
 struct Series {
   std::shared_ptr<const results::Header> header;
   std::vector<results::RowInfo> rows;
-  std::map<QString, std::vector<double>> histories;   ///< per increment
+  std::map<QString, std::vector<double>> histories;  ///< per increment
 };
 
 /// One stored increment, with one field.
 struct Moment {
   int row = -1;
   QString field;
-  std::vector<double> values;                 ///< of the field, per node
+  std::vector<double> values;  ///< of the field, per node
   double least = 0, greatest = 1;
   std::vector<float> displacement;
   std::vector<double> rigid;
-  std::vector<std::vector<float>> contacts;   ///< per contact: results::contactColumns per node
+  std::vector<std::vector<float>> contacts;  ///< per contact: results::contactColumns per node
   QString trouble;
 };
 
@@ -49,7 +49,7 @@ struct ContactTally {
 
 class ResultStore : public QObject {
   Q_OBJECT
-public:
+ public:
   explicit ResultStore(QObject* parent = nullptr);
   ~ResultStore() override;
 
@@ -102,19 +102,19 @@ public:
   const std::vector<Trace>& traces() const { return traces_; }
   void clearTraces();
 
-signals:
+ signals:
   void opened();
   void refused(const QString& why);
-  void changed();        ///< other results, or more increments
+  void changed();  ///< other results, or more increments
   void playheadMoved();
-  void rowChanged();     ///< another moment is on show
+  void rowChanged();  ///< another moment is on show
   void fieldChanged();
   void tracesChanged();
 
-private:
+ private:
   struct Job;
   struct Outcome;
-  struct Hands;          // the reader, touched by the worker only
+  struct Hands;  // the reader, touched by the worker only
   void ask(const std::function<void(Job&)>& wish);
   void start();
   void take();
@@ -126,10 +126,10 @@ private:
   std::unique_ptr<Job> wanted_;
   std::mutex mutex_;
   std::shared_ptr<Outcome> done_;
-  std::shared_ptr<std::atomic<bool>> stop_;   ///< of the file that is open
+  std::shared_ptr<std::atomic<bool>> stop_;  ///< of the file that is open
   bool busy_ = false;
   quint64 generation_ = 0;
-  quint64 steered_ = 0;   ///< times the playhead was moved by hand
+  quint64 steered_ = 0;  ///< times the playhead was moved by hand
 
   std::shared_ptr<const Series> series_;
   Moment moment_;

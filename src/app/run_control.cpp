@@ -12,7 +12,8 @@ RunControl::RunControl(QObject* parent) : QObject(parent) {
   connect(&process_, &QProcess::finished, this, [this](int code) { ended(code); });
   connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError e) {
     if (e != QProcess::FailedToStart) return;
-    state_ = State::failed, message_ = "The run could not be started: " + program() + " was not found.", remedy_ = "Build or install the program whole.";
+    state_ = State::failed, message_ = "The run could not be started: " + program() + " was not found.",
+    remedy_ = "Build or install the program whole.";
     emit changed();
   });
 }
@@ -66,8 +67,9 @@ void RunControl::handle(const QByteArray& line) {
   const auto o = QJsonDocument::fromJson(line).object();
   const auto event = o["event"].toString();
   if (event == "iteration") {
-    iterations_.push_back({o["step"].toString(), o["increment"].toInt(), o["iteration"].toInt(), o["contact changes"].toInt(), o["worst node"].toInt(-1),
-                           o["time"].toDouble(), o["size"].toDouble(), o["force"].toDouble(), o["force limit"].toDouble(), o["correction"].toDouble(), o["correction limit"].toDouble()});
+    iterations_.push_back({o["step"].toString(), o["increment"].toInt(), o["iteration"].toInt(), o["contact changes"].toInt(),
+                           o["worst node"].toInt(-1), o["time"].toDouble(), o["size"].toDouble(), o["force"].toDouble(),
+                           o["force limit"].toDouble(), o["correction"].toDouble(), o["correction limit"].toDouble()});
     emit iterated();
   } else if (event == "increment") {
     emit incremented();
@@ -83,7 +85,8 @@ void RunControl::handle(const QByteArray& line) {
     outcome_ = State::stopped, message_ = "Stopped; everything solved so far is kept.";
   } else if (event == "failed") {
     const auto where = o["where"].toString();
-    outcome_ = State::failed, message_ = (where.isEmpty() ? "" : where + ": ") + o["what"].toString() + ".", remedy_ = o["try"].toString();
+    outcome_ = State::failed, message_ = (where.isEmpty() ? "" : where + ": ") + o["what"].toString() + ".",
+    remedy_ = o["try"].toString();
   }
 }
 
@@ -92,7 +95,8 @@ void RunControl::ended(int code) {
   state_ = outcome_;
   if (outcome_ == State::idle) {  // it ended without a word
     state_ = State::failed;
-    message_ = process_.exitStatus() == QProcess::CrashExit ? "The run ended unexpectedly; everything solved so far is kept." : QString("The run ended with code %1.").arg(code);
+    message_ = process_.exitStatus() == QProcess::CrashExit ? "The run ended unexpectedly; everything solved so far is kept."
+                                                            : QString("The run ended with code %1.").arg(code);
     const auto said = QString::fromUtf8(process_.readAllStandardError()).trimmed();
     if (!said.isEmpty()) message_ += " " + said;
     remedy_ = "Continue it from the last increment, or run again.";

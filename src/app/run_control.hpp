@@ -14,7 +14,7 @@ struct IterationRecord {
 
 class RunControl : public QObject {
   Q_OBJECT
-public:
+ public:
   enum class State { idle, running, paused, finished, stopped, failed };
   explicit RunControl(QObject* parent = nullptr);
   ~RunControl() override;
@@ -22,7 +22,7 @@ public:
   State state() const { return state_; }
   bool active() const { return state_ == State::running || state_ == State::paused; }
   const QVector<IterationRecord>& iterations() const { return iterations_; }
-  const QVector<double>& cuts() const { return cuts_; }          ///< times at which an increment was shortened
+  const QVector<double>& cuts() const { return cuts_; }  ///< times at which an increment was shortened
   const QString& message() const { return message_; }
   const QString& remedy() const { return remedy_; }
   const QString& results() const { return results_; }
@@ -35,18 +35,18 @@ public:
   /// Path of the shell program.
   static QString program();
 
-signals:
+ signals:
   void changed();
   void iterated();
   void incremented();
 
-private:
+ private:
   void read();
   void handle(const QByteArray& line);
   void ended(int code);
   QProcess process_;
   QByteArray buffer_;
-  State state_ = State::idle, outcome_ = State::idle;   ///< the outcome holds once the process has ended
+  State state_ = State::idle, outcome_ = State::idle;  ///< the outcome holds once the process has ended
   QVector<IterationRecord> iterations_;
   QVector<double> cuts_;
   QString message_, remedy_, results_;

@@ -70,17 +70,19 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   w.view()->findChild<QToolButton*>("undeformed")->setChecked(false);
   w.select("parts", "plate");
   settle(300);
-  for (auto* area : w.desk()->findChildren<QScrollArea*>())   // to the features
-    if (auto* add = area->findChild<QPushButton*>("addFeature")) area->verticalScrollBar()->setValue(add->mapTo(area->widget(), QPoint(0, 0)).y() - 8);
+  for (auto* area : w.desk()->findChildren<QScrollArea*>())  // to the features
+    if (auto* add = area->findChild<QPushButton*>("addFeature"))
+      area->verticalScrollBar()->setValue(add->mapTo(area->widget(), QPoint(0, 0)).y() - 8);
   w.view()->setPicking(Picking::edges);
-  w.view()->highlightFaces({"plate.hole.side & plate.plate.back", "plate.plate.left & plate.plate.back", "plate.plate.back & plate.plate.right & plate.plate.top"});
+  w.view()->highlightFaces({"plate.hole.side & plate.plate.back", "plate.plate.left & plate.plate.back",
+                            "plate.plate.back & plate.plate.right & plate.plate.top"});
   good &= take("features");
   w.view()->setPicking(Picking::faces);
 
   QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/deck-clamp.results.h5");
   if (!w.openModel(StartPage::examplesFolder() + "/deck-clamp/deck-clamp.anvil")) return 1;
   while (!w.preparation().current()) settle(50);
-  w.document().edit("contacts to be found again", [](model::Document& d) { d.contacts.clear(); });   // never saved
+  w.document().edit("contacts to be found again", [](model::Document& d) { d.contacts.clear(); });  // never saved
   while (!w.preparation().current()) settle(50);
   w.shelf()->touchingAsked();
   settle(1000);
@@ -88,7 +90,7 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder) {
   w.document().undoStack()->undo();
   while (!w.preparation().current()) settle(50);
   w.showMesh();
-  settle(3000);   // what a run takes is worked out beside the window
+  settle(3000);  // what a run takes is worked out beside the window
   good &= take("mesh");
   w.document().edit("tightening only, never saved", [](model::Document& d) {
     while (d.steps.size() > 2) d.steps.erase(d.steps.end() - 1);

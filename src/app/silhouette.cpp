@@ -34,8 +34,11 @@ Points alongCurves(const std::vector<geometry::Curve2>& curves) {
 QPainterPath hull(const Points& points) {
   std::vector<QPointF> p, h;
   for (const auto& x : points) p.push_back(seen(x));
-  std::sort(p.begin(), p.end(), [](const QPointF& a, const QPointF& b) { return a.x() < b.x() || (a.x() == b.x() && a.y() < b.y()); });
-  const auto turn = [](const QPointF& a, const QPointF& b, const QPointF& c) { return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x()); };
+  std::sort(p.begin(), p.end(),
+            [](const QPointF& a, const QPointF& b) { return a.x() < b.x() || (a.x() == b.x() && a.y() < b.y()); });
+  const auto turn = [](const QPointF& a, const QPointF& b, const QPointF& c) {
+    return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
+  };
   for (int half = 0; half < 2; ++half, std::reverse(p.begin(), p.end())) {
     const size_t base = h.size();
     for (const auto& x : p) {
@@ -60,7 +63,7 @@ Points pointsOf(const model::Feature& f, const model::Quantities& q) {
   if (f.box || f.plate) {
     const Vector3d at = point(f.box ? f.box->at : f.plate->at), size = point(f.box ? f.box->size : f.plate->size);
     for (int i = 0; i < 8; ++i) points.push_back(at + size.cwiseProduct(Vector3d(i & 1, i >> 1 & 1, i >> 2)));
-  } else if (f.angle) {   // its outline's corners: the hull fills the hollow, which the small picture bears
+  } else if (f.angle) {  // its outline's corners: the hull fills the hollow, which the small picture bears
     const Vector3d at = point(f.angle->at);
     const auto legs = q.list(f.angle->legs, Kind::length, "");
     const double t = q(f.angle->thickness, Kind::length, ""), length = q(f.angle->length, Kind::length, "");
@@ -71,17 +74,22 @@ Points pointsOf(const model::Feature& f, const model::Quantities& q) {
     const double r = q(f.ball->radius, Kind::length, "");
     for (int i = 0; i < 16; ++i)
       for (int k = 0; k <= 8; ++k)
-        points.push_back(point(f.ball->center) + r * Vector3d(std::sin(k * std::numbers::pi / 8) * std::cos(i * std::numbers::pi / 8), std::sin(k * std::numbers::pi / 8) * std::sin(i * std::numbers::pi / 8), std::cos(k * std::numbers::pi / 8)));
+        points.push_back(point(f.ball->center) +
+                         r * Vector3d(std::sin(k * std::numbers::pi / 8) * std::cos(i * std::numbers::pi / 8),
+                                      std::sin(k * std::numbers::pi / 8) * std::sin(i * std::numbers::pi / 8),
+                                      std::cos(k * std::numbers::pi / 8)));
   } else if (f.profile && f.extrude) {
     const double from = q(f.extrude->from, Kind::length, ""), depth = q(f.extrude->depth, Kind::length, "");
     for (const auto& c : geometry::closedPath(*f.profile, q, ""))
       for (const double z : {from, from + depth}) points.emplace_back(c.a.x(), c.a.y(), z);
   } else if (f.cylinder || f.tube) {
-    const Vector3d a = point(f.cylinder ? f.cylinder->from : f.tube->from), b = point(f.cylinder ? f.cylinder->to : f.tube->to), axis = (b - a).normalized();
+    const Vector3d a = point(f.cylinder ? f.cylinder->from : f.tube->from), b = point(f.cylinder ? f.cylinder->to : f.tube->to),
+                   axis = (b - a).normalized();
     const double r = q(f.cylinder ? f.cylinder->radius : f.tube->outer, Kind::length, "");
     const Vector3d one = axis.unitOrthogonal(), two = axis.cross(one);
     for (int i = 0; i < 32; ++i)
-      for (const auto& end : {a, b}) points.push_back(end + r * (std::cos(i * std::numbers::pi / 16) * one + std::sin(i * std::numbers::pi / 16) * two));
+      for (const auto& end : {a, b})
+        points.push_back(end + r * (std::cos(i * std::numbers::pi / 16) * one + std::sin(i * std::numbers::pi / 16) * two));
   }
   return points;
 }
@@ -92,14 +100,18 @@ std::vector<Points> piecesOf(const model::BoltFeature& bolt, const model::Quanti
     const auto v = q.list(p, Kind::length, "");
     return v.size() == 3 ? Vector3d(v[0], v[1], v[2]) : Vector3d(0, 0, 0);
   };
-  const bool fitted = bolt.from.empty() || bolt.to.empty() || !bolt.diameter.given();   // by its holes: drawn as a bolt of some length
-  const Vector3d a = fitted ? Vector3d(0, 0, 0) : point(bolt.from), b = fitted ? Vector3d(0, -4, 0) : point(bolt.to), axis = (b - a).normalized(), one = axis.unitOrthogonal(), two = axis.cross(one);
+  const bool fitted =
+      bolt.from.empty() || bolt.to.empty() || !bolt.diameter.given();  // by its holes: drawn as a bolt of some length
+  const Vector3d a = fitted ? Vector3d(0, 0, 0) : point(bolt.from), b = fitted ? Vector3d(0, -4, 0) : point(bolt.to),
+                 axis = (b - a).normalized(), one = axis.unitOrthogonal(), two = axis.cross(one);
   const double d = fitted ? 1 : q(bolt.diameter, Kind::length, "");
   std::vector<Points> pieces;
-  for (const auto& [from, to, radius] : {std::tuple{Vector3d(a - 0.7 * d * axis), a, 0.8 * d}, {a, b, 0.5 * d}, {b, Vector3d(b + 0.7 * d * axis), 0.8 * d}}) {
+  for (const auto& [from, to, radius] :
+       {std::tuple{Vector3d(a - 0.7 * d * axis), a, 0.8 * d}, {a, b, 0.5 * d}, {b, Vector3d(b + 0.7 * d * axis), 0.8 * d}}) {
     Points ring;
     for (int i = 0; i < 16; ++i)
-      for (const auto& end : {from, to}) ring.push_back(end + radius * (std::cos(i * std::numbers::pi / 8) * one + std::sin(i * std::numbers::pi / 8) * two));
+      for (const auto& end : {from, to})
+        ring.push_back(end + radius * (std::cos(i * std::numbers::pi / 8) * one + std::sin(i * std::numbers::pi / 8) * two));
     pieces.push_back(ring);
   }
   return pieces;
@@ -117,9 +129,12 @@ std::vector<QPainterPath> ofFeatures(const model::Part& part, const model::Quant
       for (const auto& piece : piecesOf(*f.bolt, q)) all = all.united(hull(moved(piece, place)));
     const auto points = moved(pointsOf(f, q), place);
     if (points.empty()) continue;
-    if (f.how == "add") all = all.united(hull(points));
-    else if (f.how == "common") all = all.intersected(hull(points));
-    else if (f.cylinder && (points[1] - points[0]).head<2>().norm() < 1e-6 * (points[1] - points[0]).norm()) all = all.subtracted(hull(points));   // one looks through
+    if (f.how == "add")
+      all = all.united(hull(points));
+    else if (f.how == "common")
+      all = all.intersected(hull(points));
+    else if (f.cylinder && (points[1] - points[0]).head<2>().norm() < 1e-6 * (points[1] - points[0]).norm())
+      all = all.subtracted(hull(points));  // one looks through
   }
   return {all};
 }
@@ -143,7 +158,8 @@ std::vector<QPainterPath> silhouette(const model::Document& d, const model::Part
     if (!part.solid.empty()) return ofFeatures(part, q, place);
     if (part.rigid && part.shape.size() == 1 && part.shape.front().facets) {
       const auto surface = geometry::facets(*part.shape.front().facets, q, "");
-      for (const auto& t : surface->triangles()) polygon({surface->points()[size_t(t[0])], surface->points()[size_t(t[1])], surface->points()[size_t(t[2])]}, true);
+      for (const auto& t : surface->triangles())
+        polygon({surface->points()[size_t(t[0])], surface->points()[size_t(t[1])], surface->points()[size_t(t[2])]}, true);
       return paths;
     }
     std::vector<std::pair<Points, bool>> flat;
@@ -168,15 +184,18 @@ std::vector<QPainterPath> silhouette(const model::Document& d, const model::Part
       if (part.revolve) {
         const double from = q(part.revolve->from, Kind::angle, ""), angle = q(part.revolve->angle, Kind::angle, "");
         for (int i = 0; i <= 32; ++i)
-          for (const auto& x : points) inSpace.emplace_back(x.x() * std::cos(from + angle * i / 32), x.y(), x.x() * std::sin(from + angle * i / 32));
+          for (const auto& x : points)
+            inSpace.emplace_back(x.x() * std::cos(from + angle * i / 32), x.y(), x.x() * std::sin(from + angle * i / 32));
       } else {
-        const double from = part.extrude ? q(part.extrude->from, Kind::length, "") : 0, depth = part.extrude ? q(part.extrude->depth, Kind::length, "") : 0;
-        for (const auto& x : points) inSpace.push_back(x + from * Vector3d::UnitZ()), inSpace.push_back(x + (from + depth) * Vector3d::UnitZ());
+        const double from = part.extrude ? q(part.extrude->from, Kind::length, "") : 0,
+                     depth = part.extrude ? q(part.extrude->depth, Kind::length, "") : 0;
+        for (const auto& x : points)
+          inSpace.push_back(x + from * Vector3d::UnitZ()), inSpace.push_back(x + (from + depth) * Vector3d::UnitZ());
       }
       paths.push_back(hull(moved(inSpace, place)));
     }
   } catch (const Error&) {
-    paths.clear();   // the view says what is wrong
+    paths.clear();  // the view says what is wrong
   }
   return paths;
 }

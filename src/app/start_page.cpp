@@ -21,7 +21,7 @@ namespace {
 
 /// A card with a drawing of the model and its title.
 class ExampleCard : public QWidget {
-public:
+ public:
   ExampleCard(const QString& path, std::function<void()> open, QWidget* parent) : QWidget(parent), open_(std::move(open)) {
     setFixedSize(280, 204), setCursor(Qt::PointingHandCursor);
     setAccessibleName(QFileInfo(path).completeBaseName());
@@ -32,7 +32,7 @@ public:
     }
   }
 
-protected:
+ protected:
   void mouseReleaseEvent(QMouseEvent*) override { open_(); }
   void paintEvent(QPaintEvent*) override {
     QPainter p(this);
@@ -43,12 +43,14 @@ protected:
     QRectF all;
     int index = 0;
     for (const auto& [name, part] : document_.parts) {
-      for (const auto& path : silhouette(document_, part)) shapes.emplace_back(path, part.rigid ? -1 : index), all = all.united(path.boundingRect());
+      for (const auto& path : silhouette(document_, part))
+        shapes.emplace_back(path, part.rigid ? -1 : index), all = all.united(path.boundingRect());
       ++index;
     }
     const QRectF box(24, 20, width() - 48, 124);
     const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
-    const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) * QTransform::fromTranslate(box.center().x(), box.center().y());
+    const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) *
+                     QTransform::fromTranslate(box.center().x(), box.center().y());
     for (const auto& [path, color] : shapes) {
       p.setPen(QPen(color < 0 ? QColor("#5B6470") : theme().ink, color < 0 ? 2.5 : 0.8));
       p.setBrush(color < 0 ? QBrush(Qt::NoBrush) : QBrush(partColor(color)));
@@ -59,10 +61,12 @@ protected:
     f.setWeight(QFont::DemiBold), p.setFont(f);
     p.drawText(QRectF(18, 152, width() - 36, 22), Qt::AlignVCenter, QString::fromStdString(document_.title));
     f.setWeight(QFont::Normal), f.setPixelSize(12), p.setFont(f), p.setPen(theme().faint);
-    p.drawText(QRectF(18, 172, width() - 36, 20), Qt::AlignVCenter, trouble_.isEmpty() ? QString::fromStdString(document_.space) + QString(" · %1 steps").arg(document_.steps.size()) : "cannot be read");
+    p.drawText(QRectF(18, 172, width() - 36, 20), Qt::AlignVCenter,
+               trouble_.isEmpty() ? QString::fromStdString(document_.space) + QString(" · %1 steps").arg(document_.steps.size())
+                                  : "cannot be read");
   }
 
-private:
+ private:
   model::Document document_;
   QString trouble_;
   std::function<void()> open_;
@@ -100,16 +104,19 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
   auto* head = new QLabel("EXAMPLES FROM GANNET QUAY", this);
   head->setObjectName("head");
   layout->addWidget(head);
-  auto* cards = new QGridLayout;   // three to a row fit the smallest window
+  auto* cards = new QGridLayout;  // three to a row fit the smallest window
   cards->setSpacing(16);
   const QDir folder(examplesFolder());
   auto names = folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot);
-  std::stable_partition(names.begin(), names.end(), [](const QString& n) { return n == "ferrule-crimp"; });   // the one to begin with
+  std::stable_partition(names.begin(), names.end(),
+                        [](const QString& n) { return n == "ferrule-crimp"; });  // the one to begin with
   for (const auto& name : names)
     for (const auto& file : QDir(folder.filePath(name)).entryList({"*.anvil"}, QDir::Files)) {
       const auto path = folder.filePath(name + "/" + file);
       const int number = cards->count();
-      cards->addWidget(new ExampleCard(path, [this, path] { emit openAsked(path); }, this), number / 3, number % 3);
+      cards->addWidget(new ExampleCard(
+                           path, [this, path] { emit openAsked(path); }, this),
+                       number / 3, number % 3);
     }
   cards->setColumnStretch(3, 1);
   layout->addLayout(cards);

@@ -6,7 +6,7 @@ namespace anvil::app {
 
 class StartPage : public QWidget {
   Q_OBJECT
-public:
+ public:
   explicit StartPage(QWidget* parent = nullptr);
   void refresh();
   static QStringList recentFiles();
@@ -14,13 +14,13 @@ public:
   /// Folder of the examples: beside the sources, or installed.
   static QString examplesFolder();
 
-signals:
+ signals:
   void openAsked(const QString& path);
   void openDialogAsked();
   void newAsked();
   void geometryAsked();
 
-private:
+ private:
   class QVBoxLayout* recent_;
 };
 

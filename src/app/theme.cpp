@@ -18,7 +18,8 @@ struct Stop {
   int r, g, b;
 };
 
-template <size_t N> QColor along(const std::array<Stop, N>& stops, double t) {
+template <size_t N>
+QColor along(const std::array<Stop, N>& stops, double t) {
   t = std::clamp(t, 0., 1.);
   for (size_t i = 1; i < N; ++i)
     if (t <= stops[i].t) {
@@ -45,17 +46,22 @@ QToolButton#findContacts, QToolButton#contactMap { padding: 6px 5px; min-width: 
 QToolButton:hover, QPushButton:hover { background: %hover; }
 QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }
 QPushButton#mend { border: 1px solid %accent; color: %accent; background: %raised; }
-QPushButton#framed, QPushButton#addFeature, QPushButton#addPart, QPushButton#makeContacts { border: 1px solid %line; background: %raised; }
+QPushButton#framed, QPushButton#addFeature, QPushButton#addPart, QPushButton#makeContacts { border: 1px solid %line;
+  background: %raised; }
 QPushButton#run { background: %accent; color: white; font-weight: 600; padding: 7px 20px; }
 QPushButton#run:disabled { background: %line; color: %faint; }
-QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 5px 8px; selection-background-color: %accent; selection-color: white; }
+QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1px solid %line; border-radius: 4px;
+  padding: 5px 8px; selection-background-color: %accent; selection-color: white; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %accent; }
 QComboBox::drop-down { border: none; width: 18px; }
-QComboBox QAbstractItemView, QListWidget, QMenu, QTableWidget { background: %raised; border: 1px solid %line; selection-background-color: %hover; selection-color: %ink; outline: none; }
+QComboBox QAbstractItemView, QListWidget, QMenu, QTableWidget { background: %raised; border: 1px solid %line;
+  selection-background-color: %hover; selection-color: %ink; outline: none; }
 QMenu::item { padding: 6px 18px; } QMenu::item:selected { background: %hover; }
 QScrollArea { border: none; background: transparent; }
-QScrollBar:vertical { background: transparent; width: 8px; } QScrollBar::handle:vertical { background: %line; border-radius: 4px; min-height: 24px; }
-QScrollBar:horizontal { background: transparent; height: 8px; } QScrollBar::handle:horizontal { background: %line; border-radius: 4px; min-width: 24px; }
+QScrollBar:vertical { background: transparent; width: 8px; } QScrollBar::handle:vertical { background: %line;
+  border-radius: 4px; min-height: 24px; }
+QScrollBar:horizontal { background: transparent; height: 8px; } QScrollBar::handle:horizontal { background: %line;
+  border-radius: 4px; min-width: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QSplitter::handle { background: %line; }
 QHeaderView::section { background: %paper; border: none; border-bottom: 1px solid %line; padding: 4px; }
@@ -67,8 +73,10 @@ QToolTip { background: %raised; color: %ink; border: 1px solid %line; padding: 4
 const Theme& theme() { return current; }
 
 void applyTheme(QApplication& application, bool dark) {
-  current = dark ? Theme{QColor("#22252A"), QColor("#2B2F35"), QColor("#E9E6E0"), QColor("#9A978F"), QColor("#40444B"), QColor("#C2501D"), QColor("#5A3423"), QColor("#3F9C8F"), QColor("#D99A2B"), true}
-                 : Theme{QColor("#F6F4F0"), QColor("#FDFCFA"), QColor("#23282D"), QColor("#6F6B63"), QColor("#D9D4CC"), QColor("#C2501D"), QColor("#F3DDD1"), QColor("#2B7F74"), QColor("#B9790F"), false};
+  current = dark ? Theme{QColor("#22252A"), QColor("#2B2F35"), QColor("#E9E6E0"), QColor("#9A978F"), QColor("#40444B"),
+                         QColor("#C2501D"), QColor("#5A3423"), QColor("#3F9C8F"), QColor("#D99A2B"), true}
+                 : Theme{QColor("#F6F4F0"), QColor("#FDFCFA"), QColor("#23282D"), QColor("#6F6B63"), QColor("#D9D4CC"),
+                         QColor("#C2501D"), QColor("#F3DDD1"), QColor("#2B7F74"), QColor("#B9790F"), false};
   QFont font("Inter");
   font.setPixelSize(13);
   font.setStyleHint(QFont::SansSerif);
@@ -79,7 +87,8 @@ void applyTheme(QApplication& application, bool dark) {
   put("%line", current.line), put("%accent", current.accent), put("%hover", dark ? QColor("#363B42") : QColor("#EDE8E0"));
   application.setStyleSheet(sheet);
   QPalette palette = application.palette();
-  palette.setColor(QPalette::Window, current.paper), palette.setColor(QPalette::WindowText, current.ink), palette.setColor(QPalette::Base, current.raised);
+  palette.setColor(QPalette::Window, current.paper), palette.setColor(QPalette::WindowText, current.ink),
+      palette.setColor(QPalette::Base, current.raised);
   palette.setColor(QPalette::Text, current.ink), palette.setColor(QPalette::PlaceholderText, current.faint);
   palette.setColor(QPalette::Highlight, current.accent), palette.setColor(QPalette::HighlightedText, Qt::white);
   application.setPalette(palette);
@@ -105,17 +114,20 @@ QColor laneColor(const QString& kind) {
 }
 
 QColor qualityColor(double q) {
-  static const std::array<Stop, 5> stops{{{0, 170, 52, 24}, {0.1, 214, 106, 40}, {0.3, 229, 200, 140}, {0.6, 176, 190, 190}, {1, 108, 138, 150}}};
+  static const std::array<Stop, 5> stops{
+      {{0, 170, 52, 24}, {0.1, 214, 106, 40}, {0.3, 229, 200, 140}, {0.6, 176, 190, 190}, {1, 108, 138, 150}}};
   return along(stops, q);
 }
 
 QColor heat(double t) {
-  static const std::array<Stop, 6> stops{{{0, 34, 38, 44}, {0.2, 84, 26, 34}, {0.42, 152, 36, 30}, {0.64, 212, 94, 28}, {0.83, 240, 168, 62}, {1, 252, 238, 178}}};
+  static const std::array<Stop, 6> stops{
+      {{0, 34, 38, 44}, {0.2, 84, 26, 34}, {0.42, 152, 36, 30}, {0.64, 212, 94, 28}, {0.83, 240, 168, 62}, {1, 252, 238, 178}}};
   return along(stops, t);
 }
 
 QColor twoEnded(double t) {
-  static const std::array<Stop, 5> stops{{{0, 14, 84, 88}, {0.25, 92, 158, 152}, {0.5, 246, 241, 226}, {0.75, 208, 132, 88}, {1, 132, 46, 22}}};
+  static const std::array<Stop, 5> stops{
+      {{0, 14, 84, 88}, {0.25, 92, 158, 152}, {0.5, 246, 241, 226}, {0.75, 208, 132, 88}, {1, 132, 46, 22}}};
   return along(stops, t);
 }
 

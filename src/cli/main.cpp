@@ -6,13 +6,14 @@
 #include "core/base/error.hpp"
 
 int main(int argc, char** argv) {
-  CLI::App app{"Unyielding Anvil: contact, yielding and large deflection, increment by increment.\n\n"
-               "Examples:\n"
-               "  anvil check part.anvil                              is anything missing or doubtful?\n"
-               "  anvil run part.anvil --set wall=3                   run with another parameter\n"
-               "  anvil table part.results.h5 \"contact pressure\" --on sleeve.bore --time 2\n"
-               "  anvil table part.results.h5 \"motions/pull/force z\"  a history over all increments\n"
-               "  anvil export part.results.h5 --vtu out/part         for general viewers\n"};
+  CLI::App app{
+      "Unyielding Anvil: contact, yielding and large deflection, increment by increment.\n\n"
+      "Examples:\n"
+      "  anvil check part.anvil                              is anything missing or doubtful?\n"
+      "  anvil run part.anvil --set wall=3                   run with another parameter\n"
+      "  anvil table part.results.h5 \"contact pressure\" --on sleeve.bore --time 2\n"
+      "  anvil table part.results.h5 \"motions/pull/force z\"  a history over all increments\n"
+      "  anvil export part.results.h5 --vtu out/part         for general viewers\n"};
   app.require_subcommand(1);
   app.set_version_flag("--version", "unyielding anvil 0.1.0");
   anvil::cli::addCommands(app);

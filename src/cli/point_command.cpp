@@ -27,7 +27,8 @@ Table tableOf(const std::vector<element::DrivenState>& states, bool all) {
   full.columns = {"leg"};
   for (const char* what : {"strain ", "stress "})
     for (const char* c : element::componentNames) full.columns.push_back(std::string(what) + c);
-  for (const char* c : {"von Mises stress", "equivalent plastic strain", "strain energy density", "plastic work density"}) full.columns.emplace_back(c);
+  for (const char* c : {"von Mises stress", "equivalent plastic strain", "strain energy density", "plastic work density"})
+    full.columns.emplace_back(c);
   for (const auto& s : states) {
     std::vector<double> row{double(s.leg)};
     row.insert(row.end(), s.strain.begin(), s.strain.end()), row.insert(row.end(), s.stress.begin(), s.stress.end());
@@ -52,7 +53,8 @@ void pointCommand(const PointArguments& a) {
   const auto* material = document.materials.find(a.material);
   if (!material) {
     const auto near = nearest(a.material, document.materials.names());
-    throw Error("there is no material '" + a.material + "'", a.model, near.empty() ? "Known: " + inProse(document.materials.names()) + "." : "Did you mean '" + near + "'?");
+    throw Error("there is no material '" + a.material + "'", a.model,
+                near.empty() ? "Known: " + inProse(document.materials.names()) + "." : "Did you mean '" + near + "'?");
   }
   std::vector<element::Leg> path;
   for (const auto& leg : a.legs) path.push_back(element::legFrom(leg, a.increments));
@@ -65,13 +67,18 @@ void pointCommand(const PointArguments& a) {
 
 void addPoint(CLI::App& app) {
   auto a = std::make_shared<PointArguments>();
-  auto* c = app.add_subcommand("point", "Takes a material of a model through a path of strain and stress; what is not named stays free of stress.\n"
-                                        "  anvil point crimp.anvil bronze --to xx=0.1                     pulled to a logarithmic strain of 0.1\n"
-                                        "  anvil point crimp.anvil bronze --to xx=2% --to xx=-2% --to xx=2%   a cycle\n"
-                                        "  anvil point crimp.anvil bronze --to \"xx=stress 300 MPa, yy=0\" --to \"xx=stress 0\" --format csv");
+  auto* c = app.add_subcommand(
+      "point",
+      "Takes a material of a model through a path of strain and stress; what is not named stays free of stress.\n"
+      "  anvil point crimp.anvil bronze --to xx=0.1                     pulled to a logarithmic strain of 0.1\n"
+      "  anvil point crimp.anvil bronze --to xx=2% --to xx=-2% --to xx=2%   a cycle\n"
+      "  anvil point crimp.anvil bronze --to \"xx=stress 300 MPa, yy=0\" --to \"xx=stress 0\" --format csv");
   c->add_option("model", a->model, "Model file (*.anvil)")->required();
   c->add_option("material", a->material, "Material of the model")->required();
-  c->add_option("--to", a->legs, "A leg of the path: components xx, yy, zz, xy, yz, xz with strains (\"xx=0.05\") or stresses (\"xx=stress 200 MPa\")")->required();
+  c->add_option(
+       "--to", a->legs,
+       "A leg of the path: components xx, yy, zz, xy, yz, xz with strains (\"xx=0.05\") or stresses (\"xx=stress 200 MPa\")")
+      ->required();
   c->add_option("--increments", a->increments, "Increments in each leg");
   c->add_option("--set", a->set, "Give a parameter another value: name=value");
   addOutput(*c, a->format, a->out);

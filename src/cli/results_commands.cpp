@@ -1,8 +1,8 @@
 // anvil table and anvil export.
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
-#include <fmt/format.h>
 #include <iostream>
 #include <nlohmann/json.hpp>
 
@@ -65,8 +65,11 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   }
   std::sort(nodes.begin(), nodes.end());
   nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
-  const bool touching = field.name == "contact pressure" || field.name == "friction traction";   // means over what touches, not over the whole face
-  const auto areasAt = [&](size_t row) { return touching && !facets.empty() ? results::contactAreas(r, row, nodes) : results::nodalAreas(h, facets, nodes); };
+  const bool touching =
+      field.name == "contact pressure" || field.name == "friction traction";  // means over what touches, not over the whole face
+  const auto areasAt = [&](size_t row) {
+    return touching && !facets.empty() ? results::contactAreas(r, row, nodes) : results::nodalAreas(h, facets, nodes);
+  };
   Table t;
   t.weighted = !facets.empty();
   if (a.all) {
@@ -88,7 +91,8 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   const auto v = results::nodalField(r, field.name, row);
   const auto u = r.field("displacement", row);
   const auto D = size_t(h.mesh.dim);
-  const std::vector<std::string> axes = h.space == "axisymmetric" ? std::vector<std::string>{"r", "z"} : std::vector<std::string>{"x", "y", "z"};
+  const std::vector<std::string> axes =
+      h.space == "axisymmetric" ? std::vector<std::string>{"r", "z"} : std::vector<std::string>{"x", "y", "z"};
   t.columns = {"node"};
   t.columns.insert(t.columns.end(), axes.begin(), axes.begin() + std::ptrdiff_t(D));
   for (size_t k = 0; k < D; ++k) t.columns.push_back(axes[k] + " deformed");
@@ -111,19 +115,24 @@ void tableCommand(const TableArguments& a) {
   const results::Reader reader(a.results);
   if (a.list || a.quantity.empty()) {
     fmt::print("Fields:\n");
-    for (const auto& f : results::fieldList(reader.header())) fmt::print("  {}{}\n", f.name, f.unit.empty() ? "" : " [" + f.unit + "]");
+    for (const auto& f : results::fieldList(reader.header()))
+      fmt::print("  {}{}\n", f.name, f.unit.empty() ? "" : " [" + f.unit + "]");
     fmt::print("Histories:\n");
     for (const auto& n : reader.header().historyNames) fmt::print("  {}\n", n);
     fmt::print("Faces:\n");
     for (const auto& f : reader.header().mesh.faces) fmt::print("  {}\n", f.name);
-    fmt::print("{} increments{}.\n", reader.rows().size(), reader.rows().empty() ? "" : " up to time " + shortNumber(reader.rows().back().time));
+    fmt::print("{} increments{}.\n", reader.rows().size(),
+               reader.rows().empty() ? "" : " up to time " + shortNumber(reader.rows().back().time));
     return;
   }
   if (!std::isnan(a.time) && !a.all && !reader.rows().empty())
-    if (const double stored = reader.rows()[rowAt(reader, a.time)].time; std::abs(stored - a.time) > 1e-6 * (1 + std::abs(a.time)))
-      fmt::print(stderr, "anvil: no increment is stored at time {}; the nearest, at {}, is taken\n", shortNumber(a.time), shortNumber(stored));
+    if (const double stored = reader.rows()[rowAt(reader, a.time)].time;
+        std::abs(stored - a.time) > 1e-6 * (1 + std::abs(a.time)))
+      fmt::print(stderr, "anvil: no increment is stored at time {}; the nearest, at {}, is taken\n", shortNumber(a.time),
+                 shortNumber(stored));
   const auto& names = reader.header().historyNames;
-  const bool history = std::find(names.begin(), names.end(), a.quantity) != names.end() || a.quantity.find('/') != std::string::npos;
+  const bool history =
+      std::find(names.begin(), names.end(), a.quantity) != names.end() || a.quantity.find('/') != std::string::npos;
   deliver(asText(history ? historyTable(reader, a.quantity) : fieldTable(reader, a), a.format), a.out);
 }
 
@@ -134,11 +143,14 @@ struct ExportArguments {
 
 void exportCommand(const ExportArguments& a) {
   const results::Reader reader(a.results);
-  if (a.vtu.empty() && a.csv.empty() && a.model.empty()) throw Error("nothing to export was named", {}, "Give --vtu BASE, --csv FILE or --model FILE.");
+  if (a.vtu.empty() && a.csv.empty() && a.model.empty())
+    throw Error("nothing to export was named", {}, "Give --vtu BASE, --csv FILE or --model FILE.");
   for (const auto* path : {&a.vtu, &a.csv, &a.model})
-    if (const auto folder = std::filesystem::path(*path).parent_path(); !folder.empty()) std::filesystem::create_directories(folder);
+    if (const auto folder = std::filesystem::path(*path).parent_path(); !folder.empty())
+      std::filesystem::create_directories(folder);
   if (!a.vtu.empty()) {
-    const auto paths = results::exportVtu(reader, a.vtu, std::isnan(a.time) ? std::vector<size_t>{} : std::vector<size_t>{rowAt(reader, a.time)});
+    const auto paths = results::exportVtu(
+        reader, a.vtu, std::isnan(a.time) ? std::vector<size_t>{} : std::vector<size_t>{rowAt(reader, a.time)});
     fmt::print("{} files, series {}\n", paths.size(), paths.back());
   }
   if (!a.csv.empty()) writeWhole(a.csv, results::historiesCsv(reader));
@@ -149,10 +161,11 @@ void exportCommand(const ExportArguments& a) {
 
 void addTable(CLI::App& app) {
   auto a = std::make_shared<TableArguments>();
-  auto* c = app.add_subcommand("table", "Values of a field or history, with min, max, mean, area-weighted mean and sum.\n"
-                                        "  anvil table crimp.results.h5                                   what there is\n"
-                                        "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --time 2\n"
-                                        "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --all --format csv");
+  auto* c = app.add_subcommand("table",
+                               "Values of a field or history, with min, max, mean, area-weighted mean and sum.\n"
+                               "  anvil table crimp.results.h5                                   what there is\n"
+                               "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --time 2\n"
+                               "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --all --format csv");
   c->add_option("results", a->results, "Results file")->required();
   c->add_option("quantity", a->quantity, "Field or history; lists all when left out");
   c->add_option("--on", a->on, "Named face, region or part; everything when left out");
@@ -165,7 +178,8 @@ void addTable(CLI::App& app) {
 
 void addExport(CLI::App& app) {
   auto a = std::make_shared<ExportArguments>();
-  auto* c = app.add_subcommand("export", "Results in open formats.\n  anvil export crimp.results.h5 --vtu out/crimp --csv out/histories.csv");
+  auto* c = app.add_subcommand(
+      "export", "Results in open formats.\n  anvil export crimp.results.h5 --vtu out/crimp --csv out/histories.csv");
   c->add_option("results", a->results, "Results file")->required();
   c->add_option("--vtu", a->vtu, "VTU files BASE_0001.vtu … and the series BASE.pvd");
   c->add_option("--csv", a->csv, "All histories in one table");

@@ -12,11 +12,11 @@
 namespace anvil::cli {
 
 struct RunOptions {
-  std::string out;                      ///< results file
-  int threads = 0;                      ///< 0: all
-  bool resume = false;                  ///< go on from the last stored increment
-  std::optional<size_t> resumeFrom;     ///< or from this one (counted from 1)
-  mesh::Working meshing = {};           ///< hears of free meshes in the making
+  std::string out;                   ///< results file
+  int threads = 0;                   ///< 0: all
+  bool resume = false;               ///< go on from the last stored increment
+  std::optional<size_t> resumeFrom;  ///< or from this one (counted from 1)
+  mesh::Working meshing = {};        ///< hears of free meshes in the making
 };
 
 /// Runs a document and stores every increment. `watch` (may be null) also sees all events. Throws Error.

@@ -1,7 +1,7 @@
 #include "cli/table.hpp"
 
-#include <algorithm>
 #include <fmt/format.h>
+#include <algorithm>
 #include <iostream>
 #include <nlohmann/json.hpp>
 
@@ -24,14 +24,17 @@ std::string asText(const Table& t, const std::string& format) {
   const bool csv = format == "csv";
   std::string text;
   const auto width = [&](size_t i) { return std::max<size_t>(16, t.columns[i].size()); };
-  for (size_t i = 0; i < t.columns.size(); ++i) text += csv ? (i ? ",\"" : "\"") + t.columns[i] + "\"" : fmt::format("{:>{}} ", t.columns[i], width(i));
+  for (size_t i = 0; i < t.columns.size(); ++i)
+    text += csv ? (i ? ",\"" : "\"") + t.columns[i] + "\"" : fmt::format("{:>{}} ", t.columns[i], width(i));
   text += "\n";
   for (const auto& row : t.rows) {
-    for (size_t i = 0; i < row.size(); ++i) text += csv ? fmt::format("{}{:.12g}", i ? "," : "", row[i]) : fmt::format("{:>{}.7g} ", row[i], width(i));
+    for (size_t i = 0; i < row.size(); ++i)
+      text += csv ? fmt::format("{}{:.12g}", i ? "," : "", row[i]) : fmt::format("{:>{}.7g} ", row[i], width(i));
     text += "\n";
   }
   if (const auto& s = t.statistics; s && !csv) {
-    text += fmt::format("count {}  min {:.7g}  max {:.7g}  mean {:.7g}  sum {:.7g}", s->count, s->least, s->greatest, s->mean, s->sum);
+    text += fmt::format("count {}  min {:.7g}  max {:.7g}  mean {:.7g}  sum {:.7g}", s->count, s->least, s->greatest, s->mean,
+                        s->sum);
     if (t.weighted) text += fmt::format("  area-weighted mean {:.7g}  area {:.7g}", s->weightedMean, s->area);
     text += "\n";
   }
@@ -44,8 +47,10 @@ void addOutput(CLI::App& verb, std::string& format, std::string& out) {
 }
 
 void deliver(const std::string& text, const std::string& out) {
-  if (out.empty()) std::cout << text;
-  else writeWhole(out, text);
+  if (out.empty())
+    std::cout << text;
+  else
+    writeWhole(out, text);
 }
 
 }  // namespace anvil::cli

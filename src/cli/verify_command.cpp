@@ -1,7 +1,7 @@
 // anvil verify: runs the cases, prints a table, writes the report.
+#include <fmt/format.h>
 #include <algorithm>
 #include <filesystem>
-#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 #include "cli/commands.hpp"
@@ -14,12 +14,15 @@ namespace {
 
 /// The table, and the plots as pictures in a folder of the report's name.
 std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyPlot>& plots, const std::filesystem::path& path) {
-  std::string s = "# Verification\n\nWritten by `./anvil verify` from the model files in `verification/`. References are closed-form results or published\n"
-                  "values; see each model file and `docs/theory.md`. Errors are relative, or absolute where the reference is 0.\n\n"
-                  "| case | what | reference | computed | error | limit | increments | iterations | seconds | |\n|---|---|---|---|---|---|---|---|---|---|\n";
+  std::string s =
+      "# Verification\n\nWritten by `./anvil verify` from the model files in `verification/`. References are closed-form results "
+      "or published\n"
+      "values; see each model file and `docs/theory.md`. Errors are relative, or absolute where the reference is 0.\n\n"
+      "| case | what | reference | computed | error | limit | increments | iterations | seconds | "
+      "|\n|---|---|---|---|---|---|---|---|---|---|\n";
   for (const auto& r : rows)
-    s += fmt::format("| {} | {} | {:.6g} | {:.6g} | {:.2g} | {:.2g} | {} | {} | {:.1f} | {} |\n", r.id, r.what, r.reference, r.computed, r.error, r.limit, r.increments,
-                     r.iterations, r.seconds, r.passed() ? "holds" : "**over**");
+    s += fmt::format("| {} | {} | {:.6g} | {:.6g} | {:.2g} | {:.2g} | {} | {} | {:.1f} | {} |\n", r.id, r.what, r.reference,
+                     r.computed, r.error, r.limit, r.increments, r.iterations, r.seconds, r.passed() ? "holds" : "**over**");
   const auto folder = path.parent_path() / path.stem();
   if (!plots.empty()) s += "\n## Curves\n\nReferences as lines, what was computed as dots.\n\n";
   for (size_t i = 0; i < plots.size(); ++i) {
@@ -33,12 +36,13 @@ std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyP
 
 /// Rows of the cases that are done, kept in the work folder: a run of an hour is not lost when it is interrupted.
 class Done {
-public:
+ public:
   /// Takes up what an earlier run of the same program and kind left, when it is to be continued.
   Done(const std::string& work, bool resume, bool usual) : path_(work + "/done.json") {
     std::error_code none;
     const auto self = std::filesystem::read_symlink("/proc/self/exe", none);
-    stamp_ = std::to_string(std::filesystem::file_size(self, none)) + "/" + std::to_string(std::filesystem::last_write_time(self, none).time_since_epoch().count());
+    stamp_ = std::to_string(std::filesystem::file_size(self, none)) + "/" +
+             std::to_string(std::filesystem::last_write_time(self, none).time_since_epoch().count());
     if (usual) stamp_ += "/usual";
     if (resume && std::filesystem::exists(path_)) {
       auto j = Json::parse(readWhole(path_), nullptr, false);
@@ -71,7 +75,7 @@ public:
     writeWhole(path_, Json{{"program", stamp_}, {"cases", cases_}}.dump());
   }
 
-private:
+ private:
   using Json = nlohmann::json;
   std::string path_, stamp_;
   Json cases_ = Json::object();
@@ -112,20 +116,22 @@ void addVerify(CLI::App& app) {
       } catch (const Error& e) {
         fmt::print("{} could not be run: {}\n", v.id, e.what());
         study.row(v.id, "could not be run", 1, 0, 0);
-      } catch (const std::out_of_range&) {   // a run without the increment that is looked at
+      } catch (const std::out_of_range&) {  // a run without the increment that is looked at
         fmt::print("{} ended before what is to be compared\n", v.id);
         study.row(v.id, "ended before what is to be compared", 1, 0, 0);
       }
       for (size_t i = before; i < study.rows().size(); ++i) {
         const auto& r = study.rows()[i];
-        fmt::print("{:<3} {:<6} error {:<9.2g} limit {:<7.2g} {} ({:.6g}, reference {:.6g})\n", r.id, r.passed() ? "holds" : "OVER", r.error, r.limit, r.what, r.computed, r.reference);
+        fmt::print("{:<3} {:<6} error {:<9.2g} limit {:<7.2g} {} ({:.6g}, reference {:.6g})\n", r.id,
+                   r.passed() ? "holds" : "OVER", r.error, r.limit, r.what, r.computed, r.reference);
       }
       std::fflush(stdout);
       done.keep(key, study, before, plots);
     }
     const auto failed = std::count_if(study.rows().begin(), study.rows().end(), [](const VerifyRow& r) { return !r.passed(); });
     fmt::print("{} passed, {} failed\n", study.rows().size() - size_t(failed), failed);
-    if (!a->out.empty() && a->only.empty() && !a->quick && !a->usual) writeWhole(a->out, report(study.rows(), study.plots(), a->out));
+    if (!a->out.empty() && a->only.empty() && !a->quick && !a->usual)
+      writeWhole(a->out, report(study.rows(), study.plots(), a->out));
     if (failed) exitCode() = 6;
   });
 }

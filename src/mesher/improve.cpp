@@ -10,7 +10,7 @@ namespace {
 using Eigen::Vector3d;
 
 class Improver {
-public:
+ public:
   explicit Improver(Tetrahedra& mesh) : m_(mesh), around_(mesh.x.size()), outer_(mesh.x.size(), false) {
     for (size_t c = 0; c < m_.cells.size(); ++c)
       for (int n : m_.cells[c]) around_[size_t(n)].push_back(int(c));
@@ -34,7 +34,7 @@ public:
     return changed;
   }
 
-private:
+ private:
   double thinnest(int node) const {
     double least = 1;
     for (int c : around_[size_t(node)]) least = std::min(least, scaledJacobian(m_.x, m_.cells[size_t(c)]));
@@ -70,10 +70,11 @@ private:
     return k;
   }
 
-  /// Where a cell has two outer sides or three, divides the edge opposite to the one that the flattest two share, where that helps.
+  /// Where a cell has two outer sides or three, divides the edge opposite to the one that the flattest two share, where that
+  /// helps.
   bool divideUnderSkin(size_t c) {
     const auto cell = m_.cells[c];
-    std::vector<std::pair<int, Vector3d>> outside;   // corner that faces an outer side, and the side's normal
+    std::vector<std::pair<int, Vector3d>> outside;  // corner that faces an outer side, and the side's normal
     for (size_t i = 0; i < 4; ++i) {
       const int p = cell[(i + 1) % 4], q = cell[(i + 2) % 4], r = cell[(i + 3) % 4];
       if (!skin_.count(key(p, q, r))) continue;
@@ -82,10 +83,11 @@ private:
       outside.emplace_back(cell[i], n);
     }
     int a = -1, b = -1;
-    double flattest = -2;   // cosine
+    double flattest = -2;  // cosine
     for (size_t i = 0; i < outside.size(); ++i)
       for (size_t j = i + 1; j < outside.size(); ++j)
-        if (const double cosine = outside[i].second.dot(outside[j].second); cosine > flattest) flattest = cosine, a = outside[i].first, b = outside[j].first;
+        if (const double cosine = outside[i].second.dot(outside[j].second); cosine > flattest)
+          flattest = cosine, a = outside[i].first, b = outside[j].first;
     return a >= 0 && divide(a, b);
   }
 
@@ -94,7 +96,7 @@ private:
     std::vector<int> ring;
     for (int k : around_[size_t(a)])
       if (const auto& other = m_.cells[size_t(k)]; std::find(other.begin(), other.end(), b) != other.end()) ring.push_back(k);
-    std::vector<size_t> split;   // triangles of the skin at the edge
+    std::vector<size_t> split;  // triangles of the skin at the edge
     if (outer_[size_t(a)] && outer_[size_t(b)])
       for (size_t t = 0; t < m_.triangles.size(); ++t) {
         const auto& n = m_.triangles[t].node;
@@ -126,7 +128,7 @@ private:
       for (int n : half) around_[size_t(n)].push_back(added);
     }
     move(fresh, normal);
-    if (thinnest(fresh) <= before + 1e-6) {   // no gain: as it was
+    if (thinnest(fresh) <= before + 1e-6) {  // no gain: as it was
       for (size_t i = ring.size(); i-- > 0;) {
         for (int n : m_.cells.back()) std::erase(around_[size_t(n)], int(m_.cells.size()) - 1);
         m_.cells.pop_back();

@@ -2,19 +2,19 @@
 // into quads to be swept, in a process of its own: the mesher library keeps its
 // state in globals, prints, and cannot be stopped otherwise. Job and result are CBOR; stages go to standard error, a line each.
 // Exit code 0 done, 1 refused (the reason is in the result).
+#include <fcntl.h>
+#include <unistd.h>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
 #include <Standard_Failure.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <cstdio>
-#include <fcntl.h>
 #include <fstream>
 #include <functional>
 #include <iterator>
 #include <nlohmann/json.hpp>
 #include <stdexcept>
-#include <unistd.h>
 
 #include "mesher/improve.hpp"
 #include "mesher/midside.hpp"
@@ -28,7 +28,8 @@ using namespace anvil::mesher;
 
 std::vector<TopoDS_Shape> facesOf(const std::string& brepFile) {
   TopoDS_Shape shape;
-  if (!BRepTools::Read(shape, brepFile.c_str(), BRep_Builder())) throw std::runtime_error("the shape could not be read by the mesher");
+  if (!BRepTools::Read(shape, brepFile.c_str(), BRep_Builder()))
+    throw std::runtime_error("the shape could not be read by the mesher");
   TopTools_IndexedMapOfShape map;
   for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) map.Add(e.Current());
   return {map.cbegin(), map.cend()};
@@ -47,8 +48,15 @@ Json tets(const std::string& brep, const std::vector<TopoDS_Shape>& faces, const
   std::vector<int> cells, triangles, triangleFace;
   for (const auto& p : q.x) x.insert(x.end(), p.data(), p.data() + 3);
   for (const auto& c : q.cells) cells.insert(cells.end(), c.begin(), c.end());
-  for (const auto& t : q.triangles) triangles.insert(triangles.end(), t.node.begin(), t.node.end()), triangleFace.push_back(t.face);
-  return {{"x", x}, {"cells", cells}, {"triangles", triangles}, {"face", triangleFace}, {"straightened", q.straightened}, {"worst", q.worst}, {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};
+  for (const auto& t : q.triangles)
+    triangles.insert(triangles.end(), t.node.begin(), t.node.end()), triangleFace.push_back(t.face);
+  return {{"x", x},
+          {"cells", cells},
+          {"triangles", triangles},
+          {"face", triangleFace},
+          {"straightened", q.straightened},
+          {"worst", q.worst},
+          {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};
 }
 
 /// The end of a prism in quads, and how it is to be pulled. Null when the solid is no prism or no sound quads are found.
@@ -58,13 +66,14 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   if (!prism) return {};
   std::optional<Quads> q;
   if (w.near.empty()) q = regularQuads(*prism, w);
-  if (!q) {   // each triangle's edge is parted once more
+  if (!q) {  // each triangle's edge is parted once more
     const Eigen::Vector3d axis = prism->u.cross(prism->v);
     for (const double finer : {1., 0.7, 0.5}) {
       Wishes coarse = w;
       coarse.size *= 2 * finer, coarse.smallest *= 2 * finer, coarse.perCircle /= 2 * finer;
       for (double& h : coarse.faceSize) h *= 2 * finer;
-      for (auto& n : coarse.near) n.size *= 2 * finer, n.at -= axis.dot(n.at - prism->origin) * axis;   // layers have the end's divisions
+      for (auto& n : coarse.near)
+        n.size *= 2 * finer, n.at -= axis.dot(n.at - prism->origin) * axis;  // layers have the end's divisions
       auto now = quadsOfTriangles(*prism, surfaceOnly(brep, faces, coarse, stage));
       if (!q || now.worst > q->worst) q = std::move(now);
       if (q->worst > 0.25) break;
@@ -75,7 +84,9 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   for (const auto& e : prism->ends)
     for (int f : {e.low, e.high})
       if (size_t(f) < w.faceSize.size() && w.faceSize[size_t(f)] > 0) layer = std::min(layer, w.faceSize[size_t(f)]);
-  Json j{{"height", prism->height}, {"layers", std::max(w.fewestLayers, int(std::lround(prism->height / layer)))}, {"worst", q->worst}};
+  Json j{{"height", prism->height},
+         {"layers", std::max(w.fewestLayers, int(std::lround(prism->height / layer)))},
+         {"worst", q->worst}};
   const auto put = [&](const char* name, const Eigen::Vector3d& v) { j[name] = std::vector<double>(v.data(), v.data() + 3); };
   put("origin", prism->origin), put("u", prism->u), put("v", prism->v), put("worst place", prism->space(q->worstPlace));
   std::vector<double> x;
@@ -92,9 +103,13 @@ Json mesh(const Json& job) {
   const std::string brep = job.at("shape"), element = job.value("element", "tet");
   const auto faces = facesOf(brep);
   Wishes w;
-  w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading), w.perCircle = job.value("per circle", w.perCircle);
-  w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{}), w.fewestLayers = job.value("fewest layers", w.fewestLayers);
-  for (const auto& n : job.value("near", Json::array())) w.near.push_back({Eigen::Vector3d(n[0].get<double>(), n[1].get<double>(), n[2].get<double>()), n[3].get<double>(), n[4].get<double>()});
+  w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading),
+  w.perCircle = job.value("per circle", w.perCircle);
+  w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{}),
+  w.fewestLayers = job.value("fewest layers", w.fewestLayers);
+  for (const auto& n : job.value("near", Json::array()))
+    w.near.push_back(
+        {Eigen::Vector3d(n[0].get<double>(), n[1].get<double>(), n[2].get<double>()), n[3].get<double>(), n[4].get<double>()});
   const auto stage = [](const char* words) { std::fprintf(stderr, "%s\n", words), std::fflush(stderr); };
   if (element != "tet") {
     try {
@@ -102,7 +117,11 @@ Json mesh(const Json& job) {
     } catch (const std::exception&) {
       if (element == "hex") throw;
     }
-    if (element == "hex") return {{"unfit", true}, {"error", "the solid cannot be swept: not all its faces are either two equal plane ends or run straight from one to the other, or no sound quads fit its ends"}};
+    if (element == "hex")
+      return {{"unfit", true},
+              {"error",
+               "the solid cannot be swept: not all its faces are either two equal plane ends or run straight from one to the "
+               "other, or no sound quads fit its ends"}};
   }
   return tets(brep, faces, w, stage);
 }
@@ -112,7 +131,7 @@ Json mesh(const Json& job) {
 int main(int argc, char** argv) {
   if (argc != 3) return std::fprintf(stderr, "usage: anvil-mesher JOB RESULT\n"), 2;
   const int nowhere = open("/dev/null", O_WRONLY);
-  if (nowhere >= 0) dup2(nowhere, STDOUT_FILENO);   // the library talks
+  if (nowhere >= 0) dup2(nowhere, STDOUT_FILENO);  // the library talks
   Json result;
   try {
     std::ifstream in(argv[1], std::ios::binary);
@@ -127,5 +146,5 @@ int main(int argc, char** argv) {
   std::ofstream out(argv[2], std::ios::binary);
   out.write(reinterpret_cast<const char*>(bytes.data()), std::streamsize(bytes.size()));
   out.close();
-  std::_Exit(!out ? 2 : result.contains("error") ? 1 : 0);   // without the libraries' long farewells
+  std::_Exit(!out ? 2 : result.contains("error") ? 1 : 0);  // without the libraries' long farewells
 }

@@ -28,11 +28,12 @@ Vector3d vector(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
 
 /// Puts points on the faces and shared edges of the shape.
 class Surfaces {
-public:
+ public:
   explicit Surfaces(const std::vector<TopoDS_Shape>& faces) {
     for (const auto& f : faces) {
       const auto face = TopoDS::Face(f);
-      faces_.push_back({new ShapeAnalysis_Surface(BRep_Tool::Surface(face)), BRepAdaptor_Surface(face, false).GetType() == GeomAbs_Plane, {}});
+      faces_.push_back(
+          {new ShapeAnalysis_Surface(BRep_Tool::Surface(face)), BRepAdaptor_Surface(face, false).GetType() == GeomAbs_Plane, {}});
       TopExp::MapShapes(f, TopAbs_EDGE, faces_.back().edges);
     }
   }
@@ -57,7 +58,7 @@ public:
     return (best - mid).norm() < 0.3 * length ? best : mid;
   }
 
-private:
+ private:
   struct Face {
     Handle(ShapeAnalysis_Surface) surface;
     bool flat;
@@ -73,9 +74,11 @@ double leastJacobian(const std::vector<Vector3d>& x, const std::array<int, 10>& 
   double least = 1e300;
   for (int place = 0; place < 10; ++place) {
     double L[4] = {0, 0, 0, 0};
-    if (place < 4) L[place] = 1;
-    else L[edges[place - 4][0]] = L[edges[place - 4][1]] = 0.5;
-    Vector3d d[4];   // derivatives by each barycentric coordinate
+    if (place < 4)
+      L[place] = 1;
+    else
+      L[edges[place - 4][0]] = L[edges[place - 4][1]] = 0.5;
+    Vector3d d[4];  // derivatives by each barycentric coordinate
     for (int i = 0; i < 4; ++i) d[i] = (4 * L[i] - 1) * at(i);
     for (int e = 0; e < 6; ++e) {
       const int i = edges[e][0], j = edges[e][1];
@@ -92,7 +95,7 @@ Quadratic quadratic(const Tetrahedra& mesh, const std::vector<TopoDS_Shape>& fac
   Quadratic q;
   q.x = mesh.x;
   std::map<std::pair<int, int>, int> middle;
-  std::vector<std::pair<int, int>> ends;   // of each middle
+  std::vector<std::pair<int, int>> ends;  // of each middle
   const auto between = [&](int a, int b) {
     const auto [it, fresh] = middle.try_emplace(std::minmax(a, b), int(q.x.size()));
     if (fresh) q.x.push_back((mesh.x[size_t(a)] + mesh.x[size_t(b)]) / 2), ends.push_back(it->first);
@@ -107,7 +110,7 @@ Quadratic quadratic(const Tetrahedra& mesh, const std::vector<TopoDS_Shape>& fac
     for (int e = 0; e < 6; ++e) cell[size_t(4 + e)] = between(c[size_t(edges[e][0])], c[size_t(edges[e][1])]);
     q.cells.push_back(cell);
   }
-  std::unordered_map<int, std::pair<int, int>> sides;   // of outer middles: one or two faces
+  std::unordered_map<int, std::pair<int, int>> sides;  // of outer middles: one or two faces
   for (const auto& t : mesh.triangles) {
     Quadratic::Triangle triangle{{t.node[0], t.node[1], t.node[2]}, t.face};
     for (int e = 0; e < 3; ++e) {
@@ -126,7 +129,8 @@ Quadratic quadratic(const Tetrahedra& mesh, const std::vector<TopoDS_Shape>& fac
     const size_t m = mesh.x.size() + k;
     const auto it = sides.find(int(m));
     if (it == sides.end()) continue;
-    q.x[m] = surfaces.onto(it->second.first, it->second.second, straight[m], (mesh.x[size_t(ends[k].first)] - mesh.x[size_t(ends[k].second)]).norm());
+    q.x[m] = surfaces.onto(it->second.first, it->second.second, straight[m],
+                           (mesh.x[size_t(ends[k].first)] - mesh.x[size_t(ends[k].second)]).norm());
     moved[m] = (q.x[m] - straight[m]).squaredNorm() > 0;
   }
   // back again where elements suffer; the last round makes them straight

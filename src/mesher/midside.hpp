@@ -9,13 +9,13 @@ struct Quadratic {
   std::vector<Eigen::Vector3d> x;
   std::vector<std::array<int, 10>> cells;
   struct Triangle {
-    std::array<int, 6> node;                   ///< corners, then the middles of 01 12 20
+    std::array<int, 6> node;  ///< corners, then the middles of 01 12 20
     int face;
   };
   std::vector<Triangle> triangles;
-  double worst = 1;                            ///< least scaled Jacobian of the straight tetrahedra, 1 at best
+  double worst = 1;  ///< least scaled Jacobian of the straight tetrahedra, 1 at best
   Eigen::Vector3d worstPlace{0, 0, 0};
-  int straightened = 0;                        ///< middles that were drawn back from the surface for their elements' sake
+  int straightened = 0;  ///< middles that were drawn back from the surface for their elements' sake
 };
 
 /// Adds the middles. Those of outer edges are put on the curve or face of the shape; where an element would be bent too far

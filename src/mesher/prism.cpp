@@ -24,9 +24,9 @@ Vector3d vector(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
 struct Known {
   TopoDS_Face face;
   bool flat;
-  Vector3d normal{0, 0, 0}, middle;   ///< outward normal where flat; middle of the area
+  Vector3d normal{0, 0, 0}, middle;  ///< outward normal where flat; middle of the area
   double area;
-  std::vector<Vector3d> normals;      ///< at a net of places
+  std::vector<Vector3d> normals;  ///< at a net of places
   TopTools_IndexedMapOfShape edges;
 };
 
@@ -69,7 +69,9 @@ std::optional<Prism> along(const Vector3d& axis, const std::vector<Known>& faces
       (f.normal.dot(axis) < 0 ? low : high).push_back(int(i));
       continue;
     }
-    if (f.normals.empty() || std::any_of(f.normals.begin(), f.normals.end(), [&](const Vector3d& n) { return std::abs(n.dot(axis)) > 1e-6; })) return {};
+    if (f.normals.empty() ||
+        std::any_of(f.normals.begin(), f.normals.end(), [&](const Vector3d& n) { return std::abs(n.dot(axis)) > 1e-6; }))
+      return {};
     sides.push_back(int(i));
   }
   if (low.empty() || low.size() != high.size()) return {};
@@ -82,7 +84,8 @@ std::optional<Prism> along(const Vector3d& axis, const std::vector<Known>& faces
     if (std::abs(level(l) - level(low[0])) > near) return {};
     const auto& f = faces[size_t(l)];
     const auto over = std::find_if(high.begin(), high.end(), [&](int h) {
-      return (faces[size_t(h)].middle - f.middle - p.height * axis).norm() < 10 * near && std::abs(faces[size_t(h)].area - f.area) < 1e-6 * f.area;
+      return (faces[size_t(h)].middle - f.middle - p.height * axis).norm() < 10 * near &&
+             std::abs(faces[size_t(h)].area - f.area) < 1e-6 * f.area;
     });
     if (over == high.end()) return {};
     p.ends.push_back({l, *over});
@@ -99,7 +102,7 @@ std::optional<Prism> along(const Vector3d& axis, const std::vector<Known>& faces
   for (int s : sides)
     if (std::abs(expected[size_t(s)] - faces[size_t(s)].area) > 1e-4 * faces[size_t(s)].area) return {};
   p.u = axis.unitOrthogonal();
-  for (int k = 0; k < 3; ++k)   // along an axis of space where one lies in the plane
+  for (int k = 0; k < 3; ++k)  // along an axis of space where one lies in the plane
     if (const Vector3d e = Vector3d::Unit(k); std::abs(e.dot(axis)) < 1e-12) {
       p.u = e;
       break;
@@ -118,7 +121,9 @@ std::optional<Prism> prismOf(const std::vector<TopoDS_Shape>& shapes) {
   double largest = 0;
   std::vector<Vector3d> tried;
   for (const auto& f : faces) {
-    if (!f.flat || std::any_of(tried.begin(), tried.end(), [&](const Vector3d& t) { return std::abs(std::abs(t.dot(f.normal)) - 1) < 1e-9; })) continue;
+    if (!f.flat || std::any_of(tried.begin(), tried.end(),
+                               [&](const Vector3d& t) { return std::abs(std::abs(t.dot(f.normal)) - 1) < 1e-9; }))
+      continue;
     tried.push_back(f.normal);
     auto p = along(f.normal, faces);
     if (!p) continue;

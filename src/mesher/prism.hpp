@@ -10,15 +10,15 @@ namespace anvil::mesher {
 
 struct Prism {
   struct End {
-    int low, high;                 ///< faces of the shape that lie over each other
+    int low, high;  ///< faces of the shape that lie over each other
   };
   struct Rim {
-    TopoDS_Edge edge;              ///< of the low end
-    int side;                      ///< the face that rises from it
+    TopoDS_Edge edge;  ///< of the low end
+    int side;          ///< the face that rises from it
   };
-  Eigen::Vector3d origin, u, v;    ///< frame of the low end; u × v points along the pull
-  double height = 0;               ///< mm
-  std::vector<End> ends;           ///< several where an end is divided
+  Eigen::Vector3d origin, u, v;  ///< frame of the low end; u × v points along the pull
+  double height = 0;             ///< mm
+  std::vector<End> ends;         ///< several where an end is divided
   std::vector<Rim> rims;
 
   Eigen::Vector2d flat(const Eigen::Vector3d& x) const { return {(x - origin).dot(u), (x - origin).dot(v)}; }

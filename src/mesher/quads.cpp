@@ -66,7 +66,8 @@ double cornerAngle(const Polygons& p, int before, int at, int after) {
   return std::atan2(cross(a, b), a.dot(b));
 }
 
-/// A triangle with two sides on the rim that hardly turn from each other would leave a flat corner: its inner edge is laid the other way.
+/// A triangle with two sides on the rim that hardly turn from each other would leave a flat corner: its inner edge is laid the
+/// other way.
 void openFlatCorners(Polygons& p) {
   std::map<Edge, std::vector<int>> at;
   const auto note = [&](int c) {
@@ -77,13 +78,17 @@ void openFlatCorners(Polygons& p) {
     for (size_t i = 0; i < 3; ++i) {
       const int tip = p.cells[c][i], next = p.cells[c][(i + 1) % 3], last = p.cells[c][(i + 2) % 3];
       const auto& inner = at[std::minmax(next, last)];
-      if (at[std::minmax(tip, next)].size() != 1 || at[std::minmax(last, tip)].size() != 1 || inner.size() != 2 || cornerAngle(p, last, tip, next) < 2.2) continue;
+      if (at[std::minmax(tip, next)].size() != 1 || at[std::minmax(last, tip)].size() != 1 || inner.size() != 2 ||
+          cornerAngle(p, last, tip, next) < 2.2)
+        continue;
       const int other = inner[0] == int(c) ? inner[1] : inner[0];
       if (p.end[size_t(other)] != p.end[c]) continue;
       const auto& theirs = p.cells[size_t(other)];
       const int far = *std::find_if(theirs.begin(), theirs.end(), [&](int n) { return n != next && n != last; });
       const std::vector<int> one{tip, next, far}, two{tip, far, last};
-      const auto area = [&](const std::vector<int>& t) { return cross(p.x[size_t(t[1])] - p.x[size_t(t[0])], p.x[size_t(t[2])] - p.x[size_t(t[0])]); };
+      const auto area = [&](const std::vector<int>& t) {
+        return cross(p.x[size_t(t[1])] - p.x[size_t(t[0])], p.x[size_t(t[2])] - p.x[size_t(t[0])]);
+      };
       if (area(one) <= 0 || area(two) <= 0) continue;
       for (auto& [edge, cells] : at) std::erase_if(cells, [&](int k) { return k == int(c) || k == other; });
       p.cells[c] = one, p.cells[size_t(other)] = two;
@@ -105,7 +110,7 @@ Polygons joined(const Polygons& p) {
   std::vector<Pair> pairs;
   for (const auto& [edge, cells] : at) {
     if (cells.size() != 2 || p.end[size_t(cells[0])] != p.end[size_t(cells[1])]) continue;
-    std::vector<int> quad;   // the first triangle, with the other's far corner put into the common edge
+    std::vector<int> quad;  // the first triangle, with the other's far corner put into the common edge
     const auto& first = p.cells[size_t(cells[0])];
     const auto& second = p.cells[size_t(cells[1])];
     const int far = *std::find_if(second.begin(), second.end(), [&e = edge](int n) { return n != e.first && n != e.second; });
@@ -134,7 +139,8 @@ Polygons joined(const Polygons& p) {
 std::set<Edge> borders(const Polygons& p) {
   std::map<Edge, std::vector<int>> at;
   for (size_t c = 0; c < p.cells.size(); ++c)
-    for (size_t i = 0; i < p.cells[c].size(); ++i) at[std::minmax(p.cells[c][i], p.cells[c][(i + 1) % p.cells[c].size()])].push_back(p.end[c]);
+    for (size_t i = 0; i < p.cells[c].size(); ++i)
+      at[std::minmax(p.cells[c][i], p.cells[c][(i + 1) % p.cells[c].size()])].push_back(p.end[c]);
   std::set<Edge> result;
   for (const auto& [edge, ends] : at)
     if (ends.size() != 2 || ends[0] != ends[1]) result.insert(edge);
@@ -194,21 +200,24 @@ void smooth(Polygons& q) {
       double best = worstRound(n);
       Vector2d kept = was, mean(0, 0);
       double reach = 0;
-      for (int k : neighbours[n]) mean += q.x[size_t(k)] / double(neighbours[n].size()), reach = std::max(reach, (q.x[size_t(k)] - was).norm());
+      for (int k : neighbours[n])
+        mean += q.x[size_t(k)] / double(neighbours[n].size()), reach = std::max(reach, (q.x[size_t(k)] - was).norm());
       const auto attempt = [&](const Vector2d& x, double gain) {
         q.x[n] = x;
         if (const double w = worstRound(n); w > best + gain) best = w, kept = x;
       };
-      attempt(mean, best > 0.7 ? -0.02 : 1e-6);   // even sizes are worth a little where all is good
+      attempt(mean, best > 0.7 ? -0.02 : 1e-6);  // even sizes are worth a little where all is good
       if (best < 0.6)
-        for (int k = 0; k < 8; ++k) attempt(kept + reach * (round < 6 ? 0.1 : 0.03) * Vector2d(std::cos(k * M_PI / 4), std::sin(k * M_PI / 4)), 1e-6);
+        for (int k = 0; k < 8; ++k)
+          attempt(kept + reach * (round < 6 ? 0.1 : 0.03) * Vector2d(std::cos(k * M_PI / 4), std::sin(k * M_PI / 4)), 1e-6);
       q.x[n] = kept;
     }
 }
 
 }  // namespace
 
-Quads withMiddles(const std::vector<Vector2d>& x, const std::vector<std::vector<int>>& cells, const std::vector<int>& end, const Rims& rims) {
+Quads withMiddles(const std::vector<Vector2d>& x, const std::vector<std::vector<int>>& cells, const std::vector<int>& end,
+                  const Rims& rims) {
   Quads q;
   q.x = x, q.end = end;
   std::map<Edge, int> middle, uses;
@@ -221,7 +230,9 @@ Quads withMiddles(const std::vector<Vector2d>& x, const std::vector<std::vector<
       const auto [it, fresh] = middle.try_emplace(std::minmax(a, b), int(q.x.size()));
       const bool outer = uses[std::minmax(a, b)] == 1;
       int rim = -1;
-      if (fresh) q.x.push_back(outer ? rims.onto(x[size_t(a)], x[size_t(b)], &rim).value_or((x[size_t(a)] + x[size_t(b)]) / 2) : Vector2d((x[size_t(a)] + x[size_t(b)]) / 2));
+      if (fresh)
+        q.x.push_back(outer ? rims.onto(x[size_t(a)], x[size_t(b)], &rim).value_or((x[size_t(a)] + x[size_t(b)]) / 2)
+                            : Vector2d((x[size_t(a)] + x[size_t(b)]) / 2));
       if (outer) {
         if (rim < 0) throw std::runtime_error("the rim of an end could not be followed");
         q.sides.push_back({int(q.cells.size()), int(i), rim});
@@ -230,12 +241,14 @@ Quads withMiddles(const std::vector<Vector2d>& x, const std::vector<std::vector<
     }
     q.cells.push_back(cell);
     const auto at = [&](size_t i) { return q.x[size_t(cell[i])]; };
-    if (const double s = scaledJacobian(at(0), at(1), at(2), at(3)); s < q.worst) q.worst = s, q.worstPlace = (at(0) + at(1) + at(2) + at(3)) / 4;
+    if (const double s = scaledJacobian(at(0), at(1), at(2), at(3)); s < q.worst)
+      q.worst = s, q.worstPlace = (at(0) + at(1) + at(2) + at(3)) / 4;
     // corners as the bent sides make them
     for (size_t i = 0; i < 4; ++i) {
       const size_t m = (i + 3) % 4;
       const Vector2d next = 4 * at(4 + i) - 3 * at(i) - at((i + 1) % 4), last = 4 * at(4 + m) - 3 * at(i) - at(m);
-      if (const double s = cross(next, last) / std::max(next.norm() * last.norm(), 1e-300); s < q.worst) q.worst = s, q.worstPlace = at(i);
+      if (const double s = cross(next, last) / std::max(next.norm() * last.norm(), 1e-300); s < q.worst)
+        q.worst = s, q.worstPlace = at(i);
     }
   }
   return q;

@@ -15,12 +15,12 @@ namespace anvil::mesher {
 struct Quads {
   std::vector<Eigen::Vector2d> x;
   std::vector<std::array<int, 8>> cells;
-  std::vector<int> end;                        ///< per cell: which of the prism's ends it lies on
+  std::vector<int> end;  ///< per cell: which of the prism's ends it lies on
   struct Side {
     int cell, side, rim;
   };
-  std::vector<Side> sides;                     ///< those on the rim
-  double worst = 1;                            ///< least scaled Jacobian
+  std::vector<Side> sides;  ///< those on the rim
+  double worst = 1;         ///< least scaled Jacobian
   Eigen::Vector2d worstPlace{0, 0};
 };
 
@@ -31,8 +31,8 @@ double scaledJacobian(const Eigen::Vector2d& a, const Eigen::Vector2d& b, const 
 /// figure is none of these. Sizes as for tetrahedra: those of sides act along their rims.
 std::optional<Quads> regularQuads(const Prism& prism, const Wishes& wishes);
 
-/// Any figure: neighbouring triangles (of twice the wanted size) are joined to quads, best ones first; then every quad is parted in
-/// four and every triangle in three, and inner nodes are moved where that makes their worst quad better.
+/// Any figure: neighbouring triangles (of twice the wanted size) are joined to quads, best ones first; then every quad is parted
+/// in four and every triangle in three, and inner nodes are moved where that makes their worst quad better.
 Quads quadsOfTriangles(const Prism& prism, const Tetrahedra& surface);
 
 }  // namespace anvil::mesher

@@ -25,7 +25,8 @@ Rims::Rims(const Prism& prism) : prism_(prism) {
     const GeomAdaptor_Curve adaptor(c.curve, c.from, c.to);
     c.length = GCPnts_AbscissaPoint::Length(adaptor);
     c.a = prism.flat(vector(c.curve->Value(c.from))), c.b = prism.flat(vector(c.curve->Value(c.to)));
-    if (adaptor.GetType() == GeomAbs_Circle) c.circle = true, c.centre = prism.flat(vector(adaptor.Circle().Location())), c.radius = adaptor.Circle().Radius();
+    if (adaptor.GetType() == GeomAbs_Circle)
+      c.circle = true, c.centre = prism.flat(vector(adaptor.Circle().Location())), c.radius = adaptor.Circle().Radius();
     curves_.push_back(c);
   }
 }
@@ -46,7 +47,8 @@ double Rims::edgesFor(int curve, double perCircle) const {
     gp_Pnt p;
     gp_Vec t;
     c.curve->D1(c.from + (c.to - c.from) * i / 32, p, t);
-    const Vector2d now = Vector2d(Vector3d(t.X(), t.Y(), t.Z()).dot(prism_.u), Vector3d(t.X(), t.Y(), t.Z()).dot(prism_.v)).normalized();
+    const Vector2d now =
+        Vector2d(Vector3d(t.X(), t.Y(), t.Z()).dot(prism_.u), Vector3d(t.X(), t.Y(), t.Z()).dot(prism_.v)).normalized();
     if (i) turned += std::abs(std::atan2(last.x() * now.y() - last.y() * now.x(), last.dot(now)));
     last = now;
   }

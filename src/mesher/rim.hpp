@@ -11,7 +11,7 @@
 namespace anvil::mesher {
 
 class Rims {
-public:
+ public:
   explicit Rims(const Prism& prism);
   /// The point of the rim halfway between two of its points that are next to each other; nothing when they lie on none.
   /// `rim` gets which one it is.
@@ -20,7 +20,7 @@ public:
   struct Curve {
     Handle(Geom_Curve) curve;
     double from, to;
-    Eigen::Vector2d a, b;            ///< its ends
+    Eigen::Vector2d a, b;  ///< its ends
     double length = 0;
     bool circle = false;
     Eigen::Vector2d centre{0, 0};
@@ -33,12 +33,13 @@ public:
   /// Share of the curve's length turned through, as edges of a circle: how many a full circle would hold is `perCircle`.
   double edgesFor(int curve, double perCircle) const;
 
-private:
+ private:
   const Prism& prism_;
   std::vector<Curve> curves_;
 };
 
 /// Adds the middles, on the rim where a side lies there. Throws std::runtime_error when an outer side lies on no rim.
-Quads withMiddles(const std::vector<Eigen::Vector2d>& x, const std::vector<std::vector<int>>& cells, const std::vector<int>& end, const Rims& rims);
+Quads withMiddles(const std::vector<Eigen::Vector2d>& x, const std::vector<std::vector<int>>& cells, const std::vector<int>& end,
+                  const Rims& rims);
 
 }  // namespace anvil::mesher

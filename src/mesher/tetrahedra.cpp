@@ -18,7 +18,7 @@
 namespace nglib {
 #include <netgen/nglib.h>
 }
-namespace netgen {   // the library keeps the mesh that questions refer to as a global
+namespace netgen {  // the library keeps the mesh that questions refer to as a global
 class Mesh;
 extern std::shared_ptr<Mesh> mesh;
 }  // namespace netgen
@@ -41,7 +41,8 @@ void compareFaces(nglib::Ng_OCC_Geometry* geometry, const std::vector<TopoDS_Sha
   for (int i = 0; same && i < theirs.Extent(); ++i) {
     Bnd_Box a, b;
     BRepBndLib::Add(theirs(i + 1), a), BRepBndLib::Add(faces[size_t(i)], b);
-    same = a.CornerMin().Distance(b.CornerMin()) + a.CornerMax().Distance(b.CornerMax()) < 1e-6 + 1e-3 * std::sqrt(a.SquareExtent());
+    same =
+        a.CornerMin().Distance(b.CornerMin()) + a.CornerMax().Distance(b.CornerMax()) < 1e-6 + 1e-3 * std::sqrt(a.SquareExtent());
   }
   if (!same) throw std::runtime_error("the faces of the shape could not be told apart while meshing");
 }
@@ -65,7 +66,8 @@ void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces,
       for (int a = 0; a <= m; ++a)
         for (int b = 0; a + b <= m; ++b) {
           const double u = double(a) / m, v = double(b) / m, w = 1 - u - v;
-          double at[3] = {w * p[0].X() + u * p[1].X() + v * p[2].X(), w * p[0].Y() + u * p[1].Y() + v * p[2].Y(), w * p[0].Z() + u * p[1].Z() + v * p[2].Z()};
+          double at[3] = {w * p[0].X() + u * p[1].X() + v * p[2].X(), w * p[0].Y() + u * p[1].Y() + v * p[2].Y(),
+                          w * p[0].Z() + u * p[1].Z() + v * p[2].Z()};
           nglib::Ng_RestrictMeshSizePoint(mesh, at, h);
         }
     }
@@ -86,13 +88,14 @@ void restrictNear(nglib::Ng_Mesh* mesh, const Wishes& wishes) {
   }
 }
 
-Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage, bool filled) {
+Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
+                const std::function<void(const char*)>& stage, bool filled) {
   nglib::Ng_Init();
   nglib::Ng_Meshing_Parameters p;
   p.uselocalh = 1, p.maxh = wishes.size, p.minh = wishes.smallest > 0 ? wishes.smallest : wishes.size / 20;
   p.grading = wishes.grading, p.elementsperedge = 1, p.elementspercurve = wishes.perCircle / (2 * M_PI);
   p.optsteps_2d = 3, p.optsteps_3d = wishes.optimise;
-  p.Transfer_Parameters();   // before the shape is loaded: parts of it read them then
+  p.Transfer_Parameters();  // before the shape is loaded: parts of it read them then
   auto* geometry = nglib::Ng_OCC_Load_BREP(brepFile.c_str());
   if (!geometry) throw std::runtime_error("the shape could not be read by the mesher");
   compareFaces(geometry, faces);
@@ -131,16 +134,18 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
     nglib::Ng_GetSurfaceElement(mesh, i, n);
     result.triangles.push_back({{n[0] - 1, n[1] - 1, n[2] - 1}, Ng_GetSurfaceElementIndex(i) - 1});
   }
-  return result;   // the library's memory ends with the process
+  return result;  // the library's memory ends with the process
 }
 
 }  // namespace
 
-Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
+                      const std::function<void(const char*)>& stage) {
   return made(brepFile, faces, wishes, stage, true);
 }
 
-Tetrahedra surfaceOnly(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+Tetrahedra surfaceOnly(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
+                       const std::function<void(const char*)>& stage) {
   return made(brepFile, faces, wishes, stage, false);
 }
 

@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "../words.hpp"
-#include "small_runs.hpp"
 #include "core/analysis/lower.hpp"
+#include "small_runs.hpp"
 
 using namespace anvil;
 
@@ -16,9 +16,12 @@ const char* const truss = R"({
   "anvil": 1,
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
   "parts": {
-    "foot": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [-102, -2], "size": [2, 2]}}, "mesh": {"count": 1}},
-    "apex": {"rigid": true, "shape": {"profile": {"start": [-1, 10], "path": [{"line": [1, 10]}]}}, "pivot": [0, 10], "loose": ["y"]}},
-  "springs": {"left": {"between": ["apex"], "at": [-100, 0], "stiffness": 1000}, "right": {"between": ["apex"], "at": [100, 0], "stiffness": 1000}},
+    "foot": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [-102, -2], "size": [2, 2]}}, "mesh": {
+      "count": 1}},
+    "apex": {"rigid": true, "shape": {"profile": {"start": [-1, 10], "path": [{"line": [1, 10]}]}}, "pivot": [0, 10], "loose": [
+      "y"]}},
+  "springs": {"left": {"between": ["apex"], "at": [-100, 0], "stiffness": 1000}, "right": {"between": ["apex"], "at": [100, 0],
+    "stiffness": 1000}},
   "steps": {"snap": {"control": "arc length", "increments": {"first": 0.05, "largest": 0.1}}},
   "supports": {"ground": {"on": ["foot.bottom", "foot.left", "foot.top", "foot.right"], "fix": ["x", "y"]}},
   "loads": {"weight": {"on": "apex", "kind": "force", "along": "y", "course": -100}}
@@ -28,7 +31,8 @@ const char* const truss = R"({
 const char* const arch = R"({
   "anvil": 1, "space": "plane stress", "thickness": 1,
   "materials": {"spring": {"elastic": {"E": 2000, "nu": 0.3}}},
-  "parts": {"arch": {"material": "spring", "element": "quad8", "shape": {"ring": {"center": [0, -100], "inner": 99, "outer": 101, "from": 70, "to": 90}}, "mesh": {"count": [12, 1]}}},
+  "parts": {"arch": {"material": "spring", "element": "quad8", "shape": {"ring": {"center": [0, -100], "inner": 99, "outer": 101,
+    "from": 70, "to": 90}}, "mesh": {"count": [12, 1]}}},
   "steps": {"push": {"control": "arc length", "increments": {"first": 0.1, "largest": 0.2}}},
   "supports": {"foot": {"on": "arch.start", "fix": ["x", "y"]}, "crown": {"on": "arch.end", "fix": "x"}},
   "loads": {"press": {"on": "arch.end", "kind": "force", "along": "y", "course": -8}},
@@ -40,7 +44,9 @@ double exact(double w) {
   return 2000 * (now - rest) * (10 + w) / now;
 }
 
-std::string refused(const std::string& text) { return sentence([&] { solved(text); }); }
+std::string refused(const std::string& text) {
+  return sentence([&] { solved(text); });
+}
 
 }  // namespace
 
@@ -55,7 +61,7 @@ TEST(ArcLength, FollowsTheTrussThroughBothLimits) {
     EXPECT_NEAR(P, -100 * historyOf(*p, inc, "step/share of the loading"), 1e-9);
     if (w > -20) least = std::min(least, P), greatest = std::max(greatest, P);
   }
-  EXPECT_LT(least, -36);     // both limits lie at 38.3
+  EXPECT_LT(least, -36);  // both limits lie at 38.3
   EXPECT_GT(greatest, 36);
   EXPECT_DOUBLE_EQ(historyOf(*p, course.all.back(), "loads/weight/value"), -100);
   EXPECT_DOUBLE_EQ(course.all.back().time, 1);
@@ -85,7 +91,8 @@ TEST(ArcLength, AStoredIncrementIsGoneOnFromWithTheSameAnswer) {
 
 TEST(ArcLength, EndsWhereAWatchedDisplacementPasses) {
   // whole load far beyond what the arch carries before the crown has gone down by 4
-  auto text = with(arch, "\"control\": \"arc length\"", "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}");
+  auto text = with(arch, "\"control\": \"arc length\"",
+                   "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}");
   text = with(text, "\"course\": -8", "\"course\": -800");
   text = with(text, "\"first\": 0.1, \"largest\": 0.2", "\"first\": 0.0005, \"largest\": 0.002");
   auto p = analysis::lower(model::parse(text));
@@ -99,17 +106,21 @@ TEST(ArcLength, EndsWhereAWatchedDisplacementPasses) {
 
 TEST(ArcLength, AnArchTakesTheSamePathAsUnderDisplacementControl) {
   // the crown's cut moves down as a whole when driven; held parallel by a rigid carrier when loaded
-  auto loaded = with(arch, "\"loads\": {\"press\": {\"on\": \"arch.end\"", "\"carriers\": {\"cut\": {\"on\": \"arch.end\", \"hold\": \"mean\"}}, \"loads\": {\"press\": {\"on\": \"cut\"");
+  auto loaded =
+      with(arch, "\"loads\": {\"press\": {\"on\": \"arch.end\"",
+           "\"carriers\": {\"cut\": {\"on\": \"arch.end\", \"hold\": \"mean\"}}, \"loads\": {\"press\": {\"on\": \"cut\"");
   loaded = with(loaded, "\"first\": 0.1, \"largest\": 0.2", "\"first\": 0.05, \"largest\": 0.08");
   auto driven = with(loaded, "\"control\": \"arc length\", ", "");
-  driven = with(driven, "\"loads\": {\"press\": {\"on\": \"cut\", \"kind\": \"force\", \"along\": \"y\", \"course\": -8}}", "\"motions\": {\"press\": {\"on\": \"cut\", \"along\": \"y\", \"course\": -14}}");
+  driven = with(driven, "\"loads\": {\"press\": {\"on\": \"cut\", \"kind\": \"force\", \"along\": \"y\", \"course\": -8}}",
+                "\"motions\": {\"press\": {\"on\": \"cut\", \"along\": \"y\", \"course\": -14}}");
   driven = with(driven, "\"first\": 0.05, \"largest\": 0.08", "\"first\": 0.01, \"largest\": 0.01");
   auto pa = analysis::lower(model::parse(loaded)), pb = analysis::lower(model::parse(driven));
   Course a, b;
   analysis::run(*pa, a), analysis::run(*pb, b);
   std::vector<std::pair<double, double>> curve{{0, 0}};
   double limit = 0;
-  for (const auto& inc : b.all) curve.emplace_back(-historyOf(*pb, inc, "motions/press/travel"), -historyOf(*pb, inc, "motions/press/force y"));
+  for (const auto& inc : b.all)
+    curve.emplace_back(-historyOf(*pb, inc, "motions/press/travel"), -historyOf(*pb, inc, "motions/press/force y"));
   int compared = 0;
   double most = 0, last = 0;
   bool fell = false;
@@ -122,10 +133,11 @@ TEST(ArcLength, AnArchTakesTheSamePathAsUnderDisplacementControl) {
     const auto [x0, y0] = curve[k - 1];
     const auto [x1, y1] = curve[k];
     const auto [x2, y2] = curve[k + 1];
-    const double y = y0 * (w - x1) * (w - x2) / ((x0 - x1) * (x0 - x2)) + y1 * (w - x0) * (w - x2) / ((x1 - x0) * (x1 - x2)) + y2 * (w - x0) * (w - x1) / ((x2 - x0) * (x2 - x1));
+    const double y = y0 * (w - x1) * (w - x2) / ((x0 - x1) * (x0 - x2)) + y1 * (w - x0) * (w - x2) / ((x1 - x0) * (x1 - x2)) +
+                     y2 * (w - x0) * (w - x1) / ((x2 - x0) * (x2 - x1));
     limit = std::max(limit, std::abs(y)), most = std::max(most, std::abs(P - y)), ++compared;
   }
-  EXPECT_TRUE(fell);            // there was a limit to pass
+  EXPECT_TRUE(fell);  // there was a limit to pass
   EXPECT_GE(compared, 8);
   EXPECT_LT(most, 2e-4 * limit);
 }
@@ -135,7 +147,8 @@ TEST(ArcLength, MotionsCanBeFollowedToo) {
   const char* const block = R"({
     "anvil": 1,
     "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}, "plastic": {"yield": 250, "tangent": 2000}}},
-    "parts": {"block": {"material": "steel", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [4, 3]}}, "mesh": {"count": [2, 2]}}},
+    "parts": {"block": {"material": "steel", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [4, 3]}},
+      "mesh": {"count": [2, 2]}}},
     "steps": {"pull": {"control": "arc length", "increments": {"first": 0.1, "largest": 0.2}}},
     "supports": {"left": {"on": "block.left", "fix": "x"}, "bottom": {"on": "block.bottom", "fix": "y"}},
     "motions": {"pull": {"on": "block.right", "along": "x", "course": 0.1}}
@@ -145,10 +158,17 @@ TEST(ArcLength, MotionsCanBeFollowedToo) {
 }
 
 TEST(ArcLength, WrongEndsAreSaid) {
-  const auto until = with(truss, "\"control\": \"arc length\"", "\"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}");
+  const auto until =
+      with(truss, "\"control\": \"arc length\"", "\"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}");
   EXPECT_NE(refused(until).find("only an arc-length step"), std::string::npos);
-  EXPECT_NE(refused(with(truss, "\"control\": \"arc length\"", "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}")).find("no watched point 'crown'"), std::string::npos);
-  EXPECT_NE(refused(with(arch, "\"control\": \"arc length\"", "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"up\", \"passes\": -4}")).find("'up'"), std::string::npos);
+  EXPECT_NE(refused(with(truss, "\"control\": \"arc length\"",
+                         "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"y\", \"passes\": -4}"))
+                .find("no watched point 'crown'"),
+            std::string::npos);
+  EXPECT_NE(refused(with(arch, "\"control\": \"arc length\"",
+                         "\"control\": \"arc length\", \"until\": {\"watch\": \"crown\", \"along\": \"up\", \"passes\": -4}"))
+                .find("'up'"),
+            std::string::npos);
   EXPECT_NE(refused(with(truss, "\"control\": \"arc length\"", "\"control\": \"arc\"")).find("not one of"), std::string::npos);
   EXPECT_NE(refused(with(truss, "\"largest\": 0.1", "\"largest\": 0.1, \"most\": 5")).find("\"until\""), std::string::npos);
 }

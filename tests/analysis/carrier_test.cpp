@@ -5,12 +5,12 @@
 #include <numbers>
 #include <random>
 
-#include "small_runs.hpp"
-#include "tangents.hpp"
 #include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "core/contact/rotation.hpp"
 #include "core/model/json.hpp"
+#include "small_runs.hpp"
+#include "tangents.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;
@@ -21,7 +21,8 @@ namespace {
 const char* const bar = R"({
   "anvil": 1, "thickness": 2,
   "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
-  "parts": {"bar": {"material": "steel", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [40, 4]}}, "mesh": {"count": [20, 2]}}},
+  "parts": {"bar": {"material": "steel", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [40, 4]}}, "mesh": {
+    "count": [20, 2]}}},
   "space": "plane stress",
   "steps": {"pull": {"increments": {"first": 1, "largest": 1}}},
   "supports": {"wall": {"on": "bar.left", "fix": "x"}, "corner": {"on": "pin", "fix": "y"}},
@@ -33,15 +34,19 @@ const char* const block = R"({
   "anvil": 1, "space": "solid",
   "materials": {"steel": {"elastic": {"E": 1000, "nu": 0.3}}},
   "parts": {
-    "block": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [3, 2]}}, "extrude": {"depth": 2, "count": 2}, "mesh": {"count": [3, 2]}},
-    "handle": {"rigid": true, "loose": ["x", "turn y"], "pivot": [6, 1, 1], "shape": {"profile": {"start": [5, 0], "path": [{"line": [5, 2]}]}}, "extrude": {"depth": 2}}
+    "block": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [3, 2]}}, "extrude": {
+      "depth": 2, "count": 2}, "mesh": {"count": [3, 2]}},
+    "handle": {"rigid": true, "loose": ["x", "turn y"], "pivot": [6, 1, 1], "shape": {"profile": {"start": [5, 0], "path": [{
+      "line": [5, 2]}]}}, "extrude": {"depth": 2}}
   },
   "steps": {"pull": {}},
   "supports": {"wall": {"on": "block.left", "fix": ["x", "y", "z"]}},
   "carriers": {"tip": {"on": "block.right", "at": [4, 1.5, 0.7], "hold": "rigid"}, "top": {"on": "block.top", "hold": "mean"}},
   "springs": {"link": {"between": ["tip", "handle"], "rows": [[-1, -30], [0, 0], [1, 90]], "damping": 4},
-              "twist": {"between": ["top"], "along": "turn z", "stiffness": 70}, "lean": {"between": ["tip"], "along": "z", "stiffness": 12}},
-  "loads": {"pull": {"on": "tip", "kind": "force", "along": [1, 2, 0], "course": 30}, "twist": {"on": "top", "kind": "moment", "along": [1, 2, 3], "course": 25}}
+              "twist": {"between": ["top"], "along": "turn z", "stiffness": 70}, "lean": {"between": ["tip"], "along": "z",
+        "stiffness": 12}},
+  "loads": {"pull": {"on": "tip", "kind": "force", "along": [1, 2, 0], "course": 30}, "twist": {"on": "top", "kind": "moment",
+    "along": [1, 2, 3], "course": 25}}
 })";
 
 std::string refusal(const std::string& text) {
@@ -59,7 +64,8 @@ std::string refusal(const std::string& text) {
 TEST(Carrier, TangentMatchesDifferencesInThePlane) {
   const std::string bent = with(bar, "\"mesh\": {\"count\": [20, 2]}", "\"mesh\": {\"count\": [4, 2]}");
   EXPECT_LT(tangentError(bent, 1), 1e-6);
-  EXPECT_LT(tangentError(with(bent, "bar.right\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\", \"at\": [45, 1]"), 1), 1e-6);
+  EXPECT_LT(tangentError(with(bent, "bar.right\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\", \"at\": [45, 1]"), 1),
+            1e-6);
 }
 
 TEST(Carrier, TangentMatchesDifferencesInSpaceAtLargeTurns) {
@@ -70,12 +76,13 @@ TEST(Carrier, AMeanCarrierLetsTheFaceContract) {
   auto p = analysis::lower(model::parse(bar));
   Last l;
   analysis::run(*p, l);
-  const double strain = 800 / (2 * 4 * 200000.);   // to first order
+  const double strain = 800 / (2 * 4 * 200000.);  // to first order
   EXPECT_NEAR(history(*p, l, "carriers/tip/ux"), 40 * strain, 40 * strain * strain * 2);
   EXPECT_NEAR(history(*p, l, "carriers/tip/force x"), 800, 1e-6);
   EXPECT_NEAR(history(*p, l, "carriers/tip/moment"), 0, 1e-6);
   for (const auto& q : l.last.points) EXPECT_NEAR(q.stress[0], 100, 0.1) << "uniform tension, also at the loaded face";
-  EXPECT_NEAR(history(*p, l, "energy/imbalance"), 0, 1e-3 * history(*p, l, "energy/strain")) << "one increment by the trapezoidal rule: off by the strain";
+  EXPECT_NEAR(history(*p, l, "energy/imbalance"), 0, 1e-3 * history(*p, l, "energy/strain"))
+      << "one increment by the trapezoidal rule: off by the strain";
 }
 
 TEST(Carrier, ARigidCarrierHoldsTheFacesShape) {
@@ -113,7 +120,8 @@ TEST(Body, AToolUnderAForcePressesWithThatForceAndIsThenMovedByTravel) {
     "anvil": 1,
     "materials": {"soft": {"elastic": {"E": 1000, "nu": 0.3}}},
     "parts": {
-      "block": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+      "block": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {
+        "size": 1}},
       "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10], "path": [{"arc": [10, 10], "center": [5, 10]}]}}}
     },
     "contacts": {"press": {"between": ["block.top", "tool"], "friction": 0.1}},
@@ -149,11 +157,13 @@ TEST(Body, WhatNothingHoldsOrHoldsTwiceIsNamed) {
     }
     return "no error";
   };
-  const auto loose = trouble(with(block, "\"link\": {\"between\": [\"tip\", \"handle\"]", "\"link\": {\"between\": \"tip\", \"along\": \"x\""));
+  const auto loose =
+      trouble(with(block, "\"link\": {\"between\": [\"tip\", \"handle\"]", "\"link\": {\"between\": \"tip\", \"along\": \"x\""));
   EXPECT_NE(loose.find("'handle' can move or turn freely"), std::string::npos) << loose;
   const auto twice = trouble(with(bar, "\"fix\": \"y\"}", "\"fix\": [\"y\", \"turn\"]}"));
   EXPECT_NE(twice.find("carrier 'pin' is held twice"), std::string::npos) << twice;
-  EXPECT_EQ(trouble(with(bar, "\"pin\": {\"on\": \"bar.left\"", "\"pin\": {\"on\": [\"bar.left\", \"bar.bottom\"]")), "no error") << "a mean carrier beside the way does no harm";
+  EXPECT_EQ(trouble(with(bar, "\"pin\": {\"on\": \"bar.left\"", "\"pin\": {\"on\": [\"bar.left\", \"bar.bottom\"]")), "no error")
+      << "a mean carrier beside the way does no harm";
 }
 
 TEST(Spring, LawGoesOnStraightAndItsEnergyIsTheArea) {
@@ -167,10 +177,14 @@ TEST(Spring, LawGoesOnStraightAndItsEnergyIsTheArea) {
 }
 
 TEST(Spring, InSeriesWithABarSharesTheTravel) {
-  std::string text = with(bar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
-                          R"("springs": {"link": {"between": ["tip", "grip"], "stiffness": 20000}}, "motions": {"away": {"on": "grip", "along": "x", "course": 0.06}})");
+  std::string text = with(
+      bar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
+      R"("springs": {"link": {"between": ["tip", "grip"], "stiffness": 20000}}, "motions": {"away": {"on": "grip", "along": "x",
+        "course": 0.06}})");
   text = with(text, "\"space\"", "\"geometry\": \"small\", \"space\"");
-  text = with(text, "\"parts\": {", "\"parts\": {\"grip\": {\"rigid\": true, \"pivot\": [50, 2], \"shape\": {\"profile\": {\"start\": [50, 0], \"path\": [{\"line\": [50, 4]}]}}}, ");
+  text = with(text, "\"parts\": {",
+              "\"parts\": {\"grip\": {\"rigid\": true, \"pivot\": [50, 2], \"shape\": {\"profile\": {\"start\": [50, 0], "
+              "\"path\": [{\"line\": [50, 4]}]}}}, ");
   auto p = analysis::lower(model::parse(text));
   Last l;
   analysis::run(*p, l);
@@ -183,8 +197,10 @@ TEST(Spring, InSeriesWithABarSharesTheTravel) {
 }
 
 TEST(Spring, ADashpotTakesForceTimesSpeed) {
-  std::string text = with(bar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
-                          R"("springs": {"damper": {"between": ["tip"], "along": "x", "damping": 500}}, "motions": {"away": {"on": "tip", "along": "x", "course": 0.02}})");
+  std::string text =
+      with(bar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
+           R"("springs": {"damper": {"between": ["tip"], "along": "x", "damping": 500}}, "motions": {"away": {"on": "tip",
+        "along": "x", "course": 0.02}})");
   text = with(text, "\"first\": 1, \"largest\": 1", "\"first\": 0.25, \"largest\": 0.25");
   text = with(text, "\"space\"", "\"geometry\": \"small\", \"space\"");
   auto p = analysis::lower(model::parse(text));
@@ -197,13 +213,24 @@ TEST(Spring, ADashpotTakesForceTimesSpeed) {
 TEST(Carrier, BadInputIsAnsweredInWords) {
   EXPECT_NE(refusal(with(bar, "\"on\": \"tip\"", "\"on\": \"tpi\"")).find("Did you mean 'tip'?"), std::string::npos);
   EXPECT_NE(refusal(with(bar, "bar.right\"", "bar.rigth\"")).find("Did you mean 'bar.right'?"), std::string::npos);
-  const auto both = refusal(with(with(bar, "\"on\": \"bar.left\", \"hold\": \"mean\"", "\"on\": \"bar.left\", \"hold\": \"rigid\""), "\"kind\": \"force\"", "\"kind\": \"force\""));
+  const auto both =
+      refusal(with(with(bar, "\"on\": \"bar.left\", \"hold\": \"mean\"", "\"on\": \"bar.left\", \"hold\": \"rigid\""),
+                   "\"kind\": \"force\"", "\"kind\": \"force\""));
   EXPECT_NE(both.find("carrier 'pin' holds part 'bar'"), std::string::npos) << both;
-  const auto twice = refusal(with(with(bar, "bar.right\", \"hold\": \"mean\"", "bar.top\", \"hold\": \"rigid\""), "bar.left\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\""));
+  const auto twice = refusal(with(with(bar, "bar.right\", \"hold\": \"mean\"", "bar.top\", \"hold\": \"rigid\""),
+                                  "bar.left\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\""));
   EXPECT_NE(twice.find("both hold part 'bar'"), std::string::npos) << twice;
-  EXPECT_NE(refusal(with(bar, "\"kind\": \"force\", \"along\": \"x\"", "\"kind\": \"moment\", \"along\": \"z\"")).find("no error"), std::string::npos);
-  EXPECT_NE(refusal(with(block, "\"between\": [\"tip\", \"handle\"]", "\"between\": [\"tip\", \"hnadle\"]")).find("Did you mean 'handle'?"), std::string::npos);
-  EXPECT_NE(refusal(with(block, "[0, 0], [1, 90]", "[0, 0], [0, 90]")).find("does not rise above the row before"), std::string::npos);
-  EXPECT_NE(refusal(with(block, "\"loose\": [\"x\", \"turn y\"]", "\"loose\": [\"x\", \"trun y\"]")).find("'trun y' is not understood"), std::string::npos);
-  EXPECT_NE(refusal(with(block, "\"stiffness\": 70", "\"stiffness\": 70, \"rows\": [[0, 0], [1, 1]]")).find("not both"), std::string::npos);
+  EXPECT_NE(
+      refusal(with(bar, "\"kind\": \"force\", \"along\": \"x\"", "\"kind\": \"moment\", \"along\": \"z\"")).find("no error"),
+      std::string::npos);
+  EXPECT_NE(refusal(with(block, "\"between\": [\"tip\", \"handle\"]", "\"between\": [\"tip\", \"hnadle\"]"))
+                .find("Did you mean 'handle'?"),
+            std::string::npos);
+  EXPECT_NE(refusal(with(block, "[0, 0], [1, 90]", "[0, 0], [0, 90]")).find("does not rise above the row before"),
+            std::string::npos);
+  EXPECT_NE(
+      refusal(with(block, "\"loose\": [\"x\", \"turn y\"]", "\"loose\": [\"x\", \"trun y\"]")).find("'trun y' is not understood"),
+      std::string::npos);
+  EXPECT_NE(refusal(with(block, "\"stiffness\": 70", "\"stiffness\": 70, \"rows\": [[0, 0], [1, 1]]")).find("not both"),
+            std::string::npos);
 }

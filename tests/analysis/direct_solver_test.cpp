@@ -28,7 +28,8 @@ System random(int n, int band, bool symmetric, double shift, unsigned seed) {
   if (symmetric) s.dense = s.dense.selfadjointView<Eigen::Lower>();
   s.pattern.start.push_back(0);
   for (int i = 0; i < n; ++i) {
-    for (int j = std::max(0, i - band); j <= std::min(n - 1, i + band); ++j) s.pattern.column.push_back(j), s.values.push_back(s.dense(i, j));
+    for (int j = std::max(0, i - band); j <= std::min(n - 1, i + band); ++j)
+      s.pattern.column.push_back(j), s.values.push_back(s.dense(i, j));
     s.pattern.start.push_back(int(s.pattern.column.size()));
   }
   return s;
@@ -104,7 +105,8 @@ TEST(SymmetricSolver, SeesAFreeBodyThatRoundingHides) {
     for (int i = 0; i < n; ++i) k.push_back(1 + 0.37 * std::sin(7. * i));
     for (int i = 0; i < n; ++i) {
       const int before = (i + n - 1) % n, after = (i + 1) % n;
-      std::vector<std::pair<int, double>> row{{before, -k[size_t(before)]}, {i, k[size_t(before)] + k[size_t(i)]}, {after, -k[size_t(i)]}};
+      std::vector<std::pair<int, double>> row{
+          {before, -k[size_t(before)]}, {i, k[size_t(before)] + k[size_t(i)]}, {after, -k[size_t(i)]}};
       std::sort(row.begin(), row.end());
       for (const auto& [j, v] : row) p.column.push_back(j), values.push_back(v);
       p.start.push_back(int(p.column.size()));

@@ -41,7 +41,9 @@ TEST(OnEdges, AForceIsSharedByLengthAndBalanced) {
 }
 
 TEST(OnEdges, ARegionOfEdgesSharesByTheirLengths) {
-  const auto s = solved(with(with(block, "\"steps\"", R"("regions": {"frame": {"edges": ["p.b.top & p.b.right", "p.b.top & p.b.front"]}}, "steps")"), "\"p.b.top & p.b.right\", \"kind\"", "\"frame\", \"kind\""));
+  const auto s = solved(with(
+      with(block, "\"steps\"", R"("regions": {"frame": {"edges": ["p.b.top & p.b.right", "p.b.top & p.b.front"]}}, "steps")"),
+      "\"p.b.top & p.b.right\", \"kind\"", "\"frame\", \"kind\""));
   EXPECT_NEAR(s.last("supports/foot/force y"), -30, 1e-6);
   // 6 long at x = 4, z = 3 in the mean; 4 long at x = 2, z = 0
   EXPECT_NEAR(s.last("supports/foot/moment z"), -30 * (0.6 * 4 + 0.4 * 2), 1e-5);
@@ -60,9 +62,11 @@ TEST(OnEdges, SupportsOnEdgesHoldWithoutStress) {
   const auto s = solved(R"({
     "anvil": 1, "space": "solid", "geometry": "small",
     "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}, "expansion": 1e-3}},
-    "parts": {"p": {"material": "m", "element": "hex20", "mesh": {"size": 2}, "solid": {"box": {"size": [4, 4, 6]}, "name": "b"}}},
+    "parts": {"p": {"material": "m", "element": "hex20", "mesh": {"size": 2}, "solid": {"box": {"size": [4, 4, 6]},
+      "name": "b"}}},
     "steps": {"s": {}},
-    "supports": {"x": {"on": "p.b.left & p.b.front", "fix": "x"}, "y": {"on": "p.b.bottom & p.b.front", "fix": "y"}, "z": {"on": "p.b.front & p.b.left & p.b.bottom", "fix": "z"},
+    "supports": {"x": {"on": "p.b.left & p.b.front", "fix": "x"}, "y": {"on": "p.b.bottom & p.b.front", "fix": "y"}, "z": {
+      "on": "p.b.front & p.b.left & p.b.bottom", "fix": "z"},
                  "w": {"on": ["p.b.front & p.b.left & p.b.top", "p.b.front & p.b.right & p.b.bottom"], "fix": "z"}},
     "temperatures": {"warm": {"on": "p", "rise": 10}},
     "watch": {"far": {"part": "p", "at": [4, 4, 6]}}
@@ -70,7 +74,8 @@ TEST(OnEdges, SupportsOnEdgesHoldWithoutStress) {
   EXPECT_NEAR(s.last("watch/far/ux"), 0.04, 1e-8);
   EXPECT_NEAR(s.last("watch/far/uy"), 0.04, 1e-8);
   EXPECT_NEAR(s.last("watch/far/uz"), 0.06, 1e-8);
-  for (const char* reaction : {"x/force x", "y/force y", "z/force z", "w/force z"}) EXPECT_NEAR(s.last(std::string("supports/") + reaction), 0, 1e-6);
+  for (const char* reaction : {"x/force x", "y/force y", "z/force z", "w/force z"})
+    EXPECT_NEAR(s.last(std::string("supports/") + reaction), 0, 1e-6);
 }
 
 TEST(OnEdges, ACarrierOnARimTurnsWithIt) {
@@ -78,7 +83,8 @@ TEST(OnEdges, ACarrierOnARimTurnsWithIt) {
   const auto s = solved(R"({
     "anvil": 1, "space": "solid", "geometry": "small",
     "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
-    "parts": {"p": {"material": "m", "mesh": {"size": 2}, "solid": {"tube": {"to": [0, 0, 10], "inner": 3, "outer": 5}, "name": "t"}}},
+    "parts": {"p": {"material": "m", "mesh": {"size": 2}, "solid": {"tube": {"to": [0, 0, 10], "inner": 3, "outer": 5},
+      "name": "t"}}},
     "steps": {"s": {}},
     "supports": {"foot": {"on": "ground", "fix": ["x", "y", "z", "turn x", "turn y", "turn z"]}},
     "carriers": {"ground": {"on": "p.t.start", "at": [0, 0, 0]}, "rim": {"on": "p.t.end & p.t.inner", "hold": "rigid"}},
@@ -107,5 +113,7 @@ TEST(OnEdges, FaultsAreSaid) {
   EXPECT_SAYS(refusal(with(block, "p.b.top & p.b.right", "p.b.top & p")), "no single face");
   EXPECT_SAYS(refusal(with(block, "\"force\", \"along\": \"y\"", "\"pressure\"")), "has no area");
   EXPECT_SAYS(refusal(with(block, "\"p.b.top & p.b.right\"", "[\"p.b.top & p.b.right\", \"p.b.left\"]")), "together with edges");
-  EXPECT_SAYS(refusal(with(block, "\"ground\", \"fix\": [\"x\", \"y\", \"z\", \"turn x\", \"turn y\", \"turn z\"]", "\"p.b.bottom & p.b.left\", \"fix\": \"normal\"")), "no normal");
+  EXPECT_SAYS(refusal(with(block, "\"ground\", \"fix\": [\"x\", \"y\", \"z\", \"turn x\", \"turn y\", \"turn z\"]",
+                           "\"p.b.bottom & p.b.left\", \"fix\": \"normal\"")),
+              "no normal");
 }

@@ -16,9 +16,12 @@ const char* const joint = R"({
   "anvil": 1, "space": "solid", "parameters": {"t": 10, "r": 4.5},
   "materials": {"m": {"elastic": {"E": 200000, "nu": 0.3}}},
   "parts": {
-    "low": {"material": "m", "mesh": {"size": 8}, "solid": [{"box": {"at": [0, 0, -8], "size": [30, 30, 8]}, "name": "b"}, {"cylinder": {"from": [15, 15, -9], "to": [15, 15, 1], "radius": "=r"}, "how": "cut", "name": "hole"}]},
-    "high": {"material": "m", "mesh": {"size": 8}, "solid": [{"box": {"size": [30, 30, "=t"]}, "name": "b"}, {"cylinder": {"from": [15, 15, -1], "to": [15, 15, "=t+1"], "radius": "=r"}, "how": "cut", "name": "hole"}]},
-    "bolt": {"material": "m", "mesh": {"size": 4}, "solid": {"bolt": {"through": ["low.hole.side", "high.hole.side"]}, "name": "bolt"}}
+    "low": {"material": "m", "mesh": {"size": 8}, "solid": [{"box": {"at": [0, 0, -8], "size": [30, 30, 8]}, "name": "b"}, {
+      "cylinder": {"from": [15, 15, -9], "to": [15, 15, 1], "radius": "=r"}, "how": "cut", "name": "hole"}]},
+    "high": {"material": "m", "mesh": {"size": 8}, "solid": [{"box": {"size": [30, 30, "=t"]}, "name": "b"}, {"cylinder": {
+      "from": [15, 15, -1], "to": [15, 15, "=t+1"], "radius": "=r"}, "how": "cut", "name": "hole"}]},
+    "bolt": {"material": "m", "mesh": {"size": 4}, "solid": {"bolt": {"through": ["low.hole.side", "high.hole.side"]},
+      "name": "bolt"}}
   },
   "steps": {"s": {}}
 })";
@@ -30,14 +33,16 @@ mesh::Mesh meshOf(const std::string& text) {
 std::pair<double, double> reach(const mesh::Mesh& m, const std::string& face, int axis = 2) {
   double low = 1e300, high = -1e300;
   if (!m.face(face)) return {0, 0};
-  for (int n : m.nodesOf(m.face(face)->facets)) low = std::min(low, m.x[size_t(n)][axis]), high = std::max(high, m.x[size_t(n)][axis]);
+  for (int n : m.nodesOf(m.face(face)->facets))
+    low = std::min(low, m.x[size_t(n)][axis]), high = std::max(high, m.x[size_t(n)][axis]);
   return {low, high};
 }
 
 /// Of the shank, about the holes' axis.
 double radius(const mesh::Mesh& m) {
   double most = 0;
-  for (int n : m.nodesOf(m.face("bolt.bolt.shank")->facets)) most = std::max(most, (m.x[size_t(n)].head<2>() - Eigen::Vector2d(15, 15)).norm());
+  for (int n : m.nodesOf(m.face("bolt.bolt.shank")->facets))
+    most = std::max(most, (m.x[size_t(n)].head<2>() - Eigen::Vector2d(15, 15)).norm());
   return most;
 }
 
@@ -65,7 +70,8 @@ TEST(FittedBolt, FollowsWhatItGoesThrough) {
 TEST(FittedBolt, FollowsInOtherUnitsAndPlaces) {
   // the whole joint in inches, its plates turned to stand along x
   std::string text = with(joint, "\"space\"", "\"units\": {\"length\": \"in\"}, \"space\"");
-  for (const char* part : {"\"low\": {", "\"high\": {", "\"bolt\": {\"material\""}) text = with(text, part, with(part, "{", "{\"place\": {\"axis\": \"y\", \"angle\": \"90 deg\"}, "));
+  for (const char* part : {"\"low\": {", "\"high\": {", "\"bolt\": {\"material\""})
+    text = with(text, part, with(part, "{", "{\"place\": {\"axis\": \"y\", \"angle\": \"90 deg\"}, "));
   const auto m = meshOf(text);
   EXPECT_NEAR(reach(m, "bolt.bolt.head seat", 0).first, 25.4 * 10, 1e-6);
   EXPECT_NEAR(reach(m, "bolt.bolt.nut seat", 0).first, -25.4 * 8, 1e-6);
@@ -88,15 +94,19 @@ TEST(FittedBolt, FaultsAreSaid) {
   EXPECT_SAYS(refusal(with(joint, "\"low.hole.side\", \"high", "\"low.hole.sid\", \"high")), "Did you mean 'low.hole.side'?");
   EXPECT_SAYS(refusal(with(joint, "\"low.hole.side\", \"high", "\"low.b.left\", \"high")), "no round face");
   EXPECT_SAYS(refusal(with(joint, "\"low.hole.side\", \"high", "\"lwo.hole.side\", \"high")), "no face of a solid");
-  EXPECT_SAYS(refusal(with(joint, "\"from\": [15, 15, -1], \"to\": [15, 15, \"=t+1\"]", "\"from\": [17, 15, -1], \"to\": [17, 15, \"=t+1\"]")), "one axis");
+  EXPECT_SAYS(refusal(with(joint, "\"from\": [15, 15, -1], \"to\": [15, 15, \"=t+1\"]",
+                           "\"from\": [17, 15, -1], \"to\": [17, 15, \"=t+1\"]")),
+              "one axis");
 }
 
 TEST(FittedBolt, DraftMeshesAreCutAcrossTheirAxis) {
   for (const double diameter : {6., 8., 12.})
     for (const double grip : {2., 3., 4.}) {
-      const auto m = meshOf(fmt::format(R"({{"space": "solid", "fineness": "draft", "materials": {{"m": {{"elastic": {{"E": 205000, "nu": 0.3}}}}}},
+      const auto m = meshOf(
+          fmt::format(R"({{"space": "solid", "fineness": "draft", "materials": {{"m": {{"elastic": {{"E": 205000, "nu": 0.3}}}}}},
         "parts": {{"b": {{"material": "m", "solid": {{"bolt": {{"from": [0, 0, {}], "to": [0, 0, 0], "diameter": {}}}}}}}}},
-        "steps": {{"s": {{}}}}, "bolts": {{"one": {{"on": "b.bolt.shank", "force": 1000}}}}}})", grip * diameter, diameter));
+        "steps": {{"s": {{}}}}, "bolts": {{"one": {{"on": "b.bolt.shank", "force": 1000}}}}}})",
+                      grip * diameter, diameter));
       ASSERT_EQ(m.cuts.size(), 1u) << diameter << " x " << grip;
       EXPECT_NEAR(std::abs(m.cuts.front().axis.z()), 1, 1e-6) << diameter << " x " << grip;
     }

@@ -1,5 +1,5 @@
-// Parts that are only carried along: no forces, but for rounding. Every one must balance at once and stay without stress, and nothing is
-// said about forces and work that are nothing but noise.
+// Parts that are only carried along: no forces, but for rounding. Every one must balance at once and stay without stress, and
+// nothing is said about forces and work that are nothing but noise.
 #include <gtest/gtest.h>
 
 #include <fmt/format.h>
@@ -20,8 +20,10 @@ class Carry : public ::testing::TestWithParam<Carried> {};
 TEST_P(Carry, BalancesAtOnceAndNothingIsSaid) {
   const auto& c = GetParam();
   const auto s = solved(fmt::format(R"({{"anvil": 1, "materials": {{"m": {{"elastic": {{"E": {}, "nu": {}}}}}}},
-    "parts": {{"bar": {{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [{}, 0], "size": [{}, 1]}}}}, "mesh": {{"count": [10, 10], "grading": [1, 60]}}}}}},
-    "steps": {{"go": {{}}}}, "motions": {{"x": {{"on": "bar.left", "along": "x", "course": {}}}, "y": {{"on": "bar.left", "along": "y", "course": {}}}}}}})",
+    "parts": {{"bar": {{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [{}, 0], "size": [{}, 1]}}}}, "mesh": {
+      {"count": [10, 10], "grading": [1, 60]}}}}}},
+    "steps": {{"go": {{}}}}, "motions": {{"x": {{"on": "bar.left", "along": "x", "course": {}}}, "y": {{"on": "bar.left",
+      "along": "y", "course": {}}}}}}})",
                                     c.young, c.nu, c.element, c.offset, c.length, c.far, 0.5 * c.far));
   EXPECT_EQ(s.course.cuts, 0);
   EXPECT_TRUE(s.course.notes.empty()) << s.course.notes.front();
@@ -34,16 +36,21 @@ TEST_P(Carry, BalancesAtOnceAndNothingIsSaid) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Shapes, Carry,
-                         ::testing::Values(Carried{1, 0, 50, 210000, 0.3, "quad8"}, Carried{100, 0, 50, 210000, 0.3, "quad8"}, Carried{100, 1e4, 50, 210000, 0.3, "quad8"},
-                                           Carried{100, 1e4, 5000, 210000, 0.3, "quad4"}, Carried{100, 0, 50, 1, 0.3, "quad8"}, Carried{100, 0, 50, 1e6, 0.3, "tri6"},
-                                           Carried{100, 0, 50, 1000, 0.4999, "quad4"}, Carried{0.01, 0, 50, 210000, 0.3, "quad8"}));
+                         ::testing::Values(Carried{1, 0, 50, 210000, 0.3, "quad8"}, Carried{100, 0, 50, 210000, 0.3, "quad8"},
+                                           Carried{100, 1e4, 50, 210000, 0.3, "quad8"},
+                                           Carried{100, 1e4, 5000, 210000, 0.3, "quad4"}, Carried{100, 0, 50, 1, 0.3, "quad8"},
+                                           Carried{100, 0, 50, 1e6, 0.3, "tri6"}, Carried{100, 0, 50, 1000, 0.4999, "quad4"},
+                                           Carried{0.01, 0, 50, 210000, 0.3, "quad8"}));
 
 class Rubber : public ::testing::TestWithParam<double> {};
 
 TEST_P(Rubber, NearlyIncompressibleIsCarriedToo) {
-  const auto s = solved(fmt::format(R"({{"anvil": 1, "space": "axisymmetric", "materials": {{"rubber": {{"rubber": {{"mooney": [0.3, 0.1], "bulk": {}}}}}}},
-    "parts": {{"tube": {{"material": "rubber", "shape": {{"rectangle": {{"at": [8, 0], "size": [2, 40]}}}}, "mesh": {{"count": [4, 40]}}}}}},
-    "steps": {{"go": {{}}}}, "motions": {{"z": {{"on": "tube.bottom", "along": "z", "course": 30}}}}}})", GetParam()));
+  const auto s = solved(fmt::format(
+      R"({{"anvil": 1, "space": "axisymmetric", "materials": {{"rubber": {{"rubber": {{"mooney": [0.3, 0.1], "bulk": {}}}}}}},
+    "parts": {{"tube": {{"material": "rubber", "shape": {{"rectangle": {{"at": [8, 0], "size": [2, 40]}}}}, "mesh": {{
+      "count": [4, 40]}}}}}},
+    "steps": {{"go": {{}}}}, "motions": {{"z": {{"on": "tube.bottom", "along": "z", "course": 30}}}}}})",
+      GetParam()));
   EXPECT_EQ(s.course.cuts, 0);
   EXPECT_TRUE(s.course.notes.empty()) << s.course.notes.front();
 }

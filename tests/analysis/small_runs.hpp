@@ -30,13 +30,14 @@ struct Course : analysis::Observer {
   std::vector<analysis::Increment> all;
   std::vector<std::string> notes;
   int cuts = 0;
-  int after = -1;   ///< stops after so many increments
+  int after = -1;  ///< stops after so many increments
   void converged(const analysis::Increment& i) override { all.push_back(i); }
   void cut(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
   void warned(const std::string& words) override { notes.push_back(words); }
   bool stop() override { return after >= 0 && int(all.size()) >= after; }
   int said(const std::string& words) const {
-    return int(std::count_if(notes.begin(), notes.end(), [&](const std::string& n) { return n.find(words) != std::string::npos; }));
+    return int(
+        std::count_if(notes.begin(), notes.end(), [&](const std::string& n) { return n.find(words) != std::string::npos; }));
   }
 };
 

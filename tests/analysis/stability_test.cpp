@@ -1,8 +1,9 @@
-// Columns pressed past buckling: by arc length to the whole load, by force onto the stable branch, and what is said where that fails.
+// Columns pressed past buckling: by arc length to the whole load, by force onto the stable branch, and what is said where that
+// fails.
 #include <gtest/gtest.h>
 
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
 #include <numbers>
 
 #include <Eigen/LU>
@@ -19,12 +20,16 @@ namespace {
 /// A column 4 x 200, clamped at its foot, pressed at `e` off its middle by `share` of Euler's load.
 std::string column(double e, double share, const std::string& step) {
   const double euler = std::pow(std::numbers::pi, 2) * 210000 * 10 * 64 / 12 / (4 * 200. * 200);
-  return fmt::format(R"({{"anvil": 1, "space": "plane stress", "thickness": 10, "materials": {{"steel": {{"elastic": {{"E": 210000, "nu": 0}}}}}},
-    "parts": {{"column": {{"material": "steel", "element": "quad8", "shape": {{"rectangle": {{"at": [-2, 0], "size": [4, 200]}}}}, "mesh": {{"count": [1, 20]}}}}}},
+  return fmt::format(
+      R"({{"anvil": 1, "space": "plane stress", "thickness": 10, "materials": {{"steel": {{"elastic": {{"E": 210000,
+        "nu": 0}}}}}},
+    "parts": {{"column": {{"material": "steel", "element": "quad8", "shape": {{"rectangle": {{"at": [-2, 0], "size": [4,
+      200]}}}}, "mesh": {{"count": [1, 20]}}}}}},
     "carriers": {{"tip": {{"on": "column.top", "at": [{}, 200], "hold": "rigid"}}}}, "steps": {{"press": {{{}}}}},
     "supports": {{"foot": {{"on": "column.bottom", "fix": ["x", "y"]}}}},
-    "loads": {{"press": {{"on": "tip", "kind": "force", "along": "y", "course": {}}}}}, "watch": {{"tip": {{"part": "column", "at": [0, 200]}}}}}})",
-                     e, step, -share * euler);
+    "loads": {{"press": {{"on": "tip", "kind": "force", "along": "y", "course": {}}}}}, "watch": {{"tip": {{"part": "column",
+      "at": [0, 200]}}}}}})",
+      e, step, -share * euler);
 }
 
 /// Sideways way of a cantilever column's tip at `share` of Euler's load, over its length: the elastica
@@ -81,10 +86,13 @@ TEST(Column, AStraightOneIsLedOffItsBranchingPointAndThatIsSaid) {
 TEST(Column, AnUnstableEndIsSaidInOneLine) {
   // the truss of springs pushed by arc length to a share between its two limits: followed, and told at the end
   const char* const truss = R"({"anvil": 1, "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
-    "parts": {"foot": {"material": "steel", "element": "quad8", "shape": {"ring": {"center": [0, -100], "inner": 99, "outer": 101, "from": 70, "to": 90}}, "mesh": {"count": [12, 1]}}},
-    "steps": {"push": {"control": "arc length", "increments": {"first": 0.01, "largest": 0.02}, "until": {"watch": "crown", "along": "y", "passes": -5}}},
+    "parts": {"foot": {"material": "steel", "element": "quad8", "shape": {"ring": {"center": [0, -100], "inner": 99,
+      "outer": 101, "from": 70, "to": 90}}, "mesh": {"count": [12, 1]}}},
+    "steps": {"push": {"control": "arc length", "increments": {"first": 0.01, "largest": 0.02}, "until": {"watch": "crown",
+      "along": "y", "passes": -5}}},
     "supports": {"foot": {"on": "foot.start", "fix": ["x", "y"]}, "crown": {"on": "foot.end", "fix": "x"}},
-    "loads": {"press": {"on": "foot.end", "kind": "force", "along": "y", "course": -3000}}, "watch": {"crown": {"part": "foot", "at": [0, 0]}}})";
+    "loads": {"press": {"on": "foot.end", "kind": "force", "along": "y", "course": -3000}}, "watch": {"crown": {"part": "foot",
+      "at": [0, 0]}}})";
   const auto s = solved(truss);
   EXPECT_EQ(s.course.said("The last states of this run"), 1);
   EXPECT_NE(s.course.notes.back().find("The last states"), std::string::npos);

@@ -11,9 +11,10 @@
 
 namespace anvil {
 
-/// Worst difference between tangent and central differences at a random state, over the largest entry of a column. `behind`: size of
-/// the unknowns behind the bodies' against the others'; `change`: puts the state elsewhere.
-inline double tangentError(const std::string& text, double turn, double behind = 0.02, const std::function<void(const analysis::Problem&, Eigen::VectorXd&)>& change = {}) {
+/// Worst difference between tangent and central differences at a random state, over the largest entry of a column. `behind`: size
+/// of the unknowns behind the bodies' against the others'; `change`: puts the state elsewhere.
+inline double tangentError(const std::string& text, double turn, double behind = 0.02,
+                           const std::function<void(const analysis::Problem&, Eigen::VectorXd&)>& change = {}) {
   auto p = analysis::lower(model::parse(text));
   const analysis::Constraints constraints(*p, 0);
   analysis::Assembly assembly(*p);

@@ -14,7 +14,8 @@ const char* const pressed = R"({
   "anvil": 1,
   "materials": {"soft": {"elastic": {"E": 1000, "nu": 0.3}}},
   "parts": {
-    "block": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+    "block": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {
+      "size": 1}},
     "tool": {"rigid": true, "shape": {"profile": {"start": [-5, 6], "path": [{"line": [15, 6]}]}}}},
   "contacts": {"press": {"between": ["block.top", "tool"], "search": 2}},
   "steps": {"press": {"increments": {"first": 1, "largest": 1}}},
@@ -32,7 +33,8 @@ TEST(Touch, AnIncrementIsShortenedToWhereTheGapCloses) {
   EXPECT_GT(s.course.all[0].time, 0.5);
   EXPECT_LT(s.course.all[0].time, 0.53);
   // uniform: T = E/(1 - ν²) ln 0.8 over the undeformed volume, T/J over the width that has grown by ν/(1 - ν) ln 1.25
-  const double strain = std::log(5 / 4.), side = 0.3 / 0.7 * strain, stress = 1000 / (1 - 0.09) * strain / std::exp(side - strain);
+  const double strain = std::log(5 / 4.), side = 0.3 / 0.7 * strain,
+               stress = 1000 / (1 - 0.09) * strain / std::exp(side - strain);
   EXPECT_NEAR(-s.last("motions/down/force y"), stress * 10 * std::exp(side), 2e-3 * stress * 10);
 }
 
@@ -43,7 +45,8 @@ TEST(Touch, AToolThatStaysClearShortensNothing) {
 }
 
 TEST(Touch, ContactThatIsSwitchedOffFadesOverTheStep) {
-  auto text = with(pressed, "\"press\": {\"increments\": {\"first\": 1, \"largest\": 1}}", "\"press\": {}, \"off\": {\"increments\": {\"first\": 0.25, \"largest\": 0.25}}");
+  auto text = with(pressed, "\"press\": {\"increments\": {\"first\": 1, \"largest\": 1}}",
+                   "\"press\": {}, \"off\": {\"increments\": {\"first\": 0.25, \"largest\": 0.25}}");
   text = with(text, "\"search\": 2", "\"search\": 2, \"during\": \"press\"");
   text = with(text, "\"course\": -2", "\"course\": {\"press\": -2}");
   text = with(text, "\"motions\"", "\"watch\": {\"top\": {\"part\": \"block\", \"at\": [5, 5]}}, \"motions\"");
@@ -53,7 +56,7 @@ TEST(Touch, ContactThatIsSwitchedOffFadesOverTheStep) {
   const double held = s.at(first - 1, "watch/top/uy");
   EXPECT_NEAR(held, -1, 1e-3);
   double before = held;
-  for (size_t row = first; row < s.course.all.size(); ++row) {   // springs back bit by bit
+  for (size_t row = first; row < s.course.all.size(); ++row) {  // springs back bit by bit
     const double u = s.at(row, "watch/top/uy");
     EXPECT_GT(u, before - 1e-12);
     const double share = s.course.all[row].time - 1;
@@ -69,11 +72,15 @@ TEST(Touch, AStripWithoutPlayBetweenDieAndHolderBends) {
     "anvil": 1,
     "materials": {"sheet": {"elastic": {"E": 205000, "nu": 0.3}}},
     "parts": {
-      "strip": {"material": "sheet", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [30, 1]}}, "mesh": {"count": [40, 2]}},
-      "die": {"rigid": true, "shape": {"profile": {"start": [60, 0], "path": [{"line": [10, 0], "fillet": 5}, {"line": [10, -40]}]}}},
+      "strip": {"material": "sheet", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [30, 1]}}, "mesh": {
+        "count": [40, 2]}},
+      "die": {"rigid": true, "shape": {"profile": {"start": [60, 0], "path": [{"line": [10, 0], "fillet": 5}, {
+        "line": [10, -40]}]}}},
       "holder": {"rigid": true, "shape": {"profile": {"start": [9, 1], "path": [{"line": [60, 1]}]}}},
-      "punch": {"rigid": true, "shape": {"profile": {"start": [-10, 1], "path": [{"line": [7, 1], "fillet": 3}, {"line": [7, 30]}]}}}},
-    "contacts": {"die": {"between": ["strip.bottom", "die"]}, "holder": {"between": ["strip.top", "holder"]}, "punch": {"between": ["strip.top", "punch"]}},
+      "punch": {"rigid": true, "shape": {"profile": {"start": [-10, 1], "path": [{"line": [7, 1], "fillet": 3}, {"line": [7,
+        30]}]}}}},
+    "contacts": {"die": {"between": ["strip.bottom", "die"]}, "holder": {"between": ["strip.top", "holder"]}, "punch": {
+      "between": ["strip.top", "punch"]}},
     "steps": {"draw": {"increments": {"first": 0.2, "largest": 0.25}}},
     "supports": {"middle": {"on": "strip.left", "fix": "x"}},
     "motions": {"punch": {"on": "punch", "along": "y", "course": -1.5}}
@@ -92,7 +99,8 @@ TEST(Touch, ACornerKeepsItsPressureWhenTheSideLeansOver) {
     "anvil": 1, "space": "axisymmetric",
     "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 300, "tangent": 700}}},
     "parts": {
-      "billet": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 15]}}, "mesh": {"count": [6, 9]}},
+      "billet": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 15]}}, "mesh": {
+        "count": [6, 9]}},
       "platen": {"rigid": true, "shape": {"profile": {"start": [-10, 15], "path": [{"line": [30, 15]}]}}}},
     "regions": {"outside": {"edges": ["billet.top", "billet.right"]}},
     "contacts": {"press": {"between": ["outside", "platen"], "kind": "rough"}},
@@ -110,17 +118,23 @@ TEST(Touch, ACornerKeepsItsPressureWhenTheSideLeansOver) {
     if (std::abs(x.y() - 15) > 1e-9 || x.x() < 9.9) continue;
     bool onTop = false;
     for (const auto& side : surface.sides)
-      for (int i = 0; i < 2; ++i) onTop |= side.corner[size_t(i)] == int(a) && std::abs(s.p->mesh.x[size_t(side.node[0])].y() - s.p->mesh.x[size_t(side.node[1])].y()) < 1e-9;
+      for (int i = 0; i < 2; ++i)
+        onTop |= side.corner[size_t(i)] == int(a) &&
+                 std::abs(s.p->mesh.x[size_t(side.node[0])].y() - s.p->mesh.x[size_t(side.node[1])].y()) < 1e-9;
     EXPECT_EQ(states[a].status != contact::Status::open, onTop);
   }
 }
 
 TEST(Balances, CloseAndAreSaidWhenTheWorkIsCoarse) {
   const auto fine = solved(with(pressed, "\"first\": 1, \"largest\": 1", "\"first\": 0.05, \"largest\": 0.05"));
-  for (size_t row = 0; row < fine.course.all.size(); ++row) EXPECT_LT(std::max(fine.at(row, "balance/force"), fine.at(row, "balance/moment")), 1e-6);
+  for (size_t row = 0; row < fine.course.all.size(); ++row)
+    EXPECT_LT(std::max(fine.at(row, "balance/force"), fine.at(row, "balance/moment")), 1e-6);
   EXPECT_TRUE(fine.course.notes.empty()) << fine.course.notes.front();
   // the force of a ball grows faster than its way: few increments count too much work
-  const auto coarse = solved(with(with(with(pressed, "\"size\": 1", "\"size\": 2.5"), "\"first\": 1, \"largest\": 1", "\"first\": 0.5, \"largest\": 0.5"),
-                                  "[-5, 6], \"path\": [{\"line\": [15, 6]}]", "[0, 11], \"path\": [{\"arc\": [10, 11], \"center\": [5, 11]}]"));
-  EXPECT_EQ(coarse.course.said("work put in"), 1) << coarse.course.all.size() << " increments, " << coarse.last("energy/external work") << " put in, " << coarse.last("energy/imbalance") << " left";
+  const auto coarse = solved(with(
+      with(with(pressed, "\"size\": 1", "\"size\": 2.5"), "\"first\": 1, \"largest\": 1", "\"first\": 0.5, \"largest\": 0.5"),
+      "[-5, 6], \"path\": [{\"line\": [15, 6]}]", "[0, 11], \"path\": [{\"arc\": [10, 11], \"center\": [5, 11]}]"));
+  EXPECT_EQ(coarse.course.said("work put in"), 1)
+      << coarse.course.all.size() << " increments, " << coarse.last("energy/external work") << " put in, "
+      << coarse.last("energy/imbalance") << " left";
 }

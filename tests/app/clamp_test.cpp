@@ -1,7 +1,8 @@
-// The deck clamp from an empty document to a bolt's force, by hand in the window: shapes typed and copied, a rigid spar, bolts fitted to holes
-// that are clicked in the view, what touches, supports, steps, the run, Curves; then a thicker flange without any repair.
-#include <QMenu>
+// The deck clamp from an empty document to a bolt's force, by hand in the window: shapes typed and copied, a rigid spar, bolts
+// fitted to holes that are clicked in the view, what touches, supports, steps, the run, Curves; then a thicker flange without any
+// repair.
 #include <qcustomplot.h>
+#include <QMenu>
 
 #include "core/results/store.hpp"
 #include "fixture.hpp"
@@ -39,16 +40,20 @@ class ClampTest : public QObject, WindowFixture {
     rename("upper");
     enter("solid/1/box/at", "-64, 1, 0"), enter("solid/1/box/size", "128, =flange, 40"), enter("solid/1/name", "flange");
     addFeature("cylinder");
-    enter("solid/2/cylinder/from", "0, 0, 0"), enter("solid/2/cylinder/to", "0, 0, 40"), enter("solid/2/cylinder/radius", "38"), enter("solid/2/name", "shell");
+    enter("solid/2/cylinder/from", "0, 0, 0"), enter("solid/2/cylinder/to", "0, 0, 40"), enter("solid/2/cylinder/radius", "38"),
+        enter("solid/2/name", "shell");
     addFeature("half");
     enter("solid/3/half/at", "0, 1, 0"), enter("solid/3/half/normal", "0, -1, 0");
     addFeature("hole");
-    enter("solid/4/cylinder/from", "0, 0, -1"), enter("solid/4/cylinder/to", "0, 0, 41"), enter("solid/4/cylinder/radius", "30"), enter("solid/4/name", "bore");
+    enter("solid/4/cylinder/from", "0, 0, -1"), enter("solid/4/cylinder/to", "0, 0, 41"), enter("solid/4/cylinder/radius", "30"),
+        enter("solid/4/name", "bore");
     const char* const places[] = {"52, 0, 10", "-52, 0, 30", "52, 0, 30", "-52, 0, 10"};
     for (int k = 0; k < 4; ++k) {
       addFeature("hole");
       const QString feature = QString("solid/%1/").arg(5 + k), place = places[k];
-      enter(feature + "cylinder/from", place), enter(feature + "cylinder/to", place.section(',', 0, 0) + ", =flange+5," + place.section(',', 2)), enter(feature + "cylinder/radius", "4.5");
+      enter(feature + "cylinder/from", place),
+          enter(feature + "cylinder/to", place.section(',', 0, 0) + ", =flange+5," + place.section(',', 2)),
+          enter(feature + "cylinder/radius", "4.5");
       enter(feature + "name", QString("hole %1").arg(k + 1));
     }
     enter("mesh/size", "10");
@@ -73,7 +78,8 @@ class ClampTest : public QObject, WindowFixture {
     QTRY_VERIFY_WITH_TIMEOUT(w_->control().active(), 30000);
     QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 800000);
     QVERIFY2(w_->control().state() == RunControl::State::finished, qPrintable(w_->control().message()));
-    QTRY_VERIFY_WITH_TIMEOUT(w_->results().isOpen() && w_->results().last() >= 0 && w_->results().rows().back().time > 1.999, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(w_->results().isOpen() && w_->results().last() >= 0 && w_->results().rows().back().time > 1.999,
+                             20000);
   }
   /// Leaves one history ticked in Curves.
   void only(const QString& history) {
@@ -89,7 +95,7 @@ class ClampTest : public QObject, WindowFixture {
     for (const auto& f : w_->preparation().readiness().findings) QVERIFY2(!f.fault, (f.where + ": " + f.what).c_str());
   }
 
-private slots:
+ private slots:
   void initTestCase() {
     open();
     takeFromMenu(w_->findChild<QToolButton*>("name"), "New");
@@ -97,7 +103,7 @@ private slots:
     w_->resize(1280, 800);
   }
   void cleanupTestCase() { w_.reset(); }
-  void init() {   // each goes on where the one before ended
+  void init() {  // each goes on where the one before ended
     if (broken_) QSKIP("an earlier part failed");
   }
   void cleanup() { broken_ = broken_ || QTest::currentTestFailed(); }
@@ -129,7 +135,7 @@ private slots:
     enter("loose", "y");
     meshed();
     const auto& mesh = w_->preparation().header().mesh;
-    QVERIFY2(mesh.blocks.size() == 2, qPrintable(w_->preparation().trouble()));   // the spar has no mesh
+    QVERIFY2(mesh.blocks.size() == 2, qPrintable(w_->preparation().trouble()));  // the spar has no mesh
     QCOMPARE(int(w_->preparation().header().rigid.size()), 1);
   }
 
@@ -152,7 +158,7 @@ private slots:
     int seats = 0, bores = 0;
     for (const auto& t : w_->touching()->found()) seats += t.kind == checks::Touching::Kind::flat, bores += t.second == "spar";
     QCOMPARE(seats, 8);
-    QCOMPARE(bores, 2);   // the shanks have play
+    QCOMPARE(bores, 2);  // the shanks have play
     auto* kind = w_->touching()->findChild<QComboBox*>("touchKind");
     takeChoice(kind, "touching");
     type(w_->touching()->findChild<QLineEdit*>("touchFriction"), "0.25");
@@ -178,8 +184,9 @@ private slots:
       if (lanes[i].kind == "bolts" && lane < 0) lane = int(i);
     QVERIFY(lane >= 0);
     const auto cell = [&](int l, int step, const QString& words) {
-      for (int k = 0; k < 40 && history->cellCenter(l, step).y() > history->height() - 12; ++k) {   // roll it into sight
-        QWheelEvent e(history->rect().center(), history->mapToGlobal(history->rect().center()), {}, QPoint(0, -120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+      for (int k = 0; k < 40 && history->cellCenter(l, step).y() > history->height() - 12; ++k) {  // roll it into sight
+        QWheelEvent e(history->rect().center(), history->mapToGlobal(history->rect().center()), {}, QPoint(0, -120), Qt::NoButton,
+                      Qt::NoModifier, Qt::NoScrollPhase, false);
         QApplication::sendEvent(history, &e);
       }
       QTest::mouseDClick(history, Qt::LeftButton, {}, history->cellCenter(l, step));
@@ -211,7 +218,7 @@ private slots:
     auto* read = w_->curves()->findChild<QLabel*>("readOff");
     QTRY_VERIFY2(read->text().contains("bolts/bolt/force = "), qPrintable(read->text()));
     const auto value = read->text().section("bolts/bolt/force = ", 1).section(' ', 0, 0);
-    QVERIFY2(std::abs(value.toDouble() - 6000) < 40, qPrintable(read->text()));   // the cursor stands on a pixel
+    QVERIFY2(std::abs(value.toDouble() - 6000) < 40, qPrintable(read->text()));  // the cursor stands on a pixel
   }
 
   void aThickerFlangeNeedsNoRepair() {
@@ -229,7 +236,7 @@ private slots:
     const auto& mesh = w_->preparation().header().mesh;
     double high = -1e300;
     for (int n : mesh.nodesOf(mesh.face("bolt.bolt.head seat")->facets)) high = std::max(high, mesh.x[size_t(n)].y());
-    QVERIFY2(std::abs(high - 17) < 1e-6, qPrintable(QString::number(high)));   // the bolts are longer
+    QVERIFY2(std::abs(high - 17) < 1e-6, qPrintable(QString::number(high)));  // the bolts are longer
     solve();
     QVERIFY(std::abs(last("bolts/bolt/force") - 6000) < 1e-3);
     QVERIFY(last("bolts/bolt/shortening") != before);

@@ -21,14 +21,20 @@ model::Document oneOfEverything() {
                 "plastic": {"rows": [[0, 250], [0.1, 400], [0.5, 500]], "hardening": "mixed", "kinematic share": 0.4}},
       "soft": {"elastic": {"E": 1000, "nu": 0.4}}},
     "parts": {
-      "plate": {"material": "steel", "element": "quad4", "shape": [{"rectangle": {"at": [0, 0], "size": [20, "=wall"]}, "mesh": {"count": [8, 2], "grading": [2, 1]}}]},
-      "hoop": {"material": "soft", "shape": {"ring": {"center": [40, 0], "inner": 5, "outer": 9, "from": 0, "to": 90}}, "mesh": {"size": 1}},
-      "die": {"rigid": true, "pivot": [10, 8], "shape": {"profile": {"start": [0, 4], "path": [{"line": [20, 4], "name": "face", "fillet": 0.5}, {"line": [20, 8]}]}}}},
+      "plate": {"material": "steel", "element": "quad4", "shape": [{"rectangle": {"at": [0, 0], "size": [20, "=wall"]}, "mesh": {
+        "count": [8, 2], "grading": [2, 1]}}]},
+      "hoop": {"material": "soft", "shape": {"ring": {"center": [40, 0], "inner": 5, "outer": 9, "from": 0, "to": 90}}, "mesh": {
+        "size": 1}},
+      "die": {"rigid": true, "pivot": [10, 8], "shape": {"profile": {"start": [0, 4], "path": [{"line": [20, 4], "name": "face",
+        "fillet": 0.5}, {"line": [20, 8]}]}}}},
     "regions": {"ends": {"edges": ["plate.left", "plate.right"]}},
-    "contacts": {"touch": {"between": ["plate.top", "die"], "friction": 0.2, "shear limit": 100, "start": {"close within": 0.01, "resolve over": "load"}, "search": 2, "during": ["load"]}},
-    "steps": {"load": {"time": 2, "increments": {"first": 0.1, "smallest": 1e-5, "largest": 0.2, "most": 99}, "note": "first"}, "rest": {}},
+    "contacts": {"touch": {"between": ["plate.top", "die"], "friction": 0.2, "shear limit": 100, "start": {"close within": 0.01,
+      "resolve over": "load"}, "search": 2, "during": ["load"]}},
+    "steps": {"load": {"time": 2, "increments": {"first": 0.1, "smallest": 1e-5, "largest": 0.2, "most": 99}, "note": "first"},
+      "rest": {}},
     "supports": {"foot": {"on": ["plate.bottom"], "fix": ["x", "y"], "during": ["load", "rest"]}},
-    "motions": {"down": {"on": "die", "along": "y", "course": {"load": -0.5, "rest": "hold"}}, "aside": {"on": "hoop.start", "along": [1, 1], "course": 0.1}},
+    "motions": {"down": {"on": "die", "along": "y", "course": {"load": -0.5, "rest": "hold"}}, "aside": {"on": "hoop.start",
+      "along": [1, 1], "course": 0.1}},
     "loads": {"pull": {"on": "hoop.end", "kind": "force", "along": [0, 1], "course": "2 kN"}},
     "stabilisations": {"calm": {"on": "hoop", "strength": 2, "during": "load"}},
     "watch": {"corner": {"at": [20, 3], "part": "plate"}},
@@ -49,8 +55,10 @@ std::vector<Row> everyRow(const model::Document& d) {
       for (const auto& section : describeThing(d, kind, QString::fromStdString(n)))
         for (const auto& r : section.rows) all.push_back({kind, QString::fromStdString(n), r});
   };
-  take("materials", d.materials.names()), take("parts", d.parts.names()), take("contacts", d.contacts.names()), take("steps", d.steps.names());
-  take("supports", d.supports.names()), take("motions", d.motions.names()), take("loads", d.loads.names()), take("stabilisations", d.stabilisations.names());
+  take("materials", d.materials.names()), take("parts", d.parts.names()), take("contacts", d.contacts.names()),
+      take("steps", d.steps.names());
+  take("supports", d.supports.names()), take("motions", d.motions.names()), take("loads", d.loads.names()),
+      take("stabilisations", d.stabilisations.names());
   take("model", {""});
   return all;
 }
@@ -65,14 +73,15 @@ QString textOf(const model::Document& d, const Row& wanted) {
 
 class DeskTest : public QObject, WindowFixture {
   Q_OBJECT
-private slots:
+ private slots:
   void everyRowShowsItsHelpAndChoices() {
     const auto rows = everyRow(oneOfEverything());
     QVERIFY2(rows.size() > 100, qPrintable(QString::number(rows.size())));
     for (const auto& r : rows) {
       QVERIFY(!r.row.label.isEmpty());
       if (r.row.path.front() != "parameters") QVERIFY2(!r.row.help.isEmpty(), qPrintable(r.row.path.join('/')));
-      if (r.row.editor == FormRow::Editor::choice) QVERIFY2(r.row.choices.contains(r.row.text), qPrintable(r.kind + " " + r.row.path.join('/') + " " + r.row.text));
+      if (r.row.editor == FormRow::Editor::choice)
+        QVERIFY2(r.row.choices.contains(r.row.text), qPrintable(r.kind + " " + r.row.path.join('/') + " " + r.row.text));
     }
   }
 
@@ -93,12 +102,18 @@ private slots:
     const auto d = oneOfEverything();
     for (const auto& r : everyRow(d)) {
       QString fresh = "0.125";
-      if (r.row.editor == FormRow::Editor::check) fresh = r.row.text == "true" ? "false" : "true";
-      else if (r.row.editor == FormRow::Editor::choice) fresh = r.row.choices.back() == r.row.text ? r.row.choices.front() : r.row.choices.back();
-      else if (r.row.path.back() == "near") fresh = "0\t0\t1\t2\t0.5\n1\t1\t1\t3\t0.25";
-      else if (r.row.path.back() == "path") fresh = "line 4, 0  fillet=0.5  name=lower side\narc 4, 4, 4, 2, right  count=3";
-      else if (r.row.editor == FormRow::Editor::table) fresh = "0\t100\n0.2\t150";
-      else if (r.row.path.back().contains("iterations") || r.row.path.back() == "most") fresh = "7";
+      if (r.row.editor == FormRow::Editor::check)
+        fresh = r.row.text == "true" ? "false" : "true";
+      else if (r.row.editor == FormRow::Editor::choice)
+        fresh = r.row.choices.back() == r.row.text ? r.row.choices.front() : r.row.choices.back();
+      else if (r.row.path.back() == "near")
+        fresh = "0\t0\t1\t2\t0.5\n1\t1\t1\t3\t0.25";
+      else if (r.row.path.back() == "path")
+        fresh = "line 4, 0  fillet=0.5  name=lower side\narc 4, 4, 4, 2, right  count=3";
+      else if (r.row.editor == FormRow::Editor::table)
+        fresh = "0\t100\n0.2\t150";
+      else if (r.row.path.back().contains("iterations") || r.row.path.back() == "most")
+        fresh = "7";
       auto copy = d;
       assignThing(copy, r.kind, r.name, r.row.path, fresh);
       if (r.kind == "model" && r.row.path.front() == "space") continue;  // other rows come and go with it
@@ -110,7 +125,8 @@ private slots:
   void whatMayBeLeftOutComesAndGoes() {
     const auto d = oneOfEverything();
     int seen = 0;
-    for (const auto& [kind, name] : std::vector<std::pair<QString, QString>>{{"parts", "plate"}, {"materials", "soft"}, {"materials", "steel"}, {"parts", "die"}})
+    for (const auto& [kind, name] : std::vector<std::pair<QString, QString>>{
+             {"parts", "plate"}, {"materials", "soft"}, {"materials", "steel"}, {"parts", "die"}})
       for (const auto& row : absentIn(d, kind, name)) {
         auto copy = d;
         setPresent(copy, kind, name, row.path, true);
@@ -134,7 +150,8 @@ private slots:
       const auto* part = d.parts.find(name);
       if (part->shape.empty() || !part->shape.front().profile) continue;
       any = true;
-      assignThing(d, "parts", QString::fromStdString(name), at, "line 10, =2*wall  fillet=1.5 mm\narc 0, 10, 0, 0, left  count=4  name=round side");
+      assignThing(d, "parts", QString::fromStdString(name), at,
+                  "line 10, =2*wall  fillet=1.5 mm\narc 0, 10, 0, 0, left  count=4  name=round side");
       const auto& path = d.parts.find(name)->shape.front().profile->path;
       QCOMPARE(path.size(), size_t(2));
       QCOMPARE(path[0].line[1].text, std::string("=2*wall"));
@@ -157,7 +174,8 @@ private slots:
 
   void renamingFollowsEveryReference() {
     const auto d = oneOfEverything();
-    for (const auto& [kind, from] : std::vector<std::pair<QString, QString>>{{"parts", "plate"}, {"parts", "hoop"}, {"parts", "die"}, {"materials", "steel"}, {"steps", "load"}}) {
+    for (const auto& [kind, from] : std::vector<std::pair<QString, QString>>{
+             {"parts", "plate"}, {"parts", "hoop"}, {"parts", "die"}, {"materials", "steel"}, {"steps", "load"}}) {
       auto copy = d;
       renameThing(copy, kind, from, "renamed");
       const auto text = QString::fromStdString(model::print(copy));
@@ -175,8 +193,14 @@ private slots:
   }
 
   void everyKindOfThingCanBeTakenOut() {
-    for (const auto& [kind, name] : std::vector<std::pair<QString, QString>>{{"parts", "hoop"}, {"materials", "soft"}, {"contacts", "touch"}, {"steps", "rest"}, {"supports", "foot"},
-                                                                           {"motions", "down"}, {"loads", "pull"}, {"stabilisations", "calm"}}) {
+    for (const auto& [kind, name] : std::vector<std::pair<QString, QString>>{{"parts", "hoop"},
+                                                                             {"materials", "soft"},
+                                                                             {"contacts", "touch"},
+                                                                             {"steps", "rest"},
+                                                                             {"supports", "foot"},
+                                                                             {"motions", "down"},
+                                                                             {"loads", "pull"},
+                                                                             {"stabilisations", "calm"}}) {
       auto d = oneOfEverything();
       QVERIFY(!describeThing(d, kind, name).empty());
       removeThing(d, kind, name);
@@ -318,7 +342,7 @@ private slots:
     QCOMPARE(w_->document().document().stabilisations.size(), size_t(1));
     prepared();
     QTRY_VERIFY2(!ready->text().contains("mend"), qPrintable(ready->text()));
-    QTRY_VERIFY(!w_->desk()->findChild<QPushButton*>("mend"));   // the list is drawn anew
+    QTRY_VERIFY(!w_->desk()->findChild<QPushButton*>("mend"));  // the list is drawn anew
     QVERIFY(w_->document().undoStack()->undoText().contains("stabilisation"));
     w_->document().undoStack()->undo();
     QVERIFY(w_->document().document().stabilisations.empty());

@@ -11,13 +11,18 @@ const char* const eighth = R"({
   "anvil": 1, "title": "Eighth of a cube", "space": "solid",
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
   "parts": {
-    "cube": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [4, 4]}}, "mesh": {"count": [2, 2]}, "extrude": {"depth": 4, "count": 2}},
-    "spare": {"material": "steel", "element": "tet10", "shape": {"rectangle": {"at": [6, 0], "size": [2, 2]}}, "mesh": {"count": [1, 1]}, "extrude": {"depth": 3, "count": 1}},
-    "lid": {"rigid": true, "shape": {"profile": {"start": [-1, 4], "path": [{"line": [5, 4]}]}}, "extrude": {"depth": 6}, "place": {"shift": [0, 0, -1]}}
+    "cube": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [4, 4]}}, "mesh": {
+      "count": [2, 2]}, "extrude": {"depth": 4, "count": 2}},
+    "spare": {"material": "steel", "element": "tet10", "shape": {"rectangle": {"at": [6, 0], "size": [2, 2]}}, "mesh": {
+      "count": [1, 1]}, "extrude": {"depth": 3, "count": 1}},
+    "lid": {"rigid": true, "shape": {"profile": {"start": [-1, 4], "path": [{"line": [5, 4]}]}}, "extrude": {"depth": 6},
+      "place": {"shift": [0, 0, -1]}}
   },
-  "contacts": {"seat": {"between": ["cube.top", "lid"]}, "side": {"between": ["cube.right", "spare.left"], "friction": 0.2}, "foot": {"between": ["cube.right", "spare.bottom"]}},
+  "contacts": {"seat": {"between": ["cube.top", "lid"]}, "side": {"between": ["cube.right", "spare.left"], "friction": 0.2},
+    "foot": {"between": ["cube.right", "spare.bottom"]}},
   "steps": {"press": {}},
-  "supports": {"planes": {"on": ["cube.left", "cube.bottom", "cube.front"], "fix": "normal"}, "spare": {"on": "spare.bottom", "fix": ["x", "y", "z"]}},
+  "supports": {"planes": {"on": ["cube.left", "cube.bottom", "cube.front"], "fix": "normal"}, "spare": {"on": "spare.bottom",
+    "fix": ["x", "y", "z"]}},
   "motions": {"push": {"on": "lid", "along": "y", "course": -0.1}}
 })";
 }  // namespace
@@ -43,7 +48,7 @@ class DisplayTest : public QObject, WindowFixture {
     QApplication::sendEvent(map, &move);
   }
 
-private slots:
+ private slots:
   void init() { open(); }
   void cleanup() { w_.reset(); }
 
@@ -173,7 +178,9 @@ private slots:
 
   void aPlaneModelShowsItsToolsMirrored() {
     auto text = QByteArray(pressedBlock);
-    text.replace("\"base\": {\"on\": \"block.bottom\", \"fix\": [\"x\", \"y\"]}", "\"base\": {\"on\": \"block.bottom\", \"fix\": \"y\"}, \"middle\": {\"on\": \"block.left\", \"fix\": \"normal\"}");
+    text.replace(
+        "\"base\": {\"on\": \"block.bottom\", \"fix\": [\"x\", \"y\"]}",
+        "\"base\": {\"on\": \"block.bottom\", \"fix\": \"y\"}, \"middle\": {\"on\": \"block.left\", \"fix\": \"normal\"}");
     write(model(), text);
     QVERIFY(w_->openModel(model()));
     prepared();

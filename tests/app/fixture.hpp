@@ -29,7 +29,8 @@ inline const char* const pressedBlock = R"({
   "parameters": {"depth": 0.3},
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
   "parts": {
-    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {
+      "size": 1}},
     "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10.1], "path": [{"arc": [10, 10.1], "center": [5, 10.1]}]}}}
   },
   "contacts": {"press": {"between": ["block.top", "tool"], "friction": 0.1}},
@@ -38,9 +39,8 @@ inline const char* const pressedBlock = R"({
   "motions": {"push": {"on": "tool", "along": "y", "course": {"press": "=-depth", "release": 0}}}
 })";
 
-
 class WindowFixture {
-protected:
+ protected:
   QTemporaryDir folder_;
   std::unique_ptr<MainWindow> w_;
 
@@ -70,7 +70,8 @@ protected:
     return nullptr;
   }
   static void settle() { QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete); }
-  template <class T> T* row(const QString& key) {
+  template <class T>
+  T* row(const QString& key) {
     settle();  // editors of the thing before are gone
     return w_->desk()->findChild<T*>("row-" + key);
   }
@@ -107,7 +108,8 @@ protected:
     QTRY_VERIFY(w_->isActiveWindow());
   }
   /// Clicks a line of the menu that opens while act() runs; the menu holds act() until then.
-  template <class Act> void takeFromMenu(const QString& words, const Act& act) {
+  template <class Act>
+  void takeFromMenu(const QString& words, const Act& act) {
     bool taken = false;
     QTimer hand;
     hand.setInterval(20);

@@ -17,7 +17,9 @@ class GeometryTest : public QObject, WindowFixture {
     const auto path = folder_.filePath("lug.step");
     const gp_Ax2 axis(gp_Pnt(20, 10, -1), gp_Dir(0, 0, 1));
     STEPControl_Writer writer;
-    writer.Transfer(BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(40., 20., 6.).Shape(), BRepPrimAPI_MakeCylinder(axis, 5, 12).Shape()).Shape(), STEPControl_AsIs);
+    writer.Transfer(
+        BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(40., 20., 6.).Shape(), BRepPrimAPI_MakeCylinder(axis, 5, 12).Shape()).Shape(),
+        STEPControl_AsIs);
     writer.Transfer(BRepPrimAPI_MakeCylinder(axis, 5, 9).Shape(), STEPControl_AsIs);
     writer.Write(path.toUtf8());
     return path;
@@ -27,7 +29,7 @@ class GeometryTest : public QObject, WindowFixture {
     prepared();
   }
 
-private slots:
+ private slots:
   void init() { open(); }
   void cleanup() { w_.reset(); }
 
@@ -49,7 +51,7 @@ private slots:
   }
 
   void whatCannotBeBroughtInIsSaid() {
-    w_->bringIn(stepFile());   // the open model is plane
+    w_->bringIn(stepFile());  // the open model is plane
     QTRY_VERIFY(w_->noticeText().contains("only be brought into a model in space"));
     fresh();
     const auto empty = folder_.filePath("empty.step");
@@ -61,8 +63,10 @@ private slots:
 
   void aModelSavedElsewhereStillFindsItsFiles() {
     stepFile();
-    write(folder_.filePath("lug.anvil"), R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
-      "parts": {"lug": {"material": "steel", "solid": {"step": {"file": "lug.step", "solid": "1"}}, "mesh": {"size": 5}}}, "steps": {"load": {}}})");
+    write(folder_.filePath("lug.anvil"),
+          R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
+      "parts": {"lug": {"material": "steel", "solid": {"step": {"file": "lug.step", "solid": "1"}}, "mesh": {"size": 5}}},
+        "steps": {"load": {}}})");
     QVERIFY(w_->openModel(folder_.filePath("lug.anvil")));
     prepared();
     QVERIFY2(!w_->preparation().header().mesh.blocks.empty(), qPrintable(w_->preparation().trouble()));
@@ -75,9 +79,11 @@ private slots:
   }
 
   void featuresAreEditedAtTheDesk() {
-    write(folder_.filePath("plate.anvil"), R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
+    write(folder_.filePath("plate.anvil"),
+          R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
       "parts": {"plate": {"material": "steel", "solid": [{"box": {"size": [40, 20, 6]}, "name": "body"},
-        {"cylinder": {"from": [20, 10, -1], "to": [20, 10, 7], "radius": 5}, "how": "cut", "name": "hole"}], "mesh": {"size": 5}, "sizes": {"hole": 2}}}, "steps": {"load": {}}})");
+        {"cylinder": {"from": [20, 10, -1], "to": [20, 10, 7], "radius": 5}, "how": "cut", "name": "hole"}], "mesh": {"size": 5},
+        "sizes": {"hole": 2}}}, "steps": {"load": {}}})");
     QVERIFY(w_->openModel(folder_.filePath("plate.anvil")));
     prepared();
     const auto before = w_->preparation().header().mesh.x.size();
@@ -88,7 +94,7 @@ private slots:
     const auto* hole = w_->preparation().header().mesh.face("plate.hole.side");
     QVERIFY(hole);
     const auto nodes = w_->preparation().header().mesh.nodesOf(hole->facets);
-    size_t off = 0;   // middles that were drawn back for their elements' sake
+    size_t off = 0;  // middles that were drawn back for their elements' sake
     for (int n : nodes) {
       const auto& x = w_->preparation().header().mesh.x[size_t(n)];
       off += std::abs(std::hypot(x.x() - 20, x.y() - 10) - 3) > 1e-6;
@@ -100,7 +106,8 @@ private slots:
   void theWheelScrollsTheDeskAndChangesNothing() {
     w_->select("parts", "block");
     auto* box = row<QComboBox>("element");
-    QWheelEvent turn(QPointF(5, 5), box->mapToGlobal(QPointF(5, 5)), {}, {0, -120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent turn(QPointF(5, 5), box->mapToGlobal(QPointF(5, 5)), {}, {0, -120}, Qt::NoButton, Qt::NoModifier,
+                     Qt::NoScrollPhase, false);
     QApplication::sendEvent(box, &turn);
     QCOMPARE(document().parts.front().second.element, std::string("quad4"));
   }
@@ -142,5 +149,5 @@ QObject* makeGeometryTest() { return new GeometryTest; }
 
 }  // namespace anvil::app
 
-#include "geometry_test.moc"
 #include "core/model/document.hpp"
+#include "geometry_test.moc"

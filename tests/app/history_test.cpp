@@ -31,7 +31,7 @@ class HistoryTest : public QObject, WindowFixture {
   }
   std::unique_ptr<QMenu> menu_;
 
-private slots:
+ private slots:
   void init() { open(); }
   void cleanup() { menu_.reset(), w_.reset(); }
 
@@ -179,7 +179,8 @@ private slots:
     QTest::mouseMove(h, to);
     QTest::mouseRelease(h, Qt::LeftButton, {}, to);
     QVERIFY(document().steps.front().second.time.number.has_value());
-    QVERIFY2(std::abs(*document().steps.front().second.time.number - 0.5) < 0.02, qPrintable(QString::number(*document().steps.front().second.time.number)));
+    QVERIFY2(std::abs(*document().steps.front().second.time.number - 0.5) < 0.02,
+             qPrintable(QString::number(*document().steps.front().second.time.number)));
     QCOMPARE(*document().steps.back().second.time.number, 1.);
     undo();
     QCOMPARE(*document().steps.front().second.time.number, 1.);

@@ -27,7 +27,7 @@ class JointTest : public QObject, WindowFixture {
     QTest::keyClick(w_.get(), k, with);
   }
 
-private slots:
+ private slots:
   void init() { open(); }
   void cleanup() { w_.reset(); }
 
@@ -46,17 +46,18 @@ private slots:
     addShape("part 2", "0, 0, 8");
     QCOMPARE(document().fineness, std::string("draft"));
 
-    pick({"part.hole.side"});   // one hole stands for both
+    pick({"part.hole.side"});  // one hole stands for both
     key(Qt::Key_B, Qt::ShiftModifier);
     QTRY_COMPARE(int(document().bolts.size()), 1);
     QVERIFY2(w_->noticeText().contains("through 2 holes"), qPrintable(w_->noticeText()));
     const auto& bolt = *document().parts.find("bolt")->solid.front().bolt;
-    QCOMPARE(bolt.through.size(), size_t(2));   // it follows the holes
+    QCOMPARE(bolt.through.size(), size_t(2));  // it follows the holes
     prepared();
     const auto reach = [&](const char* face) {
       double low = 1e300, high = -1e300;
       const auto& mesh = w_->preparation().header().mesh;
-      for (int n : mesh.nodesOf(mesh.face(face)->facets)) low = std::min(low, mesh.x[size_t(n)].z()), high = std::max(high, mesh.x[size_t(n)].z());
+      for (int n : mesh.nodesOf(mesh.face(face)->facets))
+        low = std::min(low, mesh.x[size_t(n)].z()), high = std::max(high, mesh.x[size_t(n)].z());
       return std::pair(low, high);
     };
     QVERIFY(std::abs(reach("bolt.bolt.shank").second - reach("bolt.bolt.shank").first - 16) < 1e-6);
@@ -64,7 +65,7 @@ private slots:
 
     key(Qt::Key_K);
     QTRY_VERIFY(w_->touching() && w_->touching()->isVisible());
-    QCOMPARE(int(w_->touching()->found().size()), 3);   // the seam and both seats; the shank has play
+    QCOMPARE(int(w_->touching()->found().size()), 3);  // the seam and both seats; the shank has play
     QTest::mouseClick(w_->touching()->findChild<QPushButton*>("makeContacts"), Qt::LeftButton);
     QCOMPARE(int(document().contacts.size()), 3);
     undo();
@@ -84,8 +85,10 @@ private slots:
       return -1;
     }();
     QVERIFY(lane >= 0);
-    QVERIFY2(w_->history()->lanes()[size_t(lane)].cells[0].startsWith("tighten"), qPrintable(w_->history()->lanes()[size_t(lane)].cells[0]));
-    w_->document().edit("a lower force", [](model::Document& d) { d.bolts.front().second.force.stages.front().second.value = "9 kN"; });
+    QVERIFY2(w_->history()->lanes()[size_t(lane)].cells[0].startsWith("tighten"),
+             qPrintable(w_->history()->lanes()[size_t(lane)].cells[0]));
+    w_->document().edit("a lower force",
+                        [](model::Document& d) { d.bolts.front().second.force.stages.front().second.value = "9 kN"; });
     w_->document().save(folder_.filePath("joint.anvil"));
     prepared();
     for (const auto& f : w_->preparation().readiness().findings) QVERIFY2(!f.fault, f.what.c_str());
@@ -99,14 +102,16 @@ private slots:
     double seam = 0;
     for (const auto& [name, c] : document().contacts)
       if (name == "part on part 2") seam = std::abs(reader.history("contacts/" + name + "/force z").back());
-    QVERIFY2(std::abs(seam - 9000) < 9, qPrintable(QString::number(seam)));   // the viscous help has faded
+    QVERIFY2(std::abs(seam - 9000) < 9, qPrintable(QString::number(seam)));  // the viscous help has faded
     w_->showPage(2);
     QVERIFY(w_->curves()->isVisible());
   }
 
   void boltsAreFittedToHolesOnly() {
     w_->document().openNew();
-    w_->document().edit("in space", [](model::Document& d) { d.space = "solid", d.materials("steel").elastic.E = 205000, d.materials("steel").elastic.nu = 0.3; });
+    w_->document().edit("in space", [](model::Document& d) {
+      d.space = "solid", d.materials("steel").elastic.E = 205000, d.materials("steel").elastic.nu = 0.3;
+    });
     key(Qt::Key_B, Qt::ShiftModifier);
     QVERIFY(w_->noticeText().contains("Pick the inside of a hole"));
     addShape("part", "0, 0, 0");

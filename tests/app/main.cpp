@@ -10,15 +10,18 @@ int main(int argc, char** argv) {
   qputenv("XDG_CONFIG_HOME", home.path().toUtf8());
   qputenv("XDG_CACHE_HOME", home.path().toUtf8());
   qputenv("ANVIL_CLI", ANVIL_CLI);
-  if (qEnvironmentVariableIsEmpty("QTEST_FUNCTION_TIMEOUT")) qputenv("QTEST_FUNCTION_TIMEOUT", "900000");   // runs on a busy machine take their time
+  if (qEnvironmentVariableIsEmpty("QTEST_FUNCTION_TIMEOUT"))
+    qputenv("QTEST_FUNCTION_TIMEOUT", "900000");  // runs on a busy machine take their time
   QApplication application(argc, argv);
   QApplication::setApplicationName("unyielding-anvil");
   applyTheme(application, false);
   int failed = 0;
-  for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeGeometryTest, makeJointTest, makeMeshPageTest, makePickingTest, makeClampTest, makeDisplayTest}) {
+  for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeGeometryTest,
+                          makeJointTest, makeMeshPageTest, makePickingTest, makeClampTest, makeDisplayTest}) {
     const std::unique_ptr<QObject> test(make());
     // one class alone: ANVIL_TEST=Picking
-    if (const auto only = qgetenv("ANVIL_TEST"); !only.isEmpty() && !QByteArray(test->metaObject()->className()).contains(only)) continue;
+    if (const auto only = qgetenv("ANVIL_TEST"); !only.isEmpty() && !QByteArray(test->metaObject()->className()).contains(only))
+      continue;
     failed += QTest::qExec(test.get(), argc, argv);
   }
   return failed;

@@ -1,7 +1,7 @@
 // The mesh page, bolts as beams, runs laid over each other: driven in the real window.
+#include <qcustomplot.h>
 #include <QCheckBox>
 #include <filesystem>
-#include <qcustomplot.h>
 
 #include "core/base/files.hpp"
 #include "core/model/document.hpp"
@@ -14,8 +14,10 @@ static const char* const joint = R"({
   "anvil": 1, "title": "two plates", "space": "solid", "fineness": "draft", "parameters": {"thick": 6},
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
   "parts": {
-    "low": {"material": "steel", "solid": {"name": "p", "plate": {"at": [0, 0, "=-thick"], "size": [30, 30, "=thick"], "holes": {"at": [[15, 15]], "radius": 4.5}}}, "mesh": {"size": 6}},
-    "high": {"material": "steel", "solid": {"name": "p", "plate": {"size": [30, 30, "=thick"], "holes": {"at": [[15, 15]], "radius": 4.5}}}, "mesh": {"size": 6}}
+    "low": {"material": "steel", "solid": {"name": "p", "plate": {"at": [0, 0, "=-thick"], "size": [30, 30, "=thick"], "holes": {
+      "at": [[15, 15]], "radius": 4.5}}}, "mesh": {"size": 6}},
+    "high": {"material": "steel", "solid": {"name": "p", "plate": {"size": [30, 30, "=thick"], "holes": {"at": [[15, 15]],
+      "radius": 4.5}}}, "mesh": {"size": 6}}
   },
   "contacts": {"joint": {"between": ["low.p.back", "high.p.front"], "kind": "tied"}},
   "steps": {"tighten": {}, "serve": {}},
@@ -47,7 +49,7 @@ class MeshPageTest : public QObject, WindowFixture {
     QTRY_VERIFY_WITH_TIMEOUT(w_->results().has() && w_->results().rows().back().time > 1.999, 20000);
   }
 
-private slots:
+ private slots:
   void cleanup() { w_.reset(); }
 
   void meshIsCountedColouredAndItsWorstElementsShown() {
@@ -66,7 +68,8 @@ private slots:
     QVERIFY(w_->view()->showsQuality());
     // the worst first, and a click goes there
     QVERIFY(!page->worst().empty());
-    for (size_t i = 1; i < page->worst().size(); ++i) QVERIFY(page->worst()[i - 1].scaledJacobian <= page->worst()[i].scaledJacobian);
+    for (size_t i = 1; i < page->worst().size(); ++i)
+      QVERIFY(page->worst()[i - 1].scaledJacobian <= page->worst()[i].scaledJacobian);
     QPushButton* first = nullptr;
     for (auto* b : page->findChildren<QPushButton*>("row"))
       if (!first && b->isVisibleTo(page)) first = b;

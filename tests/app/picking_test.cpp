@@ -2,8 +2,8 @@
 #include <QMenu>
 
 #include "core/analysis/lower.hpp"
-#include "core/base/files.hpp"
 #include "core/analysis/problem.hpp"
+#include "core/base/files.hpp"
 #include "core/model/document.hpp"
 #include "fixture.hpp"
 
@@ -59,7 +59,7 @@ class PickingTest : public QObject, WindowFixture {
     return seen;
   }
 
-private slots:
+ private slots:
   void init() { open(); }
   void cleanup() { w_.reset(); }
 
@@ -70,28 +70,29 @@ private slots:
     QCOMPARE(w_->view()->picking(), Picking::edges);
     QCOMPARE(click(20, 6, 8), QStringList("lug.b.back & lug.b.right"));
     QCOMPARE(click(4, 12, 8, Qt::ControlModifier), QStringList({"lug.b.back & lug.b.right", "lug.b.back & lug.b.top"}));
-    QCOMPARE(click(4, 12, 8, Qt::ControlModifier), QStringList("lug.b.back & lug.b.right"));   // once more: off again
+    QCOMPARE(click(4, 12, 8, Qt::ControlModifier), QStringList("lug.b.back & lug.b.right"));  // once more: off again
     press(Qt::Key_3);
     QCOMPARE(click(20, 12, 8), QStringList("lug.b.back & lug.b.right & lug.b.top"));
     press(Qt::Key_4);
     QCOMPARE(click(15, 6, 8), QStringList("lug"));
     press(Qt::Key_1);
     QCOMPARE(click(20, 6, 4), QStringList("lug.b.right"));
-    QCOMPARE(click(20, 6, 400), QStringList());   // beside the part
+    QCOMPARE(click(20, 6, 400), QStringList());  // beside the part
   }
 
   void aPickedEdgeIsSeen() {
     openLug();
-    const auto marked = [&] {   // pixels of the accent along the edge
+    const auto marked = [&] {  // pixels of the accent along the edge
       int n = 0;
-      const auto image = w_->view()->canvas()->grab().toImage();   // with what is painted over it
+      const auto image = w_->view()->canvas()->grab().toImage();  // with what is painted over it
       for (double y = 1; y < 11; y += 0.1) {
         const QPoint p = at(20, y, 8);
         bool here = false;
         for (int dx = -3; dx <= 3; ++dx)
           for (int dy = -3; dy <= 3; ++dy) {
             const QColor c = image.pixelColor(p + QPoint(dx, dy));
-            here = here || (std::abs(c.red() - theme().accent.red()) < 12 && std::abs(c.green() - theme().accent.green()) < 12 && std::abs(c.blue() - theme().accent.blue()) < 12);
+            here = here || (std::abs(c.red() - theme().accent.red()) < 12 && std::abs(c.green() - theme().accent.green()) < 12 &&
+                            std::abs(c.blue() - theme().accent.blue()) < 12);
           }
         n += here;
       }
@@ -110,14 +111,17 @@ private slots:
     add("loads");
     const auto& load = document().loads.front().second;
     QCOMPARE(load.on, std::vector<std::string>{"lug.b.back & lug.b.right"});
-    w_->document().edit("as a force", [](model::Document& d) { d.loads.front().second.kind = "force", d.loads.front().second.along.axis = "x"; });
+    w_->document().edit(
+        "as a force", [](model::Document& d) { d.loads.front().second.kind = "force", d.loads.front().second.along.axis = "x"; });
     prepared();
     for (const auto& f : w_->preparation().readiness().findings) QVERIFY2(!f.fault, f.what.c_str());
     // a pressure on an edge is refused in words
-    w_->document().edit("as a pressure", [](model::Document& d) { d.loads.front().second.kind = "pressure", d.loads.front().second.along = {}; });
+    w_->document().edit("as a pressure",
+                        [](model::Document& d) { d.loads.front().second.kind = "pressure", d.loads.front().second.along = {}; });
     prepared();
     QVERIFY(w_->preparation().readiness().findings.size() > 0);
-    QVERIFY2(QString::fromStdString(w_->preparation().readiness().findings.front().what).contains("no area"), w_->preparation().readiness().findings.front().what.c_str());
+    QVERIFY2(QString::fromStdString(w_->preparation().readiness().findings.front().what).contains("no area"),
+             w_->preparation().readiness().findings.front().what.c_str());
     undo();
     // the part's new name is that of its edges too
     w_->select("parts", "lug");
@@ -145,7 +149,7 @@ private slots:
     QCOMPARE(document().regions.back().second.cylinderOf, std::vector<std::string>{"lug.hole.side"});
     prepared();
     QTRY_COMPARE(w_->desk()->name(), QString("region 2"));
-    add("supports");   // the region is what is picked now
+    add("supports");  // the region is what is picked now
     QCOMPARE(document().supports.back().second.on, std::vector<std::string>{"region 2"});
     const auto count = [&] {
       const auto& mesh = w_->preparation().header().mesh;
@@ -181,14 +185,17 @@ private slots:
     openLug();
     auto* stop = w_->findChild<QToolButton*>("stopMeshing");
     QVERIFY(stop && !stop->isVisible());
-    w_->document().edit("very fine", [](model::Document& d) { d.parts.front().second.mesh.size = 0.25, d.parts.front().second.element = "tet10"; });
+    w_->document().edit("very fine", [](model::Document& d) {
+      d.parts.front().second.mesh.size = 0.25, d.parts.front().second.element = "tet10";
+    });
     QTRY_VERIFY_WITH_TIMEOUT(stop->isVisible(), 20000);
     QTest::mouseClick(stop, Qt::LeftButton);
     QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 20000);
     QVERIFY(!stop->isVisible());
     QVERIFY2(w_->preparation().trouble().contains("meshing was stopped"), qPrintable(w_->preparation().trouble()));
     const auto& findings = w_->preparation().readiness().findings;
-    QVERIFY(std::any_of(findings.begin(), findings.end(), [](const auto& f) { return f.fault && f.what.find("stopped") != std::string::npos; }));
+    QVERIFY(std::any_of(findings.begin(), findings.end(),
+                        [](const auto& f) { return f.fault && f.what.find("stopped") != std::string::npos; }));
     w_->document().edit("coarse again", [](model::Document& d) { d.parts.front().second.mesh.size = 4; });
     prepared();
     QVERIFY(!w_->preparation().header().mesh.blocks.empty());
@@ -200,7 +207,8 @@ private slots:
     const auto before = canvas->toScreen(Eigen::Vector3d::Zero());
     const QPoint from = at(10, 3, 8);
     QTest::mousePress(canvas, Qt::RightButton, {}, from);
-    QMouseEvent move(QEvent::MouseMove, from + QPoint(30, 10), canvas->mapToGlobal(from + QPoint(30, 10)), Qt::NoButton, Qt::RightButton, {});
+    QMouseEvent move(QEvent::MouseMove, from + QPoint(30, 10), canvas->mapToGlobal(from + QPoint(30, 10)), Qt::NoButton,
+                     Qt::RightButton, {});
     QApplication::sendEvent(canvas, &move);
     QTest::mouseRelease(canvas, Qt::RightButton, {}, from + QPoint(30, 10));
     QVERIFY(!w_->view()->findChild<QMenu*>("pickMenu"));
@@ -213,7 +221,7 @@ private slots:
     press(Qt::Key_F);
     press(Qt::Key_3);
     auto* canvas = w_->view()->canvas();
-    const QPoint a = at(17, 14, 8), b = at(22, -2, 8);   // round the right end
+    const QPoint a = at(17, 14, 8), b = at(22, -2, 8);  // round the right end
     QTest::mousePress(canvas, Qt::LeftButton, Qt::ShiftModifier, a);
     QMouseEvent move(QEvent::MouseMove, b, canvas->mapToGlobal(b), Qt::NoButton, Qt::LeftButton, Qt::ShiftModifier);
     QApplication::sendEvent(canvas, &move);

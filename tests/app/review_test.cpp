@@ -1,11 +1,11 @@
 // Looking at results: view, legend, pins, contact status, curves, shelf cards, themes.
 #include "fixture.hpp"
 
+#include <qcustomplot.h>
 #include <QApplication>
 #include <QClipboard>
 #include <QFileInfo>
 #include <QJsonDocument>
-#include <qcustomplot.h>
 
 #include <set>
 
@@ -31,7 +31,7 @@ class ReviewTest : public QObject, WindowFixture {
     return n;
   }
 
-private slots:
+ private slots:
   void initTestCase() {  // one run for all
     open();
     runToEnd();

@@ -8,8 +8,10 @@ const char* const ballOnBlock = R"({
   "anvil": 1, "title": "Ball on a block", "space": "solid",
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
   "parts": {
-    "block": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [8, 4]}}, "mesh": {"count": [4, 2]}, "extrude": {"depth": 8, "count": 4}},
-    "ball": {"rigid": true, "shape": {"profile": {"start": [0, -10], "path": [{"arc": [8, -6], "center": [0, 0]}]}}, "revolve": {"angle": 360}, "place": {"shift": [4, 14.05, 4]}}
+    "block": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [8, 4]}}, "mesh": {
+      "count": [4, 2]}, "extrude": {"depth": 8, "count": 4}},
+    "ball": {"rigid": true, "shape": {"profile": {"start": [0, -10], "path": [{"arc": [8, -6], "center": [0, 0]}]}}, "revolve": {
+      "angle": 360}, "place": {"shift": [4, 14.05, 4]}}
   },
   "contacts": {"press": {"between": ["block.top", "ball"], "friction": 0.1}},
   "steps": {"press": {"increments": {"first": 0.25, "largest": 0.5}}},
@@ -26,7 +28,7 @@ class SolidTest : public QObject, WindowFixture {
     w_->view()->fit();
   }
 
-private slots:
+ private slots:
   void init() {
     open();
     const auto path = folder_.filePath("ball.anvil");
@@ -59,7 +61,8 @@ private slots:
     const auto before = canvas->viewer();
     const QPoint middle(canvas->width() / 2, canvas->height() / 2);
     QTest::mousePress(canvas, Qt::LeftButton, {}, middle);
-    QMouseEvent move(QEvent::MouseMove, QPointF(middle + QPoint(60, 20)), canvas->mapToGlobal(QPointF(middle + QPoint(60, 20))), Qt::NoButton, Qt::LeftButton, {});
+    QMouseEvent move(QEvent::MouseMove, QPointF(middle + QPoint(60, 20)), canvas->mapToGlobal(QPointF(middle + QPoint(60, 20))),
+                     Qt::NoButton, Qt::LeftButton, {});
     QApplication::sendEvent(canvas, &move);
     QTest::mouseRelease(canvas, Qt::LeftButton, {}, middle + QPoint(60, 20));
     QVERIFY((canvas->viewer() - before).norm() > 0.1);
@@ -69,7 +72,7 @@ private slots:
     runToEnd();
     QCOMPARE(int(w_->control().state()), int(RunControl::State::finished));
     w_->results().setField("displacement y");
-    QTRY_VERIFY(w_->results().low() < -0.15);   // fields are read beside the window
+    QTRY_VERIFY(w_->results().low() < -0.15);  // fields are read beside the window
     look(Qt::Key_C);
     w_->view()->setSight(1, Sight::hidden);
     auto* canvas = w_->view()->canvas();
@@ -79,7 +82,8 @@ private slots:
     for (size_t i = 0; i < mesh.x.size(); ++i)
       if ((mesh.x[i] - Eigen::Vector3d(4, 4, 4)).norm() < 1e-9) under = int(i);
     const auto u = w_->results().moment().displacement;
-    const auto at = canvas->toScreen(mesh.x[size_t(under)] + Eigen::Vector3d(u[3 * size_t(under)], u[3 * size_t(under) + 1], u[3 * size_t(under) + 2]));
+    const auto at = canvas->toScreen(mesh.x[size_t(under)] +
+                                     Eigen::Vector3d(u[3 * size_t(under)], u[3 * size_t(under) + 1], u[3 * size_t(under) + 2]));
     QCOMPARE(w_->view()->nodeAt(at), under);
     QTest::mouseClick(canvas, Qt::LeftButton, {}, at.toPoint());
     QCOMPARE(int(w_->view()->pins().size()), 1);
@@ -93,7 +97,10 @@ private slots:
     for (int y = 0; y < marked.height(); y += 2)
       for (int x = 0; x < marked.width(); x += 2) {
         const QColor c = marked.pixelColor(x, y);
-        for (int s : {1, 2}) status += std::abs(c.red() - contactColor(s).red()) + std::abs(c.green() - contactColor(s).green()) + std::abs(c.blue() - contactColor(s).blue()) < 12;
+        for (int s : {1, 2})
+          status += std::abs(c.red() - contactColor(s).red()) + std::abs(c.green() - contactColor(s).green()) +
+                        std::abs(c.blue() - contactColor(s).blue()) <
+                    12;
       }
     QVERIFY2(status > 50, qPrintable(QString::number(status)));
   }
@@ -102,7 +109,7 @@ private slots:
     runToEnd();
     w_->results().setField("displacement y");
     QTRY_VERIFY(w_->results().low() < -0.15);
-    look(Qt::Key_Y);   // from below: the deepest place is on the far side
+    look(Qt::Key_Y);  // from below: the deepest place is on the far side
     auto* canvas = w_->view()->canvas();
     const auto placeOf = [&](bool greatest) {
       const auto& values = w_->results().values();
@@ -117,7 +124,7 @@ private slots:
     QVERIFY2(canvas->viewer().y() > 0.3, "seen from its outside");
     QVERIFY((canvas->toScreen(placeOf(false)) - middle).manhattanLength() < 3);
     QVERIFY(canvas->pixelLength() < 0.6 * before);
-    QVERIFY(w_->view()->pins().empty());   // looking is not pinning
+    QVERIFY(w_->view()->pins().empty());  // looking is not pinning
     QTest::mouseClick(canvas, Qt::LeftButton, {}, QPoint(canvas->width() - 50, 34));
     QVERIFY((canvas->toScreen(placeOf(true)) - middle).manhattanLength() < 3);
     look(Qt::Key_Y);

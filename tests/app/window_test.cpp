@@ -7,7 +7,7 @@ namespace anvil::app {
 
 class WindowTest : public QObject, WindowFixture {
   Q_OBJECT
-private slots:
+ private slots:
   void init() { open(); }
   void cleanup() { w_.reset(); }
 
@@ -158,7 +158,8 @@ private slots:
     QTest::mouseClick(card("parts", "block"), Qt::LeftButton, {}, QPoint(card("parts", "block")->width() - 21, 18));
     QCOMPARE(int(w_->view()->sight(0)), int(Sight::faded));
     QTest::qWait(50);
-    QVERIFY(w_->view()->canvas()->grabFramebuffer().pixel(w_->view()->canvas()->toScreen(5, 2, 0).toPoint()) == theme().paper.rgb());
+    QVERIFY(w_->view()->canvas()->grabFramebuffer().pixel(w_->view()->canvas()->toScreen(5, 2, 0).toPoint()) ==
+            theme().paper.rgb());
     QTest::mouseClick(card("parts", "block"), Qt::LeftButton, {}, QPoint(card("parts", "block")->width() - 21, 18));
     QCOMPARE(int(w_->view()->sight(0)), int(Sight::hidden));
     QTest::qWait(50);
@@ -183,7 +184,8 @@ private slots:
     auto* canvas = w_->view()->canvas();
     const auto drag = [&](QPoint a, QPoint b) {
       QTest::mousePress(canvas, Qt::LeftButton, Qt::ShiftModifier, a);
-      QMouseEvent move(QEvent::MouseMove, QPointF(b), canvas->mapToGlobal(QPointF(b)), Qt::NoButton, Qt::LeftButton, Qt::ShiftModifier);
+      QMouseEvent move(QEvent::MouseMove, QPointF(b), canvas->mapToGlobal(QPointF(b)), Qt::NoButton, Qt::LeftButton,
+                       Qt::ShiftModifier);
       QApplication::sendEvent(canvas, &move);
       QTest::mouseRelease(canvas, Qt::LeftButton, Qt::ShiftModifier, b);
     };
@@ -195,7 +197,7 @@ private slots:
     runToEnd();
     w_->results().setField("displacement y");
     QTRY_VERIFY(!w_->results().busy());
-    drag(at(-1, 0.4), at(11, -1));   // the held edge: eleven nodes that do not move
+    drag(at(-1, 0.4), at(11, -1));  // the held edge: eleven nodes that do not move
     QCOMPARE(int(w_->view()->boxedNodes().size()), 11);
     QVERIFY2(w_->noticeText().startsWith("11 nodes: displacement y from 0 to 0, mean 0 mm"), qPrintable(w_->noticeText()));
     drag(at(30, 30), at(31, 31));

@@ -1,13 +1,13 @@
 // Units, expressions, curves, words, whole files.
 #include <gtest/gtest.h>
 
+#include <unistd.h>
 #include <atomic>
 #include <cmath>
 #include <filesystem>
 #include <fstream>
 #include <numeric>
 #include <thread>
-#include <unistd.h>
 
 #include "core/base/curve.hpp"
 #include "core/base/error.hpp"
@@ -21,7 +21,8 @@ using namespace anvil;
 
 namespace {
 
-template <class F> std::string trouble(const F& f) {
+template <class F>
+std::string trouble(const F& f) {
   try {
     f();
   } catch (const Error& e) {
@@ -36,17 +37,29 @@ TEST(Units, KnownConversionsToTheCoreSystem) {
     Kind kind;
     double core;
   };
-  for (const auto& k : {Known{"in", Kind::length, 25.4}, {"m", Kind::length, 1000}, {"kN", Kind::force, 1000}, {"lbf", Kind::force, 4.4482216152605},
-                        {"GPa", Kind::stress, 1000}, {"ksi", Kind::stress, 6.894757293168361}, {"N/mm2", Kind::stress, 1}, {"min", Kind::time, 60},
-                        {"deg", Kind::angle, std::acos(-1.) / 180}, {"rad", Kind::angle, 1}, {"g/cm3", Kind::density, 1e-9}, {"kg/m3", Kind::density, 1e-12},
-                        {"t/mm3", Kind::density, 1}, {"kN/m", Kind::lineForce, 1}, {"1/K", Kind::expansion, 1}})
+  for (const auto& k : {Known{"in", Kind::length, 25.4},
+                        {"m", Kind::length, 1000},
+                        {"kN", Kind::force, 1000},
+                        {"lbf", Kind::force, 4.4482216152605},
+                        {"GPa", Kind::stress, 1000},
+                        {"ksi", Kind::stress, 6.894757293168361},
+                        {"N/mm2", Kind::stress, 1},
+                        {"min", Kind::time, 60},
+                        {"deg", Kind::angle, std::acos(-1.) / 180},
+                        {"rad", Kind::angle, 1},
+                        {"g/cm3", Kind::density, 1e-9},
+                        {"kg/m3", Kind::density, 1e-12},
+                        {"t/mm3", Kind::density, 1},
+                        {"kN/m", Kind::lineForce, 1},
+                        {"1/K", Kind::expansion, 1}})
     EXPECT_NEAR(conversion(k.unit, k.kind).toCore(1) / k.core, 1, 1e-12) << k.unit;
   EXPECT_NEAR(conversion("degC", Kind::temperature).toCore(20), 293.15, 1e-9);
   EXPECT_NEAR(conversion("degF", Kind::temperature).toCore(212), 373.15, 1e-9);
 }
 
 TEST(Units, EveryOfferedUnitFitsItsKindAndGoesBothWays) {
-  for (const Kind kind : {Kind::length, Kind::force, Kind::stress, Kind::time, Kind::temperature, Kind::angle, Kind::density, Kind::lineForce, Kind::expansion}) {
+  for (const Kind kind : {Kind::length, Kind::force, Kind::stress, Kind::time, Kind::temperature, Kind::angle, Kind::density,
+                          Kind::lineForce, Kind::expansion}) {
     ASSERT_FALSE(commonUnits(kind).empty());
     for (const auto& unit : commonUnits(kind)) {
       EXPECT_TRUE(fits(unit, kind)) << unit;
@@ -71,7 +84,8 @@ TEST(Units, ManyThreadsAtOnce) {
   std::atomic<int> wrong = 0;
   for (int t = 0; t < 8; ++t)
     crowd.emplace_back([&] {
-      for (int i = 0; i < 200; ++i) wrong += std::abs(conversion("in", Kind::length).factor - 25.4) > 1e-9 || fits("kg", Kind::length);
+      for (int i = 0; i < 200; ++i)
+        wrong += std::abs(conversion("in", Kind::length).factor - 25.4) > 1e-9 || fits("kg", Kind::length);
     });
   for (auto& t : crowd) t.join();
   EXPECT_EQ(wrong, 0);
@@ -89,7 +103,8 @@ TEST(Expression, AddendsAreTheNamesWhosePlainMultiplesAreSummed) {
   using Names = std::vector<std::string>;
   EXPECT_EQ(addends("2*wall + gap/2 - 1"), (Names{"gap", "wall"}));
   EXPECT_EQ(addends("-(a - b)/3 + 0*c"), (Names{"a", "b"})) << "what does not count is not among them";
-  for (const char* other : {"a*b", "a/b", "a + b*c", "sqrt(a)", "a^2", "exp(a) - b", "3", "pi/2"}) EXPECT_EQ(addends(other), Names{}) << other;
+  for (const char* other : {"a*b", "a/b", "a + b*c", "sqrt(a)", "a^2", "exp(a) - b", "3", "pi/2"})
+    EXPECT_EQ(addends(other), Names{}) << other;
 }
 
 TEST(Expression, FaultsAreSentences) {
@@ -144,7 +159,8 @@ TEST(WholeFiles, AreWrittenWholeAndTheOldOneSurvivesFailure) {
   EXPECT_NE(trouble([&] { writeWhole(path, "second"); }).find("cannot be created"), std::string::npos);
   EXPECT_EQ(readWhole(path).size(), size_t(3 << 20));
   EXPECT_NE(trouble([&] { readWhole(folder); }).find("cannot be opened"), std::string::npos);
-  EXPECT_NE(trouble([&] { writeWhole((folder / "no" / "such.txt").string(), "x"); }).find("Check that the folder"), std::string::npos);
+  EXPECT_NE(trouble([&] { writeWhole((folder / "no" / "such.txt").string(), "x"); }).find("Check that the folder"),
+            std::string::npos);
   std::filesystem::remove_all(folder);
 }
 

@@ -26,9 +26,12 @@ analysis::SparsePattern dense(int n) {
 }
 
 checks::Estimate of(const std::string& element, int count, const std::string& more = "") {
-  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
-    "parts": {"p": {"material": "m", "element": ")" + element + R"(", "shape": {"rectangle": {"at": [0, 0], "size": [10, 10]}}, "mesh": {"count": [)" + std::to_string(count) + ", " + std::to_string(count) +
-                              R"(]}, "extrude": {"depth": 10, "count": )" + std::to_string(count) + R"(}}}, "steps": {"a": {}, "b": {}}, "supports": {"s": {"on": "p.left", "fix": ["x", "y", "z"]}})" + more + "}");
+  const auto d = model::parse(
+      R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {"p": {"material": "m", "element": ")" +
+      element + R"(", "shape": {"rectangle": {"at": [0, 0], "size": [10, 10]}}, "mesh": {"count": [)" + std::to_string(count) +
+      ", " + std::to_string(count) + R"(]}, "extrude": {"depth": 10, "count": )" + std::to_string(count) +
+      R"(}}}, "steps": {"a": {}, "b": {}}, "supports": {"s": {"on": "p.left", "fix": ["x", "y", "z"]}})" + more + "}");
   return checks::estimate(d, analysis::buildMesh(d, model::Quantities(d)));
 }
 
@@ -78,7 +81,8 @@ TEST(Estimate, GrowsAsNestedDissectionDoes) {
 TEST(Estimate, MemoryIsThatOfTheFactors) {
   // against the factors of a matrix with these very couplings, three unknowns to a node
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
-    "parts": {"p": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [10, 10]}}, "mesh": {"count": [14, 14]}, "extrude": {"depth": 10, "count": 14}}}, "steps": {"a": {}}})");
+    "parts": {"p": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [10, 10]}}, "mesh": {
+      "count": [14, 14]}, "extrude": {"depth": 10, "count": 14}}}, "steps": {"a": {}}})");
   const auto mesh = analysis::buildMesh(d, model::Quantities(d));
   std::vector<std::vector<int>> rows(3 * mesh.x.size());
   for (const auto& b : mesh.blocks)

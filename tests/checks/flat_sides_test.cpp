@@ -1,4 +1,5 @@
-// Flat sides against round faces: the stand-off against the circle's own sagitta, and the doubt about fits that the mesh would decide.
+// Flat sides against round faces: the stand-off against the circle's own sagitta, and the doubt about fits that the mesh would
+// decide.
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
@@ -21,12 +22,15 @@ model::Document fit(const std::string& element, double play, double size, const 
   return model::parse(fmt::format(R"({{
     "anvil": 1, "space": "solid", "materials": {{"m": {{"elastic": {{"E": 205000, "nu": 0.3}}}}}},
     "parts": {{
-      "shaft": {{"material": "m", "element": "{0}", "mesh": {{"size": {2}}}, "solid": [{{"name": "s", "cylinder": {{"from": [0, 0, 0], "to": [0, 0, 6], "radius": 10}}}}]}},
-      "hub": {{"material": "m", "element": "{0}", "mesh": {{"size": "=1.3*{2}"}}, "solid": [{{"name": "h", "cylinder": {{"from": [0, 0, 0], "to": [0, 0, 6], "radius": 20}}}},
+      "shaft": {{"material": "m", "element": "{0}", "mesh": {{"size": {2}}}, "solid": [{{"name": "s", "cylinder": {{"from": [0,
+        0, 0], "to": [0, 0, 6], "radius": 10}}}}]}},
+      "hub": {{"material": "m", "element": "{0}", "mesh": {{"size": "=1.3*{2}"}}, "solid": [{{"name": "h", "cylinder": {{
+        "from": [0, 0, 0], "to": [0, 0, 6], "radius": 20}}}},
         {{"name": "bore", "how": "cut", "cylinder": {{"from": [0, 0, -1], "to": [0, 0, 7], "radius": {1}}}}}]}}}},
     "contacts": {{"fit": {{"between": ["shaft.s.side", "hub.bore.side"], "kind": "{3}"}}}},
     "supports": {{"a": {{"on": "shaft.s.start", "fix": ["x", "y", "z"]}}, "b": {{"on": "hub.h.start", "fix": ["x", "y", "z"]}}}},
-    "steps": {{"s": {{}}}}}})", element, 10 + play, size, kind));
+    "steps": {{"s": {{}}}}}})",
+                                  element, 10 + play, size, kind));
 }
 
 bool doubted(const model::Document& d) {

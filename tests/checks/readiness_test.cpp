@@ -71,7 +71,10 @@ TEST(Readiness, WhatASupportHindersIsNotNamed) {
 }
 
 TEST(Readiness, StabilisationAndContactAtTheStartCount) {
-  const auto loose = [](model::Document& d) { d.supports.pop_back(), d.motions.clear(), d.loads("push") = {{"high.top"}, "pressure", "part", {}, {}}, d.loads.front().second.course.value = 1; };
+  const auto loose = [](model::Document& d) {
+    d.supports.pop_back(), d.motions.clear(), d.loads("push") = {{"high.top"}, "pressure", "part", {}, {}},
+                                              d.loads.front().second.course.value = 1;
+  };
   EXPECT_TRUE(about(examined(loose), "free to move")->fault);
   const auto calm = examined([&](model::Document& d) { loose(d), d.stabilisations("calm") = {{"high"}, 1, {}}; });
   EXPECT_FALSE(about(calm, "free to move")) << all(calm);
@@ -92,7 +95,12 @@ TEST(Readiness, MeshesAreJudged) {
   EXPECT_TRUE(about(thin, "times as long as wide")) << all(thin);
   const auto bent = examined([](model::Document& d) {
     model::Shape s;
-    s.profile = model::Profile{{0, 0}, {{{10, 0}, {}, {}, "left", {}, "bottom", {}}, {{10, 5}, {}, {}, "left", {}, "right", {}}, {{9.6, 4.2}, {}, {}, "left", {}, "top", {}}, {{0, 0}, {}, {}, "left", {}, "left", {}}}, {}};
+    s.profile = model::Profile{{0, 0},
+                               {{{10, 0}, {}, {}, "left", {}, "bottom", {}},
+                                {{10, 5}, {}, {}, "left", {}, "right", {}},
+                                {{9.6, 4.2}, {}, {}, "left", {}, "top", {}},
+                                {{0, 0}, {}, {}, "left", {}, "left", {}}},
+                               {}};
     d.parts.front().second.shape = {s};
     d.contacts.clear(), d.supports.front().second.on = {"low.bottom"};
   });
@@ -102,7 +110,8 @@ TEST(Readiness, MeshesAreJudged) {
 TEST(Readiness, UnitsOfMaterialsAreDoubted) {
   const auto pascal = examined([](model::Document& d) { d.materials.front().second.elastic.E = 205e9; });
   ASSERT_TRUE(about(pascal, "more than any metal's")) << all(pascal);
-  const auto soft = examined([](model::Document& d) { d.materials.front().second.elastic.E = 205, d.materials.front().second.plastic->tangent = 5; });
+  const auto soft = examined(
+      [](model::Document& d) { d.materials.front().second.elastic.E = 205, d.materials.front().second.plastic->tangent = 5; });
   EXPECT_TRUE(about(soft, "over a twentieth")) << all(soft);
 }
 
@@ -172,9 +181,12 @@ checks::Report mended(model::Document d, const std::string& words) {
 
 TEST(Readiness, ASingleColumnOfReducedElementsIsDoubted) {
   const auto beam = [](int across, const char* element) {
-    return checks::readiness(model::parse(fmt::format(R"({{"space": "solid", "materials": {{"m": {{"elastic": {{"E": 200000, "nu": 0.3}}}}}},
-      "parts": {{"p": {{"material": "m", "element": "{}", "mesh": {{"count": [6, {}]}}, "shape": {{"rectangle": {{"at": [0, 0], "size": [6, 1]}}}}, "extrude": {{"depth": 1, "count": 1}}}}}},
-      "steps": {{"s": {{}}}}, "supports": {{"wall": {{"on": "p.left", "fix": ["x", "y", "z"]}}}}}})", element, across)));
+    return checks::readiness(
+        model::parse(fmt::format(R"({{"space": "solid", "materials": {{"m": {{"elastic": {{"E": 200000, "nu": 0.3}}}}}},
+      "parts": {{"p": {{"material": "m", "element": "{}", "mesh": {{"count": [6, {}]}}, "shape": {{"rectangle": {{"at": [0, 0],
+        "size": [6, 1]}}}}, "extrude": {{"depth": 1, "count": 1}}}}}},
+      "steps": {{"s": {{}}}}, "supports": {{"wall": {{"on": "p.left", "fix": ["x", "y", "z"]}}}}}})",
+                                 element, across)));
   };
   EXPECT_TRUE(about(beam(1, "hex20"), "single column"));
   EXPECT_FALSE(about(beam(2, "hex20"), "single column"));
@@ -203,7 +215,8 @@ const char* const pressed = R"({
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
   "parts": {
     "low": {"material": "steel", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 0.5}},
-    "tool": {"rigid": true, "shape": {"profile": {"start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {"line": [6, 5.1], "name": "foot"}, {"arc": [8, 7.1], "center": [6, 7.1]}]}}}},
+    "tool": {"rigid": true, "shape": {"profile": {"start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {
+      "line": [6, 5.1], "name": "foot"}, {"arc": [8, 7.1], "center": [6, 7.1]}]}}}},
   "contacts": {"touch": {"between": ["low.top", "tool"]}},
   "steps": {"press": {}},
   "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}},
@@ -216,9 +229,16 @@ TEST(Mending, AToolDrawnTheWrongWayIsTurnedRound) {
   // the same tool drawn from its other end
   auto wrong = sides;
   auto& path = *wrong.parts.find("tool")->shape.front().profile;
-  path = *model::parse(with(pressed, R"("start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {"line": [6, 5.1], "name": "foot"}, {"arc": [8, 7.1], "center": [6, 7.1]}])",
-                            R"("start": [8, 7.1], "path": [{"arc": [6, 5.1], "center": [6, 7.1], "turn": "right"}, {"line": [2, 5.1], "fillet": 1, "name": "foot"}, {"line": [2, 9], "name": "flank"}])"))
-              .parts.find("tool")->shape.front().profile;
+  path =
+      *model::parse(
+           with(pressed,
+                R"("start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {"line": [6, 5.1], "name": "foot"},
+        {"arc": [8, 7.1], "center": [6, 7.1]}])",
+                R"("start": [8, 7.1], "path": [{"arc": [6, 5.1], "center": [6, 7.1], "turn": "right"}, {"line": [2, 5.1],
+        "fillet": 1, "name": "foot"}, {"line": [2, 9], "name": "flank"}])"))
+           .parts.find("tool")
+           ->shape.front()
+           .profile;
   const auto first = checks::readiness(wrong);
   const auto* f = about(first, "turns its back");
   ASSERT_TRUE(f) << all(first);

@@ -21,10 +21,15 @@ const char* const stack = R"({
   "anvil": 1, "space": "solid", "parameters": {"play": 0},
   "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
   "parts": {
-    "base": {"material": "steel", "shape": {"rectangle": {"at": [-20, -20], "size": [40, 40]}}, "mesh": {"size": 4}, "extrude": {"from": -10, "depth": 10}},
-    "ring": {"material": "steel", "shape": [{"ring": {"center": [0, 0], "inner": 6, "outer": 12, "from": 0, "to": 180}}, {"ring": {"center": [0, 0], "inner": 6, "outer": 12, "from": 180, "to": 360}}], "mesh": {"size": 1.5}, "extrude": {"depth": 8}},
-    "pin": {"material": "steel", "shape": {"disc": {"center": [0, 0], "radius": "=6-play"}}, "mesh": {"size": 1.5}, "extrude": {"depth": 8}},
-    "lid": {"material": "steel", "shape": {"rectangle": {"at": [-20, -20], "size": [40, 40]}}, "mesh": {"size": 4}, "extrude": {"from": 8.3, "depth": 5}}
+    "base": {"material": "steel", "shape": {"rectangle": {"at": [-20, -20], "size": [40, 40]}}, "mesh": {"size": 4}, "extrude": {
+      "from": -10, "depth": 10}},
+    "ring": {"material": "steel", "shape": [{"ring": {"center": [0, 0], "inner": 6, "outer": 12, "from": 0, "to": 180}}, {
+      "ring": {"center": [0, 0], "inner": 6, "outer": 12, "from": 180, "to": 360}}], "mesh": {"size": 1.5}, "extrude": {
+      "depth": 8}},
+    "pin": {"material": "steel", "shape": {"disc": {"center": [0, 0], "radius": "=6-play"}}, "mesh": {"size": 1.5}, "extrude": {
+      "depth": 8}},
+    "lid": {"material": "steel", "shape": {"rectangle": {"at": [-20, -20], "size": [40, 40]}}, "mesh": {"size": 4}, "extrude": {
+      "from": 8.3, "depth": 5}}
   },
   "contacts": {},
   "steps": {"s": {}},
@@ -94,20 +99,29 @@ TEST(Touching, ContactsAreMadeOncePerTwoPartsAndRemembered) {
 }
 
 TEST(Touching, AShankHeldFastIsCalledOut) {
-  Case c(with(stack, R"("contacts": {})", R"("bolts": {"b": {"on": "pin.rim", "force": 100}}, "contacts": {"fast": {"between": ["ring.inner", "pin.rim"], "kind": "tied"}})"));
+  Case c(with(stack, R"("contacts": {})",
+              R"("bolts": {"b": {"on": "pin.rim", "force": 100}}, "contacts": {"fast": {"between": ["ring.inner", "pin.rim"],
+        "kind": "tied"}})"));
   const auto doubts = checks::doubtfulContacts(c.d, c.m);
   ASSERT_EQ(doubts.size(), 1u);
   EXPECT_EQ(doubts.front().contact, "fast");
   EXPECT_NE(doubts.front().words.find("shank of bolt 'b'"), std::string::npos) << doubts.front().words;
   const auto r = checks::readiness(c.d);
-  EXPECT_TRUE(std::any_of(r.findings.begin(), r.findings.end(), [](const auto& f) { return f.what.starts_with("Held too much"); }));
+  EXPECT_TRUE(
+      std::any_of(r.findings.begin(), r.findings.end(), [](const auto& f) { return f.what.starts_with("Held too much"); }));
 }
 
 TEST(Touching, RigidPartsAreFoundExactly) {
   // a rigid shaft with play in the ring, and a rigid floor under the base
-  const Case c(with(with(stack, R"("lid": {)", R"("shaft": {"rigid": true, "shape": {"rectangle": {"at": [0, 0], "size": [5.95, 30]}}, "revolve": {"angle": 360}, "place": {"axis": "x", "angle": 90, "shift": [0, 0, -5]}},
-    "floor": {"rigid": true, "shape": {"rectangle": {"at": [-30, -70], "size": [60, 59.98]}}, "extrude": {"from": -30, "depth": 60}, "place": {"axis": "x", "angle": 90}}, "lid": {)"),
-                    R"("pin": {"material": "steel", "shape": {"disc": {"center": [0, 0], "radius": "=6-play"}}, "mesh": {"size": 1.5}, "extrude": {"depth": 8}},)", ""));
+  const Case c(
+      with(with(stack, R"("lid": {)",
+                R"("shaft": {"rigid": true, "shape": {"rectangle": {"at": [0, 0], "size": [5.95, 30]}}, "revolve": {"angle": 360},
+        "place": {"axis": "x", "angle": 90, "shift": [0, 0, -5]}},
+    "floor": {"rigid": true, "shape": {"rectangle": {"at": [-30, -70], "size": [60, 59.98]}}, "extrude": {"from": -30,
+      "depth": 60}, "place": {"axis": "x", "angle": 90}}, "lid": {)"),
+           R"("pin": {"material": "steel", "shape": {"disc": {"center": [0, 0], "radius": "=6-play"}}, "mesh": {"size": 1.5},
+        "extrude": {"depth": 8}},)",
+           ""));
   const auto near = checks::findTouching(c.m, c.d, 0.1);
   const auto* bore = between(near, "ring.inner", "shaft");
   ASSERT_TRUE(bore);
@@ -130,9 +144,12 @@ TEST(Touching, RigidPartsAreFoundExactly) {
 }
 
 TEST(Touching, ElementsAreMadeFinerWhereFacesTouch) {
-  const char* const pair = R"({"anvil": 1, "space": "solid", "parameters": {"h": 2.5}, "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
-    "parts": {"low": {"material": "steel", "element": "tet10", "mesh": {"size": 5}, "solid": {"box": {"size": [20, 20, 10]}, "name": "b"}},
-              "high": {"material": "steel", "element": "tet10", "mesh": {"size": 5}, "solid": {"box": {"at": [0, 0, 10], "size": [20, 20, 10]}, "name": "b"}}},
+  const char* const pair =
+      R"({"anvil": 1, "space": "solid", "parameters": {"h": 2.5}, "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {"low": {"material": "steel", "element": "tet10", "mesh": {"size": 5}, "solid": {"box": {"size": [20, 20, 10]},
+      "name": "b"}},
+              "high": {"material": "steel", "element": "tet10", "mesh": {"size": 5}, "solid": {"box": {"at": [0, 0, 10],
+        "size": [20, 20, 10]}, "name": "b"}}},
     "steps": {"s": {}}})";
   Case c(pair);
   const auto near = checks::findTouching(c.m, c.d, 0.1);

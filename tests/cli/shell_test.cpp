@@ -1,13 +1,13 @@
 // The shell as people and scripts use it: a bar pulled past yield, run, read, exported, continued; exit codes and sentences.
 #include <gtest/gtest.h>
 
+#include <sys/wait.h>
 #include <cmath>
 #include <cstdlib>
 #include <fstream>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <sstream>
-#include <sys/wait.h>
 
 #include "../scratch.hpp"
 #include "core/model/json.hpp"
@@ -23,7 +23,8 @@ const char* const bar = R"({
   "parameters": {"pull": "0.02 mm", "n": 4},
   "space": "plane stress", "thickness": 3,
   "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}, "plastic": {"yield": 300, "tangent": 2000}}},
-  "parts": {"bar": {"material": "steel", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [10, 2]}}, "mesh": {"count": ["=n", 2]}}},
+  "parts": {"bar": {"material": "steel", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [10, 2]}}, "mesh": {
+    "count": ["=n", 2]}}},
   "regions": {"grip": {"edges": ["bar.right"]}},
   "steps": {"pull": {"increments": {"largest": 0.25}}, "back": {"increments": {"largest": 0.5}}},
   "supports": {"left": {"on": "bar.left", "fix": "x"}, "low": {"on": "bar.bottom", "fix": "y"}},
@@ -32,7 +33,7 @@ const char* const bar = R"({
 })";
 
 class Shell : public Scratch {
-protected:
+ protected:
   void SetUp() override {
     Scratch::SetUp();
     std::ofstream(at("bar.anvil")) << bar;
@@ -64,7 +65,8 @@ protected:
 TEST_F(Shell, RunPrintsATableAndPutsTheResultsBesideTheModel) {
   const auto words = said("run bar.anvil");
   EXPECT_EQ(code, 0) << words;
-  for (const char* what : {"step", "iter", "pull", "back", "Done; results: bar.results.h5"}) EXPECT_TRUE(says(words, what)) << what << " in\n" << words;
+  for (const char* what : {"step", "iter", "pull", "back", "Done; results: bar.results.h5"})
+    EXPECT_TRUE(says(words, what)) << what << " in\n" << words;
   EXPECT_TRUE(std::filesystem::exists(at("bar.results.h5")));
   EXPECT_EQ(said("run bar.anvil --quiet"), "") << "quiet is quiet";
   EXPECT_TRUE(says(said("run bar.anvil --quiet --timing"), "factorisation"));
@@ -95,9 +97,12 @@ TEST_F(Shell, AFieldHasItsStatisticsOverAFace) {
 
 TEST_F(Shell, ATableOverAllMomentsHasARowForEach) {
   run();
-  const auto all = json("table bar.results.h5 'displacement x' --on grip --all"), force = json("table bar.results.h5 'motions/pull/travel'");
+  const auto all = json("table bar.results.h5 'displacement x' --on grip --all"),
+             force = json("table bar.results.h5 'motions/pull/travel'");
   ASSERT_EQ(all.at("rows").size(), force.at("rows").size());
-  for (size_t i = 0; i < all.at("rows").size(); ++i) { EXPECT_NEAR(all.at("rows")[i][3].get<double>(), force.at("rows")[i][1].get<double>(), 1e-7); }
+  for (size_t i = 0; i < all.at("rows").size(); ++i) {
+    EXPECT_NEAR(all.at("rows")[i][3].get<double>(), force.at("rows")[i][1].get<double>(), 1e-7);
+  }
 }
 
 TEST_F(Shell, CsvIsOneLinePerRowWithAHeading) {
@@ -123,7 +128,8 @@ TEST_F(Shell, CsvIsOneLinePerRowWithAHeading) {
 TEST_F(Shell, TheListNamesFieldsHistoriesAndFaces) {
   run();
   const auto words = said("table bar.results.h5");
-  for (const char* what : {"Fields:", "von Mises stress [MPa]", "Histories:", "motions/pull/force x", "energy/imbalance", "Faces:", "bar.right", "increments up to time 2"})
+  for (const char* what : {"Fields:", "von Mises stress [MPa]", "Histories:", "motions/pull/force x", "energy/imbalance",
+                           "Faces:", "bar.right", "increments up to time 2"})
     EXPECT_TRUE(says(words, what)) << what;
 }
 
@@ -155,7 +161,7 @@ TEST_F(Shell, ProgressIsOneEventPerLine) {
 }
 
 TEST_F(Shell, AStopFromStandardInputKeepsWhatIsThere) {
-  const auto words = said("run bar.anvil --set n=60 --progress json < stop.txt");   // no such file: the shell itself refuses
+  const auto words = said("run bar.anvil --set n=60 --progress json < stop.txt");  // no such file: the shell itself refuses
   EXPECT_NE(code, 0);
   std::ofstream(at("stop.txt")) << "stop\n";
   const auto stopped = said("run bar.anvil --set n=60 --progress json < stop.txt");
@@ -167,7 +173,8 @@ TEST_F(Shell, ARunGoesOnFromAnyIncrement) {
   run("--out whole.h5");
   std::filesystem::copy_file(at("whole.h5"), at("part.h5"));
   run("--continue-from 2 --out part.h5");
-  EXPECT_EQ(said("table whole.h5 'motions/pull/force x' --format csv"), said("table part.h5 'motions/pull/force x' --format csv"));
+  EXPECT_EQ(said("table whole.h5 'motions/pull/force x' --format csv"),
+            said("table part.h5 'motions/pull/force x' --format csv"));
   const auto words = said("run bar.anvil --continue-from 99 --out part.h5");
   EXPECT_EQ(code, 1);
   EXPECT_TRUE(says(words, "there is no increment 99")) << words;
@@ -175,7 +182,7 @@ TEST_F(Shell, ARunGoesOnFromAnyIncrement) {
 
 TEST_F(Shell, AFinishedRunIsNotGoneOnWithAnotherModel) {
   run("--out r.h5");
-  run("--continue --out r.h5");   // as it is: nothing is left to do, and nothing is wrong
+  run("--continue --out r.h5");  // as it is: nothing is left to do, and nothing is wrong
   const auto before = json("table r.h5 'motions/pull/travel'").at("rows");
   const auto words = said("run bar.anvil --set pull=0.03 --continue --out r.h5");
   EXPECT_EQ(code, 1);
@@ -242,7 +249,9 @@ TEST_F(Shell, APointIsTakenThroughAPath) {
   const auto table = json("point bar.anvil steel --to xx=0.001 --to 'xx=stress 0'");
   ASSERT_TRUE(table.is_object());
   const auto& columns = table.at("columns");
-  const auto column = [&](const std::string& name) { return size_t(std::find(columns.begin(), columns.end(), name) - columns.begin()); };
+  const auto column = [&](const std::string& name) {
+    return size_t(std::find(columns.begin(), columns.end(), name) - columns.begin());
+  };
   double most = 0;
   for (const auto& row : table.at("rows")) most = std::max(most, row[column("stress xx")].get<double>());
   EXPECT_NEAR(most, 200, 1e-6) << "one way: E times strain";
@@ -261,7 +270,12 @@ TEST_F(Shell, WhatIsWrongIsSaidWithItsPlaceAndExitCode) {
   const std::string set = R"("pull": )";
   wrong.replace(wrong.find(set), wrong.find(',', wrong.find(set)) - wrong.find(set), R"("pull": "3 MPa")");
   std::ofstream(at("unit.anvil")) << wrong;
-  for (const auto& w : {Wrong{"check unit.anvil", "'pull' is a stress (3 MPa)", 5}, {"run unit.anvil", "motions/pull", 1}, {"run nowhere.anvil", "nowhere.anvil", 1}, {"table bar.anvil 'stress x'", "bar.anvil", 1}, {"run bar.anvil --threads many", "--threads", 2}, {"walk bar.anvil", "", 2},
+  for (const auto& w : {Wrong{"check unit.anvil", "'pull' is a stress (3 MPa)", 5},
+                        {"run unit.anvil", "motions/pull", 1},
+                        {"run nowhere.anvil", "nowhere.anvil", 1},
+                        {"table bar.anvil 'stress x'", "bar.anvil", 1},
+                        {"run bar.anvil --threads many", "--threads", 2},
+                        {"walk bar.anvil", "", 2},
                         {"run bar.anvil --set n=0", "count", 1}}) {
     const auto words = said(w.arguments);
     EXPECT_EQ(code, w.code) << w.arguments << ": " << words;
@@ -278,11 +292,12 @@ TEST_F(Shell, WhatIsWrongIsSaidWithItsPlaceAndExitCode) {
 TEST_F(Shell, AStepThatCannotBeDoneKeepsWhatWasSolved) {
   std::string text = bar;
   const std::string motion = R"("motions": {"pull": {"on": "grip", "along": "x", "course": {"pull": "=pull", "back": 0}}})";
-  text.replace(text.find(motion), motion.size(), R"("loads": {"pull": {"on": "grip", "kind": "force", "along": "x", "course": 9000}})");
+  text.replace(text.find(motion), motion.size(),
+               R"("loads": {"pull": {"on": "grip", "kind": "force", "along": "x", "course": 9000}})");
   const std::string hardens = R"(, "tangent": 2000)";
   text.erase(text.find(hardens), hardens.size());
   std::ofstream(at("much.anvil")) << text;
-  const auto words = said("run much.anvil --out much.h5");   // 9000 N on 6 mm² that yield at 300
+  const auto words = said("run much.anvil --out much.h5");  // 9000 N on 6 mm² that yield at 300
   EXPECT_EQ(code, 3) << words;
   EXPECT_TRUE(says(words, "step 'pull'") && says(words, "kept")) << words;
   const auto table = json("table much.h5 loads/pull/value");
@@ -300,7 +315,8 @@ TEST_F(Shell, HelpTeachesByExample) {
   EXPECT_TRUE(says(said("run --help"), "anvil run crimp.anvil --set friction=0.2"));
   const auto schema = Json::parse(said("schema"), nullptr, false);
   ASSERT_TRUE(schema.is_object());
-  for (const char* key : {"materials", "parts", "contacts", "steps", "solver"}) EXPECT_TRUE(schema.at("properties").contains(key)) << key;
+  for (const char* key : {"materials", "parts", "contacts", "steps", "solver"})
+    EXPECT_TRUE(schema.at("properties").contains(key)) << key;
 }
 
 }  // namespace

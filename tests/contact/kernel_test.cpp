@@ -108,7 +108,8 @@ TEST(FacingKernel, OverlapsOfNonMatchingEdgesAddUpToTheSlave) {
 TEST(RigidKernel, DerivativesMatchFiniteDifferences) {
   RigidBody body;
   body.pivot = {0.3, -1, 0};
-  body.curves = {anvil::geometry::Curve2::line({3, -0.1}, {0.2, -0.05}), anvil::geometry::Curve2::arcTo({0.2, -0.05}, {-2, -1}, {0.2, -2.05}, true)};
+  body.curves = {anvil::geometry::Curve2::line({3, -0.1}, {0.2, -0.05}),
+                 anvil::geometry::Curve2::arcTo({0.2, -0.05}, {-2, -1}, {0.2, -2.05}, true)};
   for (unsigned seed = 0; seed < 6; ++seed)
     for (bool quadratic : {false, true}) {
       Facing f = example(quadratic, seed);

@@ -14,11 +14,14 @@ namespace {
 std::string onFloor(const std::string& space, const std::string& contact, const std::string& acting, double level = 0) {
   const bool solid = space == "solid";
   return fmt::format(R"({{"space": "{}", {}"materials": {{"m": {{"elastic": {{"E": 1000, "nu": 0}}}}}},
-    "parts": {{"block": {{"material": "m", "element": "{}", "mesh": {{"count": [5, 2]}}, "shape": {{"rectangle": {{"at": [0, 0], "size": [10, 4]}}}}{}}},
+    "parts": {{"block": {{"material": "m", "element": "{}", "mesh": {{"count": [5, 2]}}, "shape": {{"rectangle": {{"at": [0, 0],
+      "size": [10, 4]}}}}{}}},
                "floor": {{"rigid": true, "shape": {{"profile": {{"start": [60, {}], "path": [{{"line": [-60, {}]}}]}}}}{}}}}},
     "contacts": {{"sole": {{"between": ["block.bottom", "floor"]{}}}}},
-    "steps": {{"press": {{"increments": {{"first": 0.5, "largest": 0.5}}}}, "move": {{"increments": {{"first": 0.02, "largest": 0.05}}}}}}, {}}})",
-                     space, solid ? "" : R"("thickness": 2, )", solid ? "hex8" : "quad4", solid ? R"(, "extrude": {"depth": 2, "count": 1})" : "", level, level,
+    "steps": {{"press": {{"increments": {{"first": 0.5, "largest": 0.5}}}}, "move": {{"increments": {{"first": 0.02,
+      "largest": 0.05}}}}}}, {}}})",
+                     space, solid ? "" : R"("thickness": 2, )", solid ? "hex8" : "quad4",
+                     solid ? R"(, "extrude": {"depth": 2, "count": 1})" : "", level, level,
                      solid ? R"(, "extrude": {"from": -10, "depth": 30})" : "", contact, acting);
 }
 
@@ -49,9 +52,12 @@ TEST_P(Kinds, TheShearLimitCapsFriction) {
 TEST_P(Kinds, RoughNeverSlips) {
   // its top is pressed down and moved aside: a coefficient of 0.4 slips, rough follows by shear alone
   const auto moved = [](const char* contact) {
-    return solved(onFloor(GetParam(), contact,
-                          std::string(R"("supports": {"left": {"on": "block.left", "fix": "x", "during": "press"})") + (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
-                              R"(}, "motions": {"down": {"on": "block.top", "along": "y", "course": {"press": -0.1, "move": "hold"}}, "along": {"on": "block.top", "along": "x", "course": {"press": 0, "move": 0.1}}})"));
+    return solved(onFloor(
+        GetParam(), contact,
+        std::string(R"("supports": {"left": {"on": "block.left", "fix": "x", "during": "press"})") +
+            (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
+            R"(}, "motions": {"down": {"on": "block.top", "along": "y", "course": {"press": -0.1, "move": "hold"}}, "along": {
+        "on": "block.top", "along": "x", "course": {"press": 0, "move": 0.1}}})"));
   };
   const auto rough = moved(R"(, "kind": "rough")"), slips = moved(R"(, "friction": 0.1)");
   const double shear = 500 * (0.1 / 4) * 20;
@@ -69,9 +75,12 @@ TEST_P(Kinds, WithoutFrictionNothingHoldsItBack) {
 
 /// Its top is moved up by 0.04 and along by 0.08.
 std::string lifted(const std::string& space, const std::string& kind) {
-  return onFloor(space, R"(, "kind": ")" + kind + "\"",
-                 std::string(R"("supports": {"left": {"on": "block.left", "fix": "x", "during": "press"})") + (space == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
-                     R"(}, "motions": {"up": {"on": "block.top", "along": "y", "course": {"press": 0.04, "move": "hold"}}, "along": {"on": "block.top", "along": "x", "course": {"press": 0, "move": 0.08}}})");
+  return onFloor(
+      space, R"(, "kind": ")" + kind + "\"",
+      std::string(R"("supports": {"left": {"on": "block.left", "fix": "x", "during": "press"})") +
+          (space == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
+          R"(}, "motions": {"up": {"on": "block.top", "along": "y", "course": {"press": 0.04, "move": "hold"}}, "along": {
+        "on": "block.top", "along": "x", "course": {"press": 0, "move": 0.08}}})");
 }
 
 TEST_P(Kinds, SlidingHoldsDownButLetsGoSideways) {
@@ -91,7 +100,8 @@ TEST_P(Kinds, TiedHoldsInEveryDirection) {
 
 TEST_P(Kinds, TouchingOpensWhenItIsLifted) {
   auto text = onFloor(GetParam(), "",
-                      std::string(R"("supports": {"left": {"on": "block.left", "fix": "x"})") + (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
+                      std::string(R"("supports": {"left": {"on": "block.left", "fix": "x"})") +
+                          (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
                           R"(}, "motions": {"up": {"on": "block.top", "along": "y", "course": {"press": -0.04, "move": 0.1}}})");
   const auto s = solved(text);
   EXPECT_NEAR(s.last("motions/up/force y"), 0, 1e-6);
@@ -105,21 +115,26 @@ TEST_P(Kinds, TouchingOpensWhenItIsLifted) {
 TEST_P(Kinds, AGapCanBeClosedWithoutStrain) {
   const auto text = [&](double level, const char* start) {
     return onFloor(GetParam(), start,
-                   std::string(R"("supports": {"left": {"on": "block.left", "fix": "x"})") + (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
+                   std::string(R"("supports": {"left": {"on": "block.left", "fix": "x"})") +
+                       (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") +
                        R"(}, "motions": {"down": {"on": "block.top", "along": "y", "course": {"press": -0.02, "move": "hold"}}})",
                    level);
   };
   const double wanted = solved(text(0, "")).last("motions/down/force y");
   EXPECT_NEAR(solved(text(-0.015, R"(, "start": {"close within": 0.02})")).last("motions/down/force y") / wanted, 1, 1e-6);
-  EXPECT_NEAR(solved(text(-0.015, "")).last("motions/down/force y") / wanted, 0.25, 0.01) << "without it only 0.005 of 0.02 is left to press";
-  EXPECT_NEAR(solved(text(0.004, R"(, "start": {"close within": 0.02})")).last("motions/down/force y") / wanted, 1, 1e-6) << "and so can an overlap";
+  EXPECT_NEAR(solved(text(-0.015, "")).last("motions/down/force y") / wanted, 0.25, 0.01)
+      << "without it only 0.005 of 0.02 is left to press";
+  EXPECT_NEAR(solved(text(0.004, R"(, "start": {"close within": 0.02})")).last("motions/down/force y") / wanted, 1, 1e-6)
+      << "and so can an overlap";
 }
 
 TEST_P(Kinds, AnOverlapGivenAsANumberPressesLikeOne) {
-  const auto s = solved(onFloor(GetParam(), R"(, "interference": {"press": 0.02, "move": "hold"})",
-                                std::string(R"("supports": {"left": {"on": "block.left", "fix": "x"}, "top": {"on": "block.top", "fix": "y"})") +
-                                    (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") + "}"));
-  EXPECT_NEAR(s.last("contacts/sole/mean pressure") / (-1000 * std::log(0.995) / 0.995), 1, 2e-3) << "strain 0.005 of a block held at its top";
+  const auto s = solved(
+      onFloor(GetParam(), R"(, "interference": {"press": 0.02, "move": "hold"})",
+              std::string(R"("supports": {"left": {"on": "block.left", "fix": "x"}, "top": {"on": "block.top", "fix": "y"})") +
+                  (GetParam() == "solid" ? R"(, "front": {"on": "block.front", "fix": "z"})" : "") + "}"));
+  EXPECT_NEAR(s.last("contacts/sole/mean pressure") / (-1000 * std::log(0.995) / 0.995), 1, 2e-3)
+      << "strain 0.005 of a block held at its top";
   EXPECT_NEAR(s.last("energy/imbalance"), 0, 2e-2 * s.last("energy/strain"));
 }
 

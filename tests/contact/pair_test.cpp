@@ -31,19 +31,24 @@ struct Stack {
 /// A block of 6 × 3 (× 2) and another above it, `gap` away, their divisions unlike each other.
 Stack stack(const std::string& space, double gap, const std::string& contact = "") {
   const auto part = [&](double y, double width, int across, const char* deep) {
-    return fmt::format(R"({{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [{}, {}], "size": [{}, 3]}}}}, "mesh": {{"count": [{}, 2]}}{}}})", space == "solid" ? "hex8" : "quad4",
-                       (6 - width) / 2, y, width, across, space == "solid" ? deep : "");
+    return fmt::format(
+        R"({{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [{}, {}], "size": [{}, 3]}}}}, "mesh": {{
+        "count": [{}, 2]}}{}}})",
+        space == "solid" ? "hex8" : "quad4", (6 - width) / 2, y, width, across, space == "solid" ? deep : "");
   };
   Stack s;
-  s.p = analysis::lower(model::parse(fmt::format(R"({{"anvil": 1, "space": "{}", "materials": {{"m": {{"elastic": {{"E": 1000, "nu": 0.3}}}}}},
-    "parts": {{"low": {}, "high": {}}}, "contacts": {{"touch": {{"between": ["high.bottom", "low.top"]{}}}}}, "steps": {{"s": {{}}}}}})",
-                                                 space, part(0, 6, 5, R"(, "extrude": {"from": 0, "depth": 2, "count": 3})"), part(3 + gap, 4, 3, R"(, "extrude": {"from": 0.25, "depth": 1.5, "count": 2})"), contact)));
+  s.p = analysis::lower(
+      model::parse(fmt::format(R"({{"anvil": 1, "space": "{}", "materials": {{"m": {{"elastic": {{"E": 1000, "nu": 0.3}}}}}},
+    "parts": {{"low": {}, "high": {}}}, "contacts": {{"touch": {{"between": ["high.bottom", "low.top"]{}}}}}, "steps": {{"s": {
+      {}}}}}})",
+                               space, part(0, 6, 5, R"(, "extrude": {"from": 0, "depth": 2, "count": 3})"),
+                               part(3 + gap, 4, 3, R"(, "extrude": {"from": 0.25, "depth": 1.5, "count": 2})"), contact)));
   s.u = s.before = VectorXd::Zero(s.p->dofs());
   return s;
 }
 
 class PairBy : public ::testing::TestWithParam<std::string> {
-protected:
+ protected:
   double area() const { return GetParam() == "solid" ? 6 : 4; }
 };
 
@@ -75,7 +80,7 @@ TEST_P(PairBy, PressesBothSidesAlike) {
   s.pair().begin();
   const double depth = 0.004;
   s.moveHigh({0.07, -0.2 - depth, 0});
-  s.pair().setHardness(1e-3);   // pressure by the gap alone
+  s.pair().setHardness(1e-3);  // pressure by the gap alone
   std::vector<contact::Contribution> parts;
   const auto report = s.pair().evaluate(s.configuration(), false, true, parts);
   EXPECT_EQ(report.active, int(s.pair().states().size()));
@@ -83,7 +88,8 @@ TEST_P(PairBy, PressesBothSidesAlike) {
   s.pair().evaluate(s.configuration(), false, true, parts);
   const double pressure = s.pair().states().front().pressure;
   EXPECT_GT(pressure, 0);
-  for (const auto& state : s.pair().states()) EXPECT_NEAR(state.pressure, pressure, 1e-9 * pressure) << "a uniform overlap presses uniformly";
+  for (const auto& state : s.pair().states())
+    EXPECT_NEAR(state.pressure, pressure, 1e-9 * pressure) << "a uniform overlap presses uniformly";
   Vector3d force = Vector3d::Zero(), moment = force, onHigh = force;
   const int dim = s.p->dim();
   for (const auto& part : parts)
@@ -91,7 +97,7 @@ TEST_P(PairBy, PressesBothSidesAlike) {
       const int node = part.dofs[i] / dim, k = part.dofs[i] % dim;
       Vector3d at = s.p->mesh.x[size_t(node)], f = Vector3d::Zero();
       for (int j = 0; j < dim; ++j) at[j] += s.u[dim * node + j];
-      f[k] = -part.force[Eigen::Index(i)];   // a residual is minus what acts
+      f[k] = -part.force[Eigen::Index(i)];  // a residual is minus what acts
       force += f, moment += at.cross(f);
       if (s.p->mesh.x[size_t(node)].y() > 3.1) onHigh += f;
     }
@@ -101,7 +107,8 @@ TEST_P(PairBy, PressesBothSidesAlike) {
   const auto sum = s.pair().resultant(s.configuration());
   EXPECT_NEAR(sum.area, area(), 1e-10);
   EXPECT_NEAR(sum.pressureIntegral, pressure * area(), 1e-9 * pressure);
-  const double up = s.pair().setup().slave.name.starts_with("high") ? 1 : -1;   // the sums are those on the slave, which the program chooses
+  const double up =
+      s.pair().setup().slave.name.starts_with("high") ? 1 : -1;  // the sums are those on the slave, which the program chooses
   EXPECT_NEAR(sum.normalForce.y(), up * pressure * area(), 1e-9 * pressure);
   EXPECT_NEAR(sum.greatestPenetration, depth, 1e-12);
 }
@@ -111,7 +118,7 @@ TEST_P(PairBy, LetsGoWhatHangsOverTheEdge) {
   s.pair().measureInitial(s.configuration());
   s.pair().begin();
   s.pair().setHardness(1e-3);
-  s.moveHigh({3, -0.204, 0});   // two of its four hang over
+  s.moveHigh({3, -0.204, 0});  // two of its four hang over
   std::vector<contact::Contribution> parts;
   s.pair().evaluate(s.configuration(), false, true, parts);
   parts.clear();
@@ -172,6 +179,8 @@ TEST_P(PairBy, SwitchedOffItGivesNothing) {
   EXPECT_EQ(most, 0);
 }
 
-INSTANTIATE_TEST_SUITE_P(Spaces, PairBy, ::testing::Values("plane strain", "solid"), [](const auto& info) { return info.param == "solid" ? std::string("InSpace") : std::string("InThePlane"); });
+INSTANTIATE_TEST_SUITE_P(Spaces, PairBy, ::testing::Values("plane strain", "solid"), [](const auto& info) {
+  return info.param == "solid" ? std::string("InSpace") : std::string("InThePlane");
+});
 
 }  // namespace

@@ -36,8 +36,10 @@ const char* const stack = R"({
   "anvil": 1,
   "materials": {"soft": {"elastic": {"E": 1000, "nu": 0}}},
   "parts": {
-    "low": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [6, 3]}}, "mesh": {"count": [5, 2]}},
-    "high": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 3], "size": [6, 3]}}, "mesh": {"count": [4, 2]}},
+    "low": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [6, 3]}}, "mesh": {"count": [5,
+      2]}},
+    "high": {"material": "soft", "element": "quad4", "shape": {"rectangle": {"at": [0, 3], "size": [6, 3]}}, "mesh": {
+      "count": [4, 2]}},
     "ram": {"rigid": true, "shape": {"profile": {"start": [-1, 6], "path": [{"line": [7, 6]}]}}}
   },
   "contacts": {"all": {"between": "everything"}},
@@ -65,8 +67,9 @@ TEST(SelfContact, TheWallIsNotTakenForAGap) {
 TEST(SelfContact, EachCoupleOfSidesIsMetOnceAndNeighboursNever) {
   auto p = analysis::lower(model::parse(ring));
   const auto& setup = p->pairs.front().setup();
-  VectorXd u(p->dofs());   // crushed almost flat
-  for (int n = 0; n < p->nodeCount(); ++n) u[2 * n] = 0.5 * p->mesh.x[size_t(n)].x(), u[2 * n + 1] = -0.93 * p->mesh.x[size_t(n)].y();
+  VectorXd u(p->dofs());  // crushed almost flat
+  for (int n = 0; n < p->nodeCount(); ++n)
+    u[2 * n] = 0.5 * p->mesh.x[size_t(n)].x(), u[2 * n + 1] = -0.93 * p->mesh.x[size_t(n)].y();
   const contact::Configuration c{p->dim(), &p->mesh.x, &u, &u, &p->rigid, p->measure()};
   const auto facing = contact::facingSides(setup, c);
   int couples = 0;
@@ -82,17 +85,20 @@ TEST(SelfContact, EachCoupleOfSidesIsMetOnceAndNeighboursNever) {
 
 TEST(SelfContact, EverythingFindsWhatNamedContactsFind) {
   auto all = analysis::lower(model::parse(stack));
-  ASSERT_EQ(all->pairs.size(), 2u);   // the ram, and the parts among themselves
+  ASSERT_EQ(all->pairs.size(), 2u);  // the ram, and the parts among themselves
   EXPECT_EQ(all->pairs.front().setup().name, "all with ram");
   Last l;
   analysis::run(*all, l);
-  auto named = analysis::lower(model::parse(with(stack, "\"all\": {\"between\": \"everything\"}", "\"ram\": {\"between\": [\"high.top\", \"ram\"]}, \"seam\": {\"between\": [\"low.top\", \"high.bottom\"]}")));
+  auto named = analysis::lower(model::parse(
+      with(stack, "\"all\": {\"between\": \"everything\"}",
+           "\"ram\": {\"between\": [\"high.top\", \"ram\"]}, \"seam\": {\"between\": [\"low.top\", \"high.bottom\"]}")));
   Last n;
   analysis::run(*named, n);
-  const double force = 1000 * 6 * 0.01;   // to first order: strain 0.01 over both
+  const double force = 1000 * 6 * 0.01;  // to first order: strain 0.01 over both
   EXPECT_NEAR(history(*named, n, "motions/press/force y"), -force, 0.02 * force);
   EXPECT_NEAR(history(*all, l, "motions/press/force y"), history(*named, n, "motions/press/force y"), 1e-3 * force);
-  EXPECT_NEAR(history(*all, l, "contacts/all/pressure times area"), history(*named, n, "contacts/seam/pressure times area"), 1e-3 * force);
+  EXPECT_NEAR(history(*all, l, "contacts/all/pressure times area"), history(*named, n, "contacts/seam/pressure times area"),
+              1e-3 * force);
   EXPECT_NEAR(history(*all, l, "contacts/all/force y"), 0, 1e-9) << "inner forces of one surface cancel";
 }
 
@@ -106,10 +112,13 @@ TEST(SelfContact, ARigidBodyCannotTouchItself) {
 }
 
 TEST(Contact, TheToolsMomentIsThatOfTheTractions) {
-  auto p = analysis::lower(model::parse(with(stack, "\"all\": {\"between\": \"everything\"}", "\"ram\": {\"between\": [\"high.top\", \"ram\"], \"friction\": 0.2}, \"seam\": {\"between\": [\"low.top\", \"high.bottom\"], \"friction\": 0.3}")));
+  auto p = analysis::lower(model::parse(with(stack, "\"all\": {\"between\": \"everything\"}",
+                                             "\"ram\": {\"between\": [\"high.top\", \"ram\"], \"friction\": 0.2}, \"seam\": "
+                                             "{\"between\": [\"low.top\", \"high.bottom\"], \"friction\": 0.3}")));
   Last l;
   analysis::run(*p, l);
-  EXPECT_NEAR(history(*p, l, "contacts/ram/moment"), history(*p, l, "motions/press/moment"), 1e-6 * std::abs(history(*p, l, "motions/press/moment")) + 1e-9);
+  EXPECT_NEAR(history(*p, l, "contacts/ram/moment"), history(*p, l, "motions/press/moment"),
+              1e-6 * std::abs(history(*p, l, "motions/press/moment")) + 1e-9);
 }
 
 TEST(Rotation, VectorAndMatrixAgreeBeyondWholeTurns) {
@@ -131,17 +140,20 @@ TEST(Rotation, TheSpinIsTheDerivative) {
 TEST(Readiness, BlocksThatDoNotHangTogetherAreDoubted) {
   const std::string apart = with(ring, "\"from\": 180, \"to\": 360", "\"from\": 185, \"to\": 360");
   bool told = false;
-  for (const auto& f : checks::readiness(model::parse(apart)).findings) told |= f.what.find("do not hang together") != std::string::npos;
+  for (const auto& f : checks::readiness(model::parse(apart)).findings)
+    told |= f.what.find("do not hang together") != std::string::npos;
   EXPECT_FALSE(told) << "still joined at 360 degrees";
   const std::string loose = with(apart, "\"from\": 185, \"to\": 360", "\"from\": 185, \"to\": 355");
-  for (const auto& f : checks::readiness(model::parse(loose)).findings) told |= f.what.find("2 pieces that do not hang together") != std::string::npos;
+  for (const auto& f : checks::readiness(model::parse(loose)).findings)
+    told |= f.what.find("2 pieces that do not hang together") != std::string::npos;
   EXPECT_TRUE(told);
 }
 
 TEST(Readiness, ACarrierThatIsHeldOrSprungHoldsItsPart) {
   const std::string held = R"({"anvil": 1, "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
     "parts": {"bar": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [10, 2]}}, "mesh": {"size": 1}}},
-    "carriers": {"end": {"on": "bar.left"}}, "steps": {"pull": {}}, "supports": {"grip": {"on": "end", "fix": ["x", "y", "turn"]}}})";
+    "carriers": {"end": {"on": "bar.left"}}, "steps": {"pull": {}}, "supports": {"grip": {"on": "end", "fix": ["x", "y",
+      "turn"]}}})";
   const auto loose = [](const std::string& text) {
     std::string words;
     for (const auto& f : checks::readiness(model::parse(text)).findings)
@@ -150,7 +162,11 @@ TEST(Readiness, ACarrierThatIsHeldOrSprungHoldsItsPart) {
   };
   EXPECT_EQ(loose(held), "");
   EXPECT_NE(loose(with(held, "[\"x\", \"y\", \"turn\"]", "[\"x\", \"y\"]")).find("turning"), std::string::npos);
-  EXPECT_EQ(loose(with(held, "\"fix\": [\"x\", \"y\", \"turn\"]}}", "\"fix\": [\"x\", \"y\"]}}, \"springs\": {\"s\": {\"between\": \"end\", \"along\": \"turn\", \"stiffness\": 5}}")), "");
+  EXPECT_EQ(
+      loose(
+          with(held, "\"fix\": [\"x\", \"y\", \"turn\"]}}",
+               "\"fix\": [\"x\", \"y\"]}}, \"springs\": {\"s\": {\"between\": \"end\", \"along\": \"turn\", \"stiffness\": 5}}")),
+      "");
 }
 
 TEST(Memory, TheSystemTellsHowMuchThereIs) {

@@ -1,8 +1,9 @@
-// What is shown of a contact: recovered pressures that keep the force, on both faces; closing that keeps the gap's shape; whose force it is.
+// What is shown of a contact: recovered pressures that keep the force, on both faces; closing that keeps the gap's shape; whose
+// force it is.
 #include <gtest/gtest.h>
 
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
 #include <numbers>
 
 #include "../analysis/small_runs.hpp"
@@ -14,9 +15,12 @@ namespace {
 /// A round bar's quarter end on a flat block, elastic, pressed by a motion.
 std::string roller(const std::string& contact, double lift = 0) {
   return fmt::format(R"({{"anvil": 1, "materials": {{"steel": {{"elastic": {{"E": 210000, "nu": 0.3}}}}}},
-    "parts": {{"roller": {{"material": "steel", "element": "quad4", "mesh": {{"count": [30, 20], "grading": [8, 10]}}, "shape": {{"profile": {{"start": [0, {0}], "path": [
-        {{"arc": [7.5, {1}], "center": [0, {2}], "name": "nose"}}, {{"line": [7.5, {3}], "name": "side"}}, {{"line": [0, {3}], "name": "top"}}, {{"line": [0, {0}], "name": "axis"}}]}}}}}},
-      "flat": {{"material": "steel", "element": "quad4", "mesh": {{"count": [28, 20], "grading": [8, 0.1]}}, "shape": {{"rectangle": {{"at": [0, -8], "size": [7.5, 8]}}, "edges": ["base", "side", "top", "axis"]}}}}}},
+    "parts": {{"roller": {{"material": "steel", "element": "quad4", "mesh": {{"count": [30, 20], "grading": [8, 10]}}, "shape": {
+      {"profile": {{"start": [0, {0}], "path": [
+        {{"arc": [7.5, {1}], "center": [0, {2}], "name": "nose"}}, {{"line": [7.5, {3}], "name": "side"}}, {{"line": [0, {3}],
+        "name": "top"}}, {{"line": [0, {0}], "name": "axis"}}]}}}}}},
+      "flat": {{"material": "steel", "element": "quad4", "mesh": {{"count": [28, 20], "grading": [8, 0.1]}}, "shape": {{
+        "rectangle": {{"at": [0, -8], "size": [7.5, 8]}}, "edges": ["base", "side", "top", "axis"]}}}}}},
     "contacts": {{"touch": {{"between": {4}}}}}, "steps": {{"press": {{}}}},
     "supports": {{"middle": {{"on": ["roller.axis", "flat.axis"], "fix": "x"}}, "base": {{"on": "flat.base", "fix": "y"}}}},
     "motions": {{"press": {{"on": "roller.top", "along": "y", "course": -0.0186}}}}}})",
@@ -47,7 +51,8 @@ TEST(Shown, TheForceActsOnTheFirstNamed) {
     const auto down = solved(roller(fmt::format(R"(["flat.top", "roller.nose"], "pressure on": "{}")", side)));
     EXPECT_GT(up.last("contacts/touch/force y"), 0) << "the roller is pushed up";
     EXPECT_LT(down.last("contacts/touch/force y"), 0) << "the flat is pushed down";
-    EXPECT_NEAR(up.last("contacts/touch/force y") + down.last("contacts/touch/force y"), 0, 2e-2 * up.last("contacts/touch/force y"));
+    EXPECT_NEAR(up.last("contacts/touch/force y") + down.last("contacts/touch/force y"), 0,
+                2e-2 * up.last("contacts/touch/force y"));
     EXPECT_NEAR(up.last("contacts/touch/force y"), up.last("supports/base/force y"), 1e-5 * up.last("contacts/touch/force y"));
   }
 }
@@ -56,19 +61,25 @@ TEST(Shown, ClosingAGapKeepsItsShape) {
   const double plain = solved(roller(R"(["roller.nose", "flat.top"])")).last("contacts/touch/greatest pressure");
   // the same roller drawn a little too high, and the gap closed: nothing else may change
   for (const double within : {1e-4, 2e-5}) {
-    const auto s = solved(roller(fmt::format(R"(["roller.nose", "flat.top"], "start": {{"close within": {}}})", within), 0.5 * within));
+    const auto s =
+        solved(roller(fmt::format(R"(["roller.nose", "flat.top"], "start": {{"close within": {}}})", within), 0.5 * within));
     EXPECT_NEAR(s.last("contacts/touch/greatest pressure") / plain, 1, 0.005) << within;
     EXPECT_EQ(s.course.said("was closed at the start"), 0) << "small against the way of 0.0186";
   }
-  EXPECT_EQ(solved(roller(R"(["roller.nose", "flat.top"], "start": {"close within": 0.002})", 0.001)).course.said("was closed at the start"), 1);
+  EXPECT_EQ(solved(roller(R"(["roller.nose", "flat.top"], "start": {"close within": 0.002})", 0.001))
+                .course.said("was closed at the start"),
+            1);
 }
 
 TEST(Supports, ReportWhatTheyHoldAlongTheirOwnDirections) {
   // a block pressed into a corner: floor and wall share an edge's nodes
   const auto s = solved(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
-    "parts": {"b": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [10, 10]}}, "extrude": {"depth": 10, "count": 3}, "mesh": {"count": [3, 3]}}},
-    "steps": {"press": {}}, "supports": {"floor": {"on": "b.bottom", "fix": "y"}, "wall": {"on": "b.left", "fix": "x"}, "behind": {"on": "b.front", "fix": "normal"}},
-    "loads": {"down": {"on": "b.top", "kind": "force", "along": "y", "course": -60}, "aside": {"on": "b.right", "kind": "force", "along": "x", "course": -30}}})");
+    "parts": {"b": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [10, 10]}}, "extrude": {
+      "depth": 10, "count": 3}, "mesh": {"count": [3, 3]}}},
+    "steps": {"press": {}}, "supports": {"floor": {"on": "b.bottom", "fix": "y"}, "wall": {"on": "b.left", "fix": "x"},
+      "behind": {"on": "b.front", "fix": "normal"}},
+    "loads": {"down": {"on": "b.top", "kind": "force", "along": "y", "course": -60}, "aside": {"on": "b.right", "kind": "force",
+      "along": "x", "course": -30}}})");
   EXPECT_NEAR(s.last("supports/floor/force y"), 60, 1e-4);
   EXPECT_NEAR(s.last("supports/floor/force x"), 0, 1e-12);
   EXPECT_NEAR(s.last("supports/floor/force z"), 0, 1e-12);
@@ -78,9 +89,13 @@ TEST(Supports, ReportWhatTheyHoldAlongTheirOwnDirections) {
 }
 
 TEST(Supports, ReportTheMomentAboutTheirMiddle) {
-  const auto s = solved(R"({"anvil": 1, "space": "plane stress", "thickness": 2, "geometry": "small", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+  const auto s = solved(
+      R"({"anvil": 1, "space": "plane stress", "thickness": 2, "geometry": "small", "materials": {"m": {"elastic": {"E": 1000,
+        "nu": 0.3}}},
     "parts": {"b": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [20, 4]}}, "mesh": {"count": [10, 2]}}},
-    "steps": {"press": {}}, "supports": {"root": {"on": "b.left", "fix": ["x", "y"]}}, "loads": {"tip": {"on": "b.right", "kind": "force", "along": "y", "course": -3}}})");
+    "steps": {"press": {}}, "supports": {"root": {"on": "b.left", "fix": ["x", "y"]}}, "loads": {"tip": {"on": "b.right",
+      "kind": "force", "along": "y", "course": -3}}})");
   EXPECT_NEAR(s.last("supports/root/force y"), 3, 1e-6);
-  EXPECT_NEAR(s.last("supports/root/moment"), 60, 0.1) << "force times arm; the tip's own way is not in it in small geometry, but the places of the root's nodes are";
+  EXPECT_NEAR(s.last("supports/root/moment"), 60, 0.1)
+      << "force times arm; the tip's own way is not in it in small geometry, but the places of the root's nodes are";
 }

@@ -11,13 +11,18 @@ using namespace anvil;
 namespace {
 
 std::string latch(double h) {
-  return fmt::format(R"({{"anvil": 1, "space": "plane stress", "thickness": 5, "materials": {{"m": {{"elastic": {{"E": 2800, "nu": 0.35}}}}}},
+  return fmt::format(
+      R"({{"anvil": 1, "space": "plane stress", "thickness": 5, "materials": {{"m": {{"elastic": {{"E": 2800, "nu": 0.35}}}}}},
     "parts": {{"arm": {{"material": "m", "shape": {{"rectangle": {{"at": [0, 0], "size": [18, 1]}}}}, "mesh": {{"size": {}}}}},
-      "nose": {{"rigid": true, "pivot": [10, -0.3], "shape": {{"profile": {{"start": [9.7, -2.3], "path": [{{"line": [10.3, -2.3]}}, {{"line": [10.3, -0.3]}},
+      "nose": {{"rigid": true, "pivot": [10, -0.3], "shape": {{"profile": {{"start": [9.7, -2.3], "path": [{{
+        "line": [10.3, -2.3]}}, {{"line": [10.3, -0.3]}},
         {{"arc": [9.7, -0.3], "center": [10, -0.3]}}, {{"line": [9.7, -2.3]}}]}}}}}}}},
-    "contacts": {{"touch": {{"between": ["arm.bottom", "nose"]}}}}, "supports": {{"root": {{"on": "arm.left", "fix": ["x", "y"]}}}},
+    "contacts": {{"touch": {{"between": ["arm.bottom", "nose"]}}}}, "supports": {{"root": {{"on": "arm.left", "fix": ["x",
+      "y"]}}}},
     "steps": {{"lift": {{}}, "slide": {{"increments": {{"first": 0.02, "largest": 0.02}}}}}},
-    "motions": {{"up": {{"on": "nose", "along": "y", "course": {{"lift": 0.5, "slide": "hold"}}}}, "along": {{"on": "nose", "along": "x", "course": {{"slide": 3}}}}}}}})", h);
+    "motions": {{"up": {{"on": "nose", "along": "y", "course": {{"lift": 0.5, "slide": "hold"}}}}, "along": {{"on": "nose",
+      "along": "x", "course": {{"slide": 3}}}}}}}})",
+      h);
 }
 
 }  // namespace

@@ -18,7 +18,8 @@ std::array<CornerTraction, 4> tractions(bool friction) {
 }
 
 /// A face near z = height over the square of half-width `half` about (cx, cy), its outside along `up` z.
-SpaceFace face(int corners, bool quadratic, double cx, double cy, double half, double height, bool up, std::mt19937& gen, double noise) {
+SpaceFace face(int corners, bool quadratic, double cx, double cy, double half, double height, bool up, std::mt19937& gen,
+               double noise) {
   std::uniform_real_distribution<double> d(-noise, noise);
   std::vector<Eigen::Vector2d> c{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}};
   if (corners == 3) c = {{-1, -1}, {1.2, -0.8}, {-0.7, 1.3}};
@@ -45,7 +46,8 @@ double* dofOf(SpaceFace& slave, SpaceFace& master, int j) {
   return n < slave.nodes ? &slave.now[size_t(n)][j % 3] : &master.now[size_t(n - slave.nodes)][j % 3];
 }
 
-void compare(const FaceIntegral& q, const FaceIntegral& p, const FaceIntegral& m, int j, double h, double tolerance, bool friction) {
+void compare(const FaceIntegral& q, const FaceIntegral& p, const FaceIntegral& m, int j, double h, double tolerance,
+             bool friction) {
   const auto size = q.stiffness.norm();
   EXPECT_LT(((p.force - m.force) / (2 * h) - q.stiffness.col(j)).norm(), tolerance * size) << j;
   for (int a = 0; a < q.corners; ++a) {
@@ -53,7 +55,9 @@ void compare(const FaceIntegral& q, const FaceIntegral& p, const FaceIntegral& m
     EXPECT_NEAR((p.gap[A] - m.gap[A]) / (2 * h), q.dGap(j, a), tolerance * 3);
     EXPECT_NEAR((p.kappa[A] - m.kappa[A]) / (2 * h), q.dKappa(j, a), tolerance * 5);
     if (!friction) continue;
-    for (int k = 0; k < 3; ++k) { EXPECT_NEAR((p.slip[A][k] - m.slip[A][k]) / (2 * h), q.dSlip(j, 3 * a + k), tolerance * 3); }
+    for (int k = 0; k < 3; ++k) {
+      EXPECT_NEAR((p.slip[A][k] - m.slip[A][k]) / (2 * h), q.dSlip(j, 3 * a + k), tolerance * 3);
+    }
   }
 }
 
@@ -87,7 +91,8 @@ TEST_P(Faces, ForcesAndMomentsBalance) {
   ASSERT_TRUE(integrateFaces(slave, master, tractions(false), 1, false, q));
   Point3 force = Point3::Zero(), moment = Point3::Zero();
   for (int n = 0; n < slave.nodes + master.nodes; ++n) {
-    const Point3 x(*dofOf(slave, master, 3 * n), *dofOf(slave, master, 3 * n + 1), *dofOf(slave, master, 3 * n + 2)), f = q.force.segment<3>(3 * n);
+    const Point3 x(*dofOf(slave, master, 3 * n), *dofOf(slave, master, 3 * n + 1), *dofOf(slave, master, 3 * n + 2)),
+        f = q.force.segment<3>(3 * n);
     force += f, moment += x.cross(f);
   }
   EXPECT_LT(force.norm(), 1e-11);
@@ -95,7 +100,8 @@ TEST_P(Faces, ForcesAndMomentsBalance) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Every, Faces,
-                         ::testing::Values(Shape{4, 4, false, false}, Shape{4, 4, false, true}, Shape{3, 3, true, true}, Shape{4, 3, true, false}, Shape{4, 4, true, true}, Shape{3, 4, true, false}));
+                         ::testing::Values(Shape{4, 4, false, false}, Shape{4, 4, false, true}, Shape{3, 3, true, true},
+                                           Shape{4, 3, true, false}, Shape{4, 4, true, true}, Shape{3, 4, true, false}));
 
 TEST(Faces, OverlapsOfNonMatchingFacesAddUpToTheSlave) {
   std::mt19937 gen(1);
@@ -136,7 +142,8 @@ TEST_P(AgainstBody, DerivativesMatchFiniteDifferences) {
   RigidBody body;
   body.pivot = {0.3, 0.2, 1};
   if (revolved) {  // a ball of radius 2 resting above the face: sphere, and a cone beside it
-    body.curves = {anvil::geometry::Curve2::arcTo({0, -2}, {1.4, -1.42828568570857}, {0, 0}, true), anvil::geometry::Curve2::line({1.4, -1.42828568570857}, {3, 0.4})};
+    body.curves = {anvil::geometry::Curve2::arcTo({0, -2}, {1.4, -1.42828568570857}, {0, 0}, true),
+                   anvil::geometry::Curve2::line({1.4, -1.42828568570857}, {3, 0.4})};
     body.sweep = {anvil::geometry::Sweep::Kind::revolve, 0, 2 * std::acos(-1.), 0, 1};
     body.place.turn = Eigen::AngleAxisd(std::acos(0.), Point3::UnitX()).toRotationMatrix(), body.place.shift = {0.1, 0.2, 2.1};
   } else {
@@ -151,7 +158,9 @@ TEST_P(AgainstBody, DerivativesMatchFiniteDifferences) {
     SpacePlace place;
     place.now << 0.02, -0.03, 0.01, 0.1, -0.05, 0.2, place.before << 0.01, 0, 0, 0.05, 0, 0.1;
     FaceIntegral q, p, m;
-    const auto evaluate = [&](FaceIntegral& out) { return integrateFaceRigid(slave, body, place, tractions(true), 2, true, out); };
+    const auto evaluate = [&](FaceIntegral& out) {
+      return integrateFaceRigid(slave, body, place, tractions(true), 2, true, out);
+    };
     if (!evaluate(q) || !q.touched) continue;
     ++tried;
     for (int j = 0; j < q.dofs; ++j) {

@@ -25,7 +25,8 @@ Made oneCell(mesh::Cell type, double bulge = 0.02) {
     m.x = {{2, 0, 0}, {3.2, 0.1, 0}, {3.4, 1.3, 0}, {1.9, 0.9, 0}};
     if (cell.corners == 3) m.x = {{2, 0, 0}, {3.2, 0.1, 0}, {2.1, 1.1, 0}};
   } else if (cell.corners == 8) {
-    m.x = {{0, 0, 0}, {1.2, 0.1, 0}, {1.3, 1.1, 0.1}, {-0.1, 0.9, 0}, {0.1, 0, 1}, {1.1, 0.05, 1.2}, {1.2, 1, 0.9}, {0, 1.1, 1.1}};
+    m.x = {{0, 0, 0},   {1.2, 0.1, 0},    {1.3, 1.1, 0.1}, {-0.1, 0.9, 0},
+           {0.1, 0, 1}, {1.1, 0.05, 1.2}, {1.2, 1, 0.9},   {0, 1.1, 1.1}};
   } else if (cell.corners == 6) {
     m.x = {{0, 0, 0}, {1.2, 0.1, 0}, {0.1, 1.1, 0.1}, {0.1, 0, 1}, {1.1, 0.05, 1.2}, {0, 1.1, 1.1}};
   } else {
@@ -33,15 +34,17 @@ Made oneCell(mesh::Cell type, double bulge = 0.02) {
   }
   if (cell.quadratic)
     for (size_t e = 0; e < cell.edge.size(); ++e)
-      m.x.push_back((m.x[size_t(cell.edge[e][0])] + m.x[size_t(cell.edge[e][1])]) / 2 +
-                    bulge * Eigen::Vector3d(std::sin(double(e)), std::cos(2. * double(e)), cell.dim == 3 ? std::sin(3. * double(e)) : 0));
+      m.x.push_back(
+          (m.x[size_t(cell.edge[e][0])] + m.x[size_t(cell.edge[e][1])]) / 2 +
+          bulge * Eigen::Vector3d(std::sin(double(e)), std::cos(2. * double(e)), cell.dim == 3 ? std::sin(3. * double(e)) : 0));
   m.cells = {type, 0, {}};
   for (int i = 0; i < cell.nodes; ++i) m.cells.nodes.push_back(i);
   return m;
 }
 
 const std::vector<mesh::Cell> planeCells{mesh::Cell::quad4, mesh::Cell::quad8, mesh::Cell::tri6};
-const std::vector<mesh::Cell> solidCells{mesh::Cell::hex8, mesh::Cell::hex20, mesh::Cell::tet10, mesh::Cell::wedge6, mesh::Cell::wedge15};
+const std::vector<mesh::Cell> solidCells{mesh::Cell::hex8, mesh::Cell::hex20, mesh::Cell::tet10, mesh::Cell::wedge6,
+                                         mesh::Cell::wedge15};
 
 material::J2Law law() {
   material::J2Law l;
@@ -64,7 +67,8 @@ TEST_P(Tangent, MatchesFiniteDifferences) {
   const auto [type, space, large, plastic] = GetParam();
   const auto m = oneCell(type);
   const element::Setting setting{space, large, 1.5};
-  const auto block = plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
+  const auto block =
+      plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
   const int n = block->dofs();
   std::mt19937 gen(5);
   std::uniform_real_distribution<double> d(-0.06, 0.06);
@@ -95,7 +99,8 @@ std::vector<Case> cases() {
   for (bool large : {true, false})
     for (bool plastic : {true, false}) {
       for (auto type : planeCells)
-        for (auto space : {element::Space::planeStrain, element::Space::planeStress, element::Space::axisymmetric}) all.push_back({type, space, large, plastic});
+        for (auto space : {element::Space::planeStrain, element::Space::planeStress, element::Space::axisymmetric})
+          all.push_back({type, space, large, plastic});
       for (auto type : solidCells) all.push_back({type, element::Space::solid, large, plastic});
     }
   return all;
@@ -108,7 +113,8 @@ void rotationChangesNothing(mesh::Cell type, element::Space space) {
   const auto block = element::makeBlock(m.cells, m.x, {space, true, 1}, law());
   const int n = block->dofs(), dim = mesh::info(type).dim, points = mesh::info(type).points;
   VectorXd u(n), turned(n), r(n), rTurned(n);
-  Eigen::Matrix3d F, R = Eigen::AngleAxisd(1.1, dim == 2 ? Eigen::Vector3d::UnitZ() : Eigen::Vector3d(1, 2, -1).normalized()).toRotationMatrix();
+  Eigen::Matrix3d F,
+      R = Eigen::AngleAxisd(1.1, dim == 2 ? Eigen::Vector3d::UnitZ() : Eigen::Vector3d(1, 2, -1).normalized()).toRotationMatrix();
   F << 1.1, 0.2, 0.05, -0.1, 0.9, 0.1, 0.02, -0.05, 1.05;
   if (dim == 2) F << 1.1, 0.2, 0, -0.1, 0.9, 0, 0, 0, 1;
   for (int a = 0; a < n / dim; ++a) {
@@ -122,7 +128,8 @@ void rotationChangesNothing(mesh::Cell type, element::Space space) {
   block->integrate(0, turned.data(), rTurned.data(), nullptr, false);
   block->output(0, turned.data(), after.data());
   for (int a = 0; a < n / dim; ++a)
-    EXPECT_LT((R.topLeftCorner(dim, dim) * r.segment(dim * a, dim) - rTurned.segment(dim * a, dim)).norm(), 1e-10 * r.norm()) << mesh::info(type).name;
+    EXPECT_LT((R.topLeftCorner(dim, dim) * r.segment(dim * a, dim) - rTurned.segment(dim * a, dim)).norm(), 1e-10 * r.norm())
+        << mesh::info(type).name;
   for (size_t p = 0; p < size_t(points); ++p) {
     EXPECT_NEAR(material::vonMises(before[p].stress), material::vonMises(after[p].stress), 1e-8);
     EXPECT_LT((before[0].stress - before[p].stress).norm(), 1e-8) << "uniform strain gives uniform stress";

@@ -20,14 +20,18 @@ namespace {
 struct Kind {
   mesh::Cell type;
   element::Space space;
-  int soft;   ///< shapes that reduced integration lets through at no cost beside rigid ones (T. J. R. Hughes, The Finite Element Method, 4.6)
+  int soft;  ///< shapes that reduced integration lets through at no cost beside rigid ones (T. J. R. Hughes, The Finite Element
+             ///< Method, 4.6)
 };
 
-const std::vector<Kind> kinds{{mesh::Cell::quad4, element::Space::planeStrain, 0}, {mesh::Cell::quad4, element::Space::planeStress, 0}, {mesh::Cell::quad4, element::Space::axisymmetric, 0},
-                              {mesh::Cell::quad8, element::Space::planeStrain, 1}, {mesh::Cell::quad8, element::Space::planeStress, 1}, {mesh::Cell::quad8, element::Space::axisymmetric, 1},
-                              {mesh::Cell::tri6, element::Space::planeStrain, 0},  {mesh::Cell::tri6, element::Space::planeStress, 0},  {mesh::Cell::tri6, element::Space::axisymmetric, 0},
-                              {mesh::Cell::hex8, element::Space::solid, 0},        {mesh::Cell::hex20, element::Space::solid, 6},       {mesh::Cell::tet10, element::Space::solid, 0},
-                              {mesh::Cell::wedge6, element::Space::solid, 0},      {mesh::Cell::wedge15, element::Space::solid, 3}};
+const std::vector<Kind> kinds{
+    {mesh::Cell::quad4, element::Space::planeStrain, 0},  {mesh::Cell::quad4, element::Space::planeStress, 0},
+    {mesh::Cell::quad4, element::Space::axisymmetric, 0}, {mesh::Cell::quad8, element::Space::planeStrain, 1},
+    {mesh::Cell::quad8, element::Space::planeStress, 1},  {mesh::Cell::quad8, element::Space::axisymmetric, 1},
+    {mesh::Cell::tri6, element::Space::planeStrain, 0},   {mesh::Cell::tri6, element::Space::planeStress, 0},
+    {mesh::Cell::tri6, element::Space::axisymmetric, 0},  {mesh::Cell::hex8, element::Space::solid, 0},
+    {mesh::Cell::hex20, element::Space::solid, 6},        {mesh::Cell::tet10, element::Space::solid, 0},
+    {mesh::Cell::wedge6, element::Space::solid, 0},       {mesh::Cell::wedge15, element::Space::solid, 3}};
 
 /// One cell with straight edges that no symmetry makes special, away from the axis.
 struct One {
@@ -39,7 +43,8 @@ struct One {
       x = {{4, 0, 0}, {5.3, 0.2, 0}, {5.4, 1.4, 0}, {3.9, 1, 0}};
       if (cell.corners == 3) x = {{4, 0, 0}, {5.2, 0.1, 0}, {4.1, 1.1, 0}};
     } else if (cell.corners == 8) {
-      x = {{0, 0, 0}, {1.2, 0.1, 0}, {1.3, 1.1, 0.1}, {-0.1, 0.9, 0}, {0.1, 0, 1}, {1.1, 0.05, 1.2}, {1.2, 1, 0.9}, {0, 1.1, 1.1}};
+      x = {{0, 0, 0},   {1.2, 0.1, 0},    {1.3, 1.1, 0.1}, {-0.1, 0.9, 0},
+           {0.1, 0, 1}, {1.1, 0.05, 1.2}, {1.2, 1, 0.9},   {0, 1.1, 1.1}};
     } else if (cell.corners == 6) {
       x = {{0, 0, 0}, {1.2, 0.1, 0}, {0.1, 1.1, 0.1}, {0.1, 0, 1}, {1.1, 0.05, 1.2}, {0, 1.1, 1.1}};
     } else {
@@ -60,7 +65,11 @@ material::J2Law metal() {
   return l;
 }
 
-std::string nameOf(const Kind& k) { return std::string(mesh::info(k.type).name) + (k.space == element::Space::axisymmetric ? ", axisymmetric" : k.space == element::Space::planeStress ? ", plane stress" : ""); }
+std::string nameOf(const Kind& k) {
+  return std::string(mesh::info(k.type).name) + (k.space == element::Space::axisymmetric  ? ", axisymmetric"
+                                                 : k.space == element::Space::planeStress ? ", plane stress"
+                                                                                          : "");
+}
 
 TEST(Element, OnlyRigidMotionsAndKnownShapesCostNothing) {
   for (const auto& kind : kinds)
@@ -89,7 +98,7 @@ void expectBalance(const One& one, int dim, bool axial, const VectorXd& u, const
     for (int k = 0; k < dim; ++k) at[k] += u[dim * int(a) + k], f[k] = r[dim * int(a) + k];
     force += f, moment += at.cross(f);
   }
-  if (axial) force.x() = 0, moment.setZero();   // hoop stress carries a radial sum
+  if (axial) force.x() = 0, moment.setZero();  // hoop stress carries a radial sum
   EXPECT_LT(force.norm(), 1e-10 * r.norm()) << words;
   EXPECT_LT(moment.norm(), 1e-9 * r.norm()) << words;
 }
@@ -118,8 +127,11 @@ long freeMotions(const std::string& model) {
 
 TEST(Element, NeighboursStopEachOthersSoftShapes) {
   const auto solid = [](const std::string& element, const std::string& swept, int across, int along) {
-    return freeMotions(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}}, "steps": {"s": {}}, "parts": {"p": {"material": "m", "element": ")" + element +
-                       R"(", "shape": {"rectangle": {"at": [0, 0], "size": [4, 3]}}, "mesh": {"count": [)" + std::to_string(across) + ", " + std::to_string(along) + "]}, " + swept + "}}}");
+    return freeMotions(
+        R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}}, "steps": {"s": {}}, "parts": {
+        "p": {"material": "m", "element": ")" +
+        element + R"(", "shape": {"rectangle": {"at": [0, 0], "size": [4, 3]}}, "mesh": {"count": [)" + std::to_string(across) +
+        ", " + std::to_string(along) + "]}, " + swept + "}}}");
   };
   EXPECT_EQ(solid("hex20", R"("extrude": {"depth": 3, "count": 2})", 2, 1), 6);
   EXPECT_EQ(solid("hex20", R"("extrude": {"depth": 3, "count": 2})", 2, 2), 6);
@@ -154,7 +166,7 @@ TEST(Element, ARoundTripThroughElasticStatesGivesNoWork) {
   for (const auto& kind : kinds) {
     const One one(kind.type);
     const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, metal().elastic);
-    if (!block->symmetric()) continue;   // mean dilatation by F-bar has no potential
+    if (!block->symmetric()) continue;  // mean dilatation by F-bar has no potential
     const int n = block->dofs();
     VectorXd unused(n);
     MatrixXd K(n, n);
@@ -164,7 +176,8 @@ TEST(Element, ARoundTripThroughElasticStatesGivesNoWork) {
     for (int k = 1; k < 3; ++k)
       for (auto& v : corner[size_t(k)]) v = d(gen);
     // Gauss's rule of four points on each leg of the triangle
-    const double at[4] = {0.0694318442029737, 0.3300094782075719, 0.6699905217924281, 0.9305681557970263}, weight[4] = {0.1739274225687269, 0.3260725774312731, 0.3260725774312731, 0.1739274225687269};
+    const double at[4] = {0.0694318442029737, 0.3300094782075719, 0.6699905217924281, 0.9305681557970263},
+                 weight[4] = {0.1739274225687269, 0.3260725774312731, 0.3260725774312731, 0.1739274225687269};
     double work = 0, moved = 0;
     const int pieces = 8;
     for (size_t leg = 0; leg < 3; ++leg) {

@@ -40,7 +40,8 @@ TEST(PointDriver, ElasticTensionFollowsHookesLawInLogarithmicStrain) {
 
 TEST(PointDriver, UniaxialTensionReturnsTheGivenCurve) {
   const auto states = drive(steel(), {to("xx=0.3", 60)});
-  for (size_t k = 2; k < states.size(); ++k) EXPECT_NEAR(states[k].stress[0], 250 + 2000 * states[k].equivalentPlastic, 1e-5) << k;
+  for (size_t k = 2; k < states.size(); ++k)
+    EXPECT_NEAR(states[k].stress[0], 250 + 2000 * states[k].equivalentPlastic, 1e-5) << k;
 }
 
 TEST(PointDriver, SimpleShearYieldsAtYieldOverRootThree) {
@@ -89,7 +90,7 @@ TEST(PointDriver, StressesThatALegDoesNotNameAreHeld) {
 TEST(PointDriver, RubberFollowsNeoHookeInPlaneAndEquibiaxialTension) {
   material::RubberLaw law;
   law.terms = {{1.2, 2}};
-  law.bulk = 2e5;   // practically incompressible
+  law.bulk = 2e5;  // practically incompressible
   const double l = std::exp(0.5);
   // Cauchy stresses: uniaxial G (l² - 1/l); equibiaxial G (l² - 1/l⁴); plane strain G (l² - 1/l²)
   EXPECT_NEAR(drive(law, {to("xx=0.5")}).back().stress[0], 1.2 * (l * l - 1 / l), 1e-4);
@@ -100,7 +101,8 @@ TEST(PointDriver, RubberFollowsNeoHookeInPlaneAndEquibiaxialTension) {
 TEST(PointDriver, PlasticWorkIsTheAreaUnderTheCurve) {
   const auto states = drive(steel(), {to("xx=0.1", 200)}, false);
   double area = 0;
-  for (size_t k = 1; k < states.size(); ++k) area += (states[k].stress[0] + states[k - 1].stress[0]) / 2 * (states[k].strain[0] - states[k - 1].strain[0]);
+  for (size_t k = 1; k < states.size(); ++k)
+    area += (states[k].stress[0] + states[k - 1].stress[0]) / 2 * (states[k].strain[0] - states[k - 1].strain[0]);
   EXPECT_NEAR(states.back().plasticWork + states.back().strainEnergy, area, 2e-3 * area);
 }
 
@@ -129,7 +131,9 @@ TEST(PointDriver, PlasticWorkDoesNotDependOnTheIncrements) {
   cyclic.hardening.add(0, 250);
   cyclic.hardening.finalSlope = 500;
   cyclic.terms = {{20000, 100}};
-  const auto work = [](const material::AnyLaw& law, int increments) { return drive(law, {to("xx=0.1", increments)}, false).back().plasticWork; };
+  const auto work = [](const material::AnyLaw& law, int increments) {
+    return drive(law, {to("xx=0.1", increments)}, false).back().plasticWork;
+  };
   EXPECT_NEAR(work(steel(), 10), work(steel(), 400), 2e-3 * work(steel(), 400));
   EXPECT_NEAR(work(steel(2000, 1), 10), work(steel(2000, 1), 400), 2e-3 * work(steel(2000, 1), 400));
   EXPECT_NEAR(work(cyclic, 80), work(cyclic, 800), 5e-3 * work(cyclic, 800));

@@ -16,11 +16,11 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   try {
     document = model::parse(std::string(reinterpret_cast<const char*>(data), size));
   } catch (const Error& e) {
-    if (e.wrong().empty()) __builtin_trap();   // a refusal without words
+    if (e.wrong().empty()) __builtin_trap();  // a refusal without words
     return 0;
   }
   auto again = model::parse(model::print(document));
-  const auto texts = [](const model::Document& d) {   // a comment may move to the nearest place that can have it, but none is lost
+  const auto texts = [](const model::Document& d) {  // a comment may move to the nearest place that can have it, but none is lost
     std::multiset<std::string> all;
     for (const auto& c : d.comments) {
       std::string words;

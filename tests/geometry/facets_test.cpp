@@ -6,10 +6,10 @@
 #include <random>
 
 #include "../words.hpp"
-#include "nets.hpp"
 #include "core/geometry/facets.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "nets.hpp"
 
 using namespace anvil;
 using geometry::FacetSurface;
@@ -21,7 +21,8 @@ constexpr double degree = std::numbers::pi / 180;
 Net box() {
   Net net;
   for (int i = 0; i < 8; ++i) net.points.emplace_back(i & 1 ? 1 : 0, i & 2 ? 1 : 0, i & 4 ? 1 : 0);
-  for (const auto& q : std::vector<std::array<int, 4>>{{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}})
+  for (const auto& q :
+       std::vector<std::array<int, 4>>{{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}})
     net.triangles.push_back({q[0], q[1], q[2]}), net.triangles.push_back({q[0], q[2], q[3]});
   return net;
 }
@@ -48,10 +49,13 @@ TEST(Facets, OfASphereAreTheSphereMuchNearerThanFlatOnesWouldBe) {
       worst = std::max(worst, std::abs(near.distance - 0.5)), tilted = std::max(tilted, near.normal.cross(d).norm());
       EXPECT_NEAR(near.normal.norm(), 1, 1e-12);
     }
-    for (const auto& t : net.triangles) flat = std::max(flat, 10 - ((net.points[size_t(t[0])] + net.points[size_t(t[1])] + net.points[size_t(t[2])]) / 3).norm());
+    for (const auto& t : net.triangles)
+      flat = std::max(flat, 10 - ((net.points[size_t(t[0])] + net.points[size_t(t[1])] + net.points[size_t(t[2])]) / 3).norm());
     EXPECT_LT(worst, 0.15 * flat) << "quartered " << n << " times; flat facets are off by " << flat;
     EXPECT_LT(tilted, 0.25 * std::sqrt(2 * flat / 10)) << "a flat facet's normal is off by half its angle";
-    if (before > 0) { EXPECT_LT(worst, before / 3.9) << "of second order where corner normals are only averages"; }
+    if (before > 0) {
+      EXPECT_LT(worst, before / 3.9) << "of second order where corner normals are only averages";
+    }
     before = worst;
   }
 }
@@ -69,7 +73,7 @@ TEST(Facets, DistanceAndNormalHaveTheSlopesTheySay) {
       const auto plus = surface.nearest(x + h * Point3::Unit(k)), minus = surface.nearest(x - h * Point3::Unit(k));
       slope.col(k) = (plus.normal - minus.normal) / (2 * h), gradient[k] = (plus.distance - minus.distance) / (2 * h);
     }
-    if ((slope - near.slope).norm() > 0.1) continue;   // a step over the seam between two patches
+    if ((slope - near.slope).norm() > 0.1) continue;  // a step over the seam between two patches
     ++checked;
     EXPECT_LT((slope - near.slope).norm(), 1e-6);
     EXPECT_LT((gradient - near.normal).norm(), 1e-7);
@@ -106,7 +110,7 @@ TEST(Facets, OfAnOpenSurfaceEndAtItsRim) {
 }
 
 TEST(Facets, AreRoundedOrSharpByTheCreaseAngle) {
-  Net net;   // a roof of two slopes at 40 degrees to each other
+  Net net;  // a roof of two slopes at 40 degrees to each other
   const double rise = std::tan(20 * degree);
   net.points = {{-1, 0, 0}, {-1, 2, 0}, {0, 0, rise}, {0, 2, rise}, {1, 0, 0}, {1, 2, 0}};
   net.triangles = {{0, 2, 3}, {0, 3, 1}, {2, 4, 5}, {2, 5, 3}};

@@ -17,7 +17,8 @@ struct Net {
 
 /// An octahedron whose facets are quartered n times, with corners on the sphere.
 inline Net ball(double radius, int n) {
-  Net net{{{1, 0, 0}, {-1, 0, 0}, {0, 1, 0}, {0, -1, 0}, {0, 0, 1}, {0, 0, -1}}, {{0, 2, 4}, {2, 1, 4}, {1, 3, 4}, {3, 0, 4}, {2, 0, 5}, {1, 2, 5}, {3, 1, 5}, {0, 3, 5}}};
+  Net net{{{1, 0, 0}, {-1, 0, 0}, {0, 1, 0}, {0, -1, 0}, {0, 0, 1}, {0, 0, -1}},
+          {{0, 2, 4}, {2, 1, 4}, {1, 3, 4}, {3, 0, 4}, {2, 0, 5}, {1, 2, 5}, {3, 1, 5}, {0, 3, 5}}};
   for (int level = 0; level < n; ++level) {
     std::map<std::pair<int, int>, int> middle;
     const auto between = [&](int a, int b) {

@@ -34,7 +34,8 @@ TEST(Path, OfFourArcsIsACircle) {
 }
 
 TEST(Path, TangentsAreSlopesOfPoints) {
-  for (const auto& curve : {Curve2::line({1, 2}, {4, -3}), Curve2::arcTo({2, 0}, {0, 2}, {0, 0}, true), Curve2::arcTo({2, 0}, {0, 2}, {0, 0}, false)})
+  for (const auto& curve :
+       {Curve2::line({1, 2}, {4, -3}), Curve2::arcTo({2, 0}, {0, 2}, {0, 0}, true), Curve2::arcTo({2, 0}, {0, 2}, {0, 0}, false)})
     for (double f : {0.1, 0.5, 0.9}) {
       const Point2 slope = (curve.at(f + 1e-6) - curve.at(f - 1e-6)) / (2e-6 * curve.length());
       EXPECT_LT((slope - curve.tangent(f)).norm(), 1e-8);
@@ -62,17 +63,20 @@ TEST(Path, RoundedCornersTakeOffWhatTheyMust) {
 }
 
 TEST(Path, AHollowCornerIsFilled) {
-  const auto path = polygon({{0, 0}, {10, 0}, {10, 4}, {4, 4}, {4, 10}, {0, 10}});   // an L: its inner corner is behind curve 2
+  const auto path = polygon({{0, 0}, {10, 0}, {10, 4}, {4, 4}, {4, 10}, {0, 10}});  // an L: its inner corner is behind curve 2
   const double r = 2;
   EXPECT_NEAR(enclosedArea(rounded(path, {{2, r}}, true)), 64 + (1 - pi / 4) * r * r, 1e-9);
 }
 
 TEST(Path, ALineMeetsAnArcInARounding) {
   // a quarter disc of radius 6 with its sharp ends rounded: where tangents agree the shape stays inside
-  std::vector<Curve2> path{Curve2::line({0, 0}, {6, 0}), Curve2::arcTo({6, 0}, {0, 6}, {0, 0}, true), Curve2::line({0, 6}, {0, 0})};
+  std::vector<Curve2> path{Curve2::line({0, 0}, {6, 0}), Curve2::arcTo({6, 0}, {0, 6}, {0, 0}, true),
+                           Curve2::line({0, 6}, {0, 0})};
   const auto round = rounded(path, {{0, 1}, {1, 1}}, true);
   ASSERT_EQ(round.size(), 5u);
-  for (size_t i = 0; i < round.size(); ++i) { EXPECT_GT(round[i].tangent(1).dot(round[(i + 1) % round.size()].tangent(0)), i == 4 ? -0.1 : 1 - 1e-9) << i; }
+  for (size_t i = 0; i < round.size(); ++i) {
+    EXPECT_GT(round[i].tangent(1).dot(round[(i + 1) % round.size()].tangent(0)), i == 4 ? -0.1 : 1 - 1e-9) << i;
+  }
   EXPECT_LT(enclosedArea(round), 9 * pi);
   EXPECT_GT(enclosedArea(round), 9 * pi - 1);
 }

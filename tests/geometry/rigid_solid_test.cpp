@@ -12,7 +12,8 @@ using Eigen::Vector3d;
 namespace {
 
 contact::RigidBody bodyOf(const std::string& solid, const std::string& more = "") {
-  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"tool": {"rigid": true, "solid": )" + solid + more + R"(}}, "steps": {"s": {}}})");
+  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"tool": {"rigid": true, "solid": )" + solid + more +
+                              R"(}}, "steps": {"s": {}}})");
   return analysis::rigidBodies(d).front().second;
 }
 double distance(const contact::RigidBody& b, const Vector3d& x) {
@@ -31,7 +32,8 @@ TEST(RigidSolid, RoundFeaturesAreExact) {
   EXPECT_NEAR(distance(cylinder, {1 + 3.9, 6, 3}), -0.1, 1e-12);
   const auto leaning = bodyOf(R"({"cylinder": {"to": [3, 0, 4], "radius": 2}})");
   EXPECT_NEAR(distance(leaning, Vector3d(1.5, 0, 2) + 5 * Vector3d(0.8, 0, -0.6)), 3, 1e-12);
-  const auto ball = bodyOf(R"({"ball": {"center": [1, 0, 0], "radius": 5}})", R"(, "place": {"axis": "z", "angle": 90, "shift": [0, 0, 2]})");
+  const auto ball =
+      bodyOf(R"({"ball": {"center": [1, 0, 0], "radius": 5}})", R"(, "place": {"axis": "z", "angle": 90, "shift": [0, 0, 2]})");
   EXPECT_NEAR(distance(ball, Vector3d(0, 1, 2) + 7 * Vector3d(0.6, 0, 0.8)), 2, 1e-12);
   const auto tube = bodyOf(R"({"tube": {"to": [0, 0, 10], "inner": 3, "outer": 5}})");
   EXPECT_NEAR(distance(tube, {2.5, 0, 5}), 0.5, 1e-12) << "inside the bore";
@@ -46,7 +48,9 @@ TEST(RigidSolid, PlaneFacesOfOthersAreExactAndCurvedOnesClose) {
   EXPECT_NEAR(distance(box, {5, 21.5, 7}), 1.5, 1e-9);
   EXPECT_NEAR(distance(box, {-0.3, 4, 7}), 0.3, 1e-9);
   EXPECT_NEAR(distance(box, {13, 24, 10}), 5, 1e-9) << "an edge";
-  const auto round = bodyOf(R"([{"box": {"size": [40, 20, 30]}, "name": "b"}, {"cylinder": {"from": [20, 20, -1], "to": [20, 20, 31], "radius": 8}, "name": "rib"}])");
+  const auto round = bodyOf(
+      R"([{"box": {"size": [40, 20, 30]}, "name": "b"}, {"cylinder": {"from": [20, 20, -1], "to": [20, 20, 31], "radius": 8},
+        "name": "rib"}])");
   ASSERT_TRUE(round.facets);
   double worst = 0;
   for (int k = 1; k < 40; ++k) {
@@ -59,23 +63,32 @@ TEST(RigidSolid, PlaneFacesOfOthersAreExactAndCurvedOnesClose) {
 TEST(RigidSolid, ABallOfFeaturesPressesAsADrawnOne) {
   const auto force = [](const std::string& ball) {
     const auto s = solved(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
-      "parts": {"block": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [8, 4]}}, "mesh": {"count": [6, 3]}, "extrude": {"depth": 8, "count": 6}},
-        "ball": {"rigid": true, )" + ball + R"(}},
-      "contacts": {"press": {"between": ["block.top", "ball"]}}, "steps": {"press": {"increments": {"first": 0.5, "largest": 0.5}}},
-      "supports": {"base": {"on": "block.bottom", "fix": ["x", "y", "z"]}}, "motions": {"push": {"on": "ball", "along": "y", "course": -0.2}}})");
+      "parts": {"block": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [8, 4]}}, "mesh": {
+        "count": [6, 3]}, "extrude": {"depth": 8, "count": 6}},
+        "ball": {"rigid": true, )" +
+                          ball + R"(}},
+      "contacts": {"press": {"between": ["block.top", "ball"]}}, "steps": {"press": {"increments": {"first": 0.5,
+        "largest": 0.5}}},
+      "supports": {"base": {"on": "block.bottom", "fix": ["x", "y", "z"]}}, "motions": {"push": {"on": "ball", "along": "y",
+        "course": -0.2}}})");
     return s.last("motions/push/force y");
   };
-  const double drawn = force(R"("shape": {"profile": {"start": [0, -10], "path": [{"arc": [0, 10], "center": [0, 0]}]}}, "revolve": {"angle": 360}, "place": {"shift": [4, 14, 4]})");
+  const double drawn = force(
+      R"("shape": {"profile": {"start": [0, -10], "path": [{"arc": [0, 10], "center": [0, 0]}]}}, "revolve": {"angle": 360},
+        "place": {"shift": [4, 14, 4]})");
   const double feature = force(R"("solid": {"ball": {"center": [4, 14, 4], "radius": 10}})");
   EXPECT_LT(drawn, -1);
   EXPECT_NEAR(feature / drawn, 1, 1e-9);
   // cut from a block, so that only facets are known
-  const double facets = force(R"("solid": [{"ball": {"center": [4, 14, 4], "radius": 10}}, {"half": {"at": [0, 20, 0], "normal": [0, 1, 0]}}])");
+  const double facets =
+      force(R"("solid": [{"ball": {"center": [4, 14, 4], "radius": 10}}, {"half": {"at": [0, 20, 0], "normal": [0, 1, 0]}}])");
   EXPECT_NEAR(facets / drawn, 1, 0.01);
 }
 
 TEST(RigidSolid, FaultsAreSaid) {
   const auto refusal = [](const std::string& text) { return sentence([&] { analysis::rigidBodies(model::parse(text)); }); };
-  EXPECT_SAYS(refusal(R"({"anvil": 1, "parts": {"tool": {"rigid": true, "solid": {"ball": {"radius": 5}}}}})"), "the model is plane");
-  EXPECT_SAYS(refusal(R"({"anvil": 1, "space": "solid", "parts": {"tool": {"rigid": true, "solid": {"ball": {"radius": -5}}}}})"), "above zero");
+  EXPECT_SAYS(refusal(R"({"anvil": 1, "parts": {"tool": {"rigid": true, "solid": {"ball": {"radius": 5}}}}})"),
+              "the model is plane");
+  EXPECT_SAYS(refusal(R"({"anvil": 1, "space": "solid", "parts": {"tool": {"rigid": true, "solid": {"ball": {"radius": -5}}}}})"),
+              "above zero");
 }

@@ -17,13 +17,13 @@
 #include <gp_Pln.hxx>
 #include <numbers>
 
+#include "../scratch.hpp"
+#include "../words.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
-#include "../scratch.hpp"
-#include "../words.hpp"
 
 using namespace anvil;
 
@@ -34,7 +34,8 @@ namespace {
 constexpr double pi = std::numbers::pi;
 
 Solid built(const std::string& features, const std::string& more = "", const std::string& folder = "") {
-  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parameters": {"r": 5, "t": 10}, "parts": {"part": {"solid": )" + features + more + "}}}");
+  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parameters": {"r": 5, "t": 10}, "parts": {"part": {"solid": )" +
+                              features + more + "}}}");
   return geometry::solid(d.parts.front().second, model::Quantities(d), folder, "parts/part");
 }
 std::string fault(const std::string& features, const std::string& folder = "") {
@@ -71,12 +72,15 @@ TEST(SolidShape, AnAngleHasItsLegsAndRoot) {
   EXPECT_NEAR(areaOf(round, "a.root"), pi / 2 * 5 * 50, 1e-6);
   EXPECT_NEAR(areaOf(round, "a.inner y"), 11 * 50, 1e-6) << "names stay with their faces";
   EXPECT_SAYS(fault(R"([{"angle": {"legs": [30, 3], "thickness": 4, "length": 50}}])"), "no longer than the angle is thick");
-  EXPECT_SAYS(fault(R"([{"angle": {"legs": [30, 20], "thickness": 4, "length": 50, "root": 17}}])"), "does not fit between the legs");
+  EXPECT_SAYS(fault(R"([{"angle": {"legs": [30, 20], "thickness": 4, "length": 50, "root": 17}}])"),
+              "does not fit between the legs");
   EXPECT_SAYS(fault(R"([{"angle": {"legs": [30], "thickness": 4, "length": 50}}])"), "two legs");
 }
 
 TEST(SolidShape, PlatesHaveTheirPatternOfHoles) {
-  const auto s = built(R"([{"plate": {"size": [60, 40, 5], "holes": {"at": [[10, 10]], "radius": 3, "pitch": [20, 20], "count": [3, 2]}}, "name": "p"}])");
+  const auto s = built(
+      R"([{"plate": {"size": [60, 40, 5], "holes": {"at": [[10, 10]], "radius": 3, "pitch": [20, 20], "count": [3, 2]}},
+        "name": "p"}])");
   EXPECT_NEAR(s.volume(), 60 * 40 * 5 - 6 * pi * 9 * 5, 1e-6);
   EXPECT_NEAR(areaOf(s, "p.hole 6"), 2 * pi * 3 * 5, 1e-6);
   EXPECT_NEAR(faceOf(s, "p.hole 6").centre.x(), 50, 1e-6);
@@ -97,13 +101,17 @@ TEST(SolidShape, BoltsAreOneBodyWithNamedSeats) {
 }
 
 TEST(SolidShape, ProfilesArePulledAndTurned) {
-  const std::string angle = R"("profile": {"start": [0, 0], "path": [{"line": [30, 0], "name": "foot"}, {"line": [30, 4]}, {"line": [4, 4], "fillet": 3, "name": "step"}, {"line": [4, 20]}, {"line": [0, 20], "name": "tip"}]})";
+  const std::string angle =
+      R"("profile": {"start": [0, 0], "path": [{"line": [30, 0], "name": "foot"}, {"line": [30, 4]}, {"line": [4, 4],
+        "fillet": 3, "name": "step"}, {"line": [4, 20]}, {"line": [0, 20], "name": "tip"}]})";
   const auto pulled = built("[{" + angle + R"(, "extrude": {"from": -5, "depth": 10}, "name": "a"}])");
   EXPECT_NEAR(pulled.volume(), 10 * (30 * 4 + 4 * 16 + 9 * (1 - pi / 4)), 1e-6);
   EXPECT_NEAR(areaOf(pulled, "a.foot"), 300, 1e-6);
   EXPECT_NEAR(faceOf(pulled, "a.front").centre.z(), -5, 1e-9);
   EXPECT_NEAR(faceOf(pulled, "a.back").centre.z(), 5, 1e-9);
-  const std::string ring = R"("profile": {"start": [10, 0], "path": [{"line": [14, 0]}, {"line": [14, 6], "name": "outside"}, {"line": [10, 6]}, {"line": [10, 0]}]})";
+  const std::string ring =
+      R"("profile": {"start": [10, 0], "path": [{"line": [14, 0]}, {"line": [14, 6], "name": "outside"}, {"line": [10, 6]}, {
+        "line": [10, 0]}]})";
   EXPECT_NEAR(built("[{" + ring + R"(, "revolve": {"angle": 360}, "name": "r"}])").volume(), pi * (196 - 100) * 6, 1e-6);
   const auto quarter = built("[{" + ring + R"(, "revolve": {"from": 90, "angle": 90}, "name": "r"}])");
   EXPECT_NEAR(quarter.volume(), pi * 96 * 6 / 4, 1e-6);
@@ -113,7 +121,8 @@ TEST(SolidShape, ProfilesArePulledAndTurned) {
 }
 
 TEST(SolidShape, AHalfIsWhatLiesBehindThePlane) {
-  const auto s = built(R"([{"ball": {"radius": 10}, "name": "b"}, {"half": {"at": [0, 0, 4], "normal": [0, 0, 1]}, "name": "h"}])");
+  const auto s =
+      built(R"([{"ball": {"radius": 10}, "name": "b"}, {"half": {"at": [0, 0, 4], "normal": [0, 0, 1]}, "name": "h"}])");
   EXPECT_NEAR(s.volume(), 4. / 3 * pi * 1000 - pi * 36 * (30 - 6) / 3, 1e-5);
   EXPECT_NEAR(areaOf(s, "h.cut"), pi * 84, 1e-6);
   EXPECT_GT(areaOf(s, "b.surface"), 0);
@@ -126,7 +135,12 @@ TEST(SolidShape, PrimitivesHaveTheirVolumesAreasAndFaces) {
   EXPECT_EQ(box.faces().size(), 6u);
   EXPECT_NEAR(box.bounds().min().y(), 2, 1e-6);
   EXPECT_NEAR(box.bounds().max().x(), 41, 1e-6);
-  for (const auto& [name, x, y, z, area] : {std::tuple{"box.left", -1, 0, 0, 200}, {"box.right", 1, 0, 0, 200}, {"box.bottom", 0, -1, 0, 400}, {"box.top", 0, 1, 0, 400}, {"box.front", 0, 0, -1, 800}, {"box.back", 0, 0, 1, 800}}) {
+  for (const auto& [name, x, y, z, area] : {std::tuple{"box.left", -1, 0, 0, 200},
+                                            {"box.right", 1, 0, 0, 200},
+                                            {"box.bottom", 0, -1, 0, 400},
+                                            {"box.top", 0, 1, 0, 400},
+                                            {"box.front", 0, 0, -1, 800},
+                                            {"box.back", 0, 0, 1, 800}}) {
     EXPECT_NEAR(areaOf(box, name), area, 1e-8) << name;
     EXPECT_LT((faceOf(box, name).axis - Eigen::Vector3d(x, y, z)).norm(), 1e-12) << name << ": outwards";
   }
@@ -175,24 +189,27 @@ TEST(SolidShape, PartsArePlacedWithTheirNames) {
 
 TEST(SolidShape, FaultsAreSentencesWithTheirPlace) {
   const std::string plate = R"({"box": {"size": [40, 20, 10]}, "name": "plate"})";
-  for (const auto& [features, what, where] : {std::tuple{std::string(R"({"box": {"size": [40, 0, 10]}})"), "no extent along y", "parts/part/solid/1/box/size"},
-                                              {R"({"cylinder": {"from": [0, 0, 0], "to": [0, 0, 0], "radius": 1}})", "same point", "solid/1/cylinder/to"},
-                                              {R"({"cylinder": {"to": [0, 0, 9], "radius": -1}})", "-1 mm", "radius"},
-                                              {R"({"tube": {"to": [0, 0, 9], "inner": 5, "outer": 5}})", "not above the inner one", "outer"},
-                                              {R"({"box": {"size": [1, 1]}})", "three coordinates", "size"},
-                                              {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}, "how": "cut"}])", "cuts nothing away", "solid/2"},
-                                              {"[" + plate + R"(, {"box": {"at": [-1, -1, -1], "size": [99, 99, 99]}, "how": "cut"}])", "nothing is left", "solid/2"},
-                                              {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}}])", "does not touch", "solid/2"},
-                                              {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}, "how": "common"}])", "nothing is left", "solid/2"},
-                                              {"[" + plate + R"(, {"box": {"at": [10, -1, -1], "size": [5, 30, 30]}, "how": "cut"}])", "falls into 2 pieces", "parts/part/solid"},
-                                              {"[" + plate + ", " + plate + "]", "two features are called 'plate'", "solid"},
-                                              {R"({"box": {"size": [1, 1, 1]}, "name": "a.b"})", "holds a dot", "solid"},
-                                              {R"({"how": "cut", "box": {"size": [1, 1, 1]}})", "nothing yet", "how"},
-                                              {R"({"name": "x"})", "is one of box", "solid/1"},
-                                              {R"({"fillet": {"between": "a.b", "radius": 1}})", "nothing yet", "solid/1"},
-                                              {"[" + plate + R"(, {"fillet": {"between": ["plate.topp"], "radius": 1}}])", "Did you mean 'plate.top'?", "between/1"},
-                                              {"[" + plate + R"(, {"fillet": {"between": ["plate.top", "plate.bottom"], "radius": 1}}])", "no edge in common", "between"},
-                                              {"[" + plate + R"(, {"fillet": {"between": ["plate.top"], "radius": 30}}])", "smaller radius", "solid/2/fillet"}}) {
+  for (const auto& [features, what, where] :
+       {std::tuple{std::string(R"({"box": {"size": [40, 0, 10]}})"), "no extent along y", "parts/part/solid/1/box/size"},
+        {R"({"cylinder": {"from": [0, 0, 0], "to": [0, 0, 0], "radius": 1}})", "same point", "solid/1/cylinder/to"},
+        {R"({"cylinder": {"to": [0, 0, 9], "radius": -1}})", "-1 mm", "radius"},
+        {R"({"tube": {"to": [0, 0, 9], "inner": 5, "outer": 5}})", "not above the inner one", "outer"},
+        {R"({"box": {"size": [1, 1]}})", "three coordinates", "size"},
+        {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}, "how": "cut"}])", "cuts nothing away", "solid/2"},
+        {"[" + plate + R"(, {"box": {"at": [-1, -1, -1], "size": [99, 99, 99]}, "how": "cut"}])", "nothing is left", "solid/2"},
+        {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}}])", "does not touch", "solid/2"},
+        {"[" + plate + R"(, {"box": {"at": [50, 0, 0], "size": [1, 1, 1]}, "how": "common"}])", "nothing is left", "solid/2"},
+        {"[" + plate + R"(, {"box": {"at": [10, -1, -1], "size": [5, 30, 30]}, "how": "cut"}])", "falls into 2 pieces",
+         "parts/part/solid"},
+        {"[" + plate + ", " + plate + "]", "two features are called 'plate'", "solid"},
+        {R"({"box": {"size": [1, 1, 1]}, "name": "a.b"})", "holds a dot", "solid"},
+        {R"({"how": "cut", "box": {"size": [1, 1, 1]}})", "nothing yet", "how"},
+        {R"({"name": "x"})", "is one of box", "solid/1"},
+        {R"({"fillet": {"between": "a.b", "radius": 1}})", "nothing yet", "solid/1"},
+        {"[" + plate + R"(, {"fillet": {"between": ["plate.topp"], "radius": 1}}])", "Did you mean 'plate.top'?", "between/1"},
+        {"[" + plate + R"(, {"fillet": {"between": ["plate.top", "plate.bottom"], "radius": 1}}])", "no edge in common",
+         "between"},
+        {"[" + plate + R"(, {"fillet": {"between": ["plate.top"], "radius": 30}}])", "smaller radius", "solid/2/fillet"}}) {
     const auto words = fault(features);
     EXPECT_SAYS(words, what);
     EXPECT_SAYS(words, where);
@@ -200,21 +217,24 @@ TEST(SolidShape, FaultsAreSentencesWithTheirPlace) {
 }
 
 class StepShape : public Scratch {
-protected:
+ protected:
   void write(const std::string& name, const std::vector<TopoDS_Shape>& shapes, const char* unit = "MM") {
-    STEPControl_Controller::Init();   // makes the setting known
+    STEPControl_Controller::Init();  // makes the setting known
     Interface_Static::SetCVal("write.step.unit", unit);
     STEPControl_Writer writer;
     for (const auto& s : shapes) writer.Transfer(s, STEPControl_AsIs);
     ASSERT_EQ(writer.Write((folder / name).c_str()), IFSelect_RetDone);
     Interface_Static::SetCVal("write.step.unit", "MM");
   }
-  std::string said(const std::string& name, const std::string& more = "") { return fault(R"({"step": {"file": ")" + name + "\"" + more + "}}", folder.string()); }
+  std::string said(const std::string& name, const std::string& more = "") {
+    return fault(R"({"step": {"file": ")" + name + "\"" + more + "}}", folder.string());
+  }
 };
 
 /// A plate with a hole and a rounded edge.
 TopoDS_Shape plate() {
-  BRepAlgoAPI_Cut cut(BRepPrimAPI_MakeBox(40., 20., 10.).Shape(), BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(20, 10, -1), gp_Dir(0, 0, 1)), 5, 12).Shape());
+  BRepAlgoAPI_Cut cut(BRepPrimAPI_MakeBox(40., 20., 10.).Shape(),
+                      BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(20, 10, -1), gp_Dir(0, 0, 1)), 5, 12).Shape());
   BRepFilletAPI_MakeFillet fillet(cut.Shape());
   fillet.Add(2, TopoDS::Edge(TopExp_Explorer(cut.Shape(), TopAbs_EDGE).Current()));
   return fillet.Shape();
@@ -223,7 +243,8 @@ TopoDS_Shape plate() {
 TEST_F(StepShape, SolidsAreReadInMillimetresWhateverTheFilesUnit) {
   write("plate.step", {plate()});
   write("inches.step", {plate()}, "INCH");
-  const auto s = built(R"({"step": {"file": "plate.step"}})", "", folder.string()), t = built(R"({"step": {"file": "inches.step"}})", "", folder.string());
+  const auto s = built(R"({"step": {"file": "plate.step"}})", "", folder.string()),
+             t = built(R"({"step": {"file": "inches.step"}})", "", folder.string());
   EXPECT_NEAR(s.volume(), t.volume(), 1e-6 * s.volume());
   EXPECT_NEAR(s.bounds().max().x(), 40, 1e-6);
   EXPECT_NEAR(t.bounds().max().x(), 40, 1e-4);
@@ -231,7 +252,9 @@ TEST_F(StepShape, SolidsAreReadInMillimetresWhateverTheFilesUnit) {
   int hole = 0;
   for (const auto& f : s.faces()) hole += f.kind == Solid::Kind::cylinder && std::abs(f.radius - 5) < 1e-9;
   EXPECT_EQ(hole, 1);
-  const auto cut = built(R"([{"step": {"file": "plate.step"}}, {"box": {"at": [30, -1, -1], "size": [30, 30, 30]}, "how": "cut", "name": "end"}])", "", folder.string());
+  const auto cut = built(
+      R"([{"step": {"file": "plate.step"}}, {"box": {"at": [30, -1, -1], "size": [30, 30, 30]}, "how": "cut", "name": "end"}])",
+      "", folder.string());
   EXPECT_NEAR(cut.bounds().max().x(), 30, 1e-6) << "features go on from an imported solid";
 }
 

@@ -33,11 +33,10 @@
 
 using namespace anvil;
 
-
 namespace {
 
 class StepFile : public Scratch {
-protected:
+ protected:
   std::string file(const char* name) const { return (folder / name).string(); }
   void write(const char* name, const TopoDS_Shape& shape) {
     STEPControl_Writer writer;
@@ -54,14 +53,19 @@ TopoDS_Shape shifted(const TopoDS_Shape& s, double x, double y, double z) {
 
 /// A bracket: a plate of some thickness with two holes.
 TopoDS_Shape bracket(double thickness, double hole = 4, bool notch = false) {
-  const auto drilled = [&](const TopoDS_Shape& s, double x) { return BRepAlgoAPI_Cut(s, BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(x, 15, -1), gp_Dir(0, 0, 1)), hole, thickness + 2).Shape()).Shape(); };
+  const auto drilled = [&](const TopoDS_Shape& s, double x) {
+    return BRepAlgoAPI_Cut(s, BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(x, 15, -1), gp_Dir(0, 0, 1)), hole, thickness + 2).Shape())
+        .Shape();
+  };
   TopoDS_Shape s = drilled(drilled(BRepPrimAPI_MakeBox(60., 30., thickness).Shape(), 15), 45);
   if (notch) s = BRepAlgoAPI_Cut(s, BRepPrimAPI_MakeBox(gp_Pnt(25, -1, -1), 10, 6, thickness + 2).Shape()).Shape();
   return s;
 }
 
 model::Document taken(const std::string& file) {
-  model::Document d = model::parse(R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}}, "parts": {"part": {"material": "steel"}}, "steps": {"hold": {}}})");
+  model::Document d = model::parse(
+      R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}}, "parts": {"part": {
+        "material": "steel"}}, "steps": {"hold": {}}})");
   model::Feature f;
   f.name = "shape", f.step = model::StepFeature{file, "", {}};
   const auto contents = geometry::stepContents(file, "");
@@ -69,7 +73,9 @@ model::Document taken(const std::string& file) {
   d.parts.front().second.solid = {f};
   return d;
 }
-geometry::Solid solidOf(const model::Document& d) { return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part"); }
+geometry::Solid solidOf(const model::Document& d) {
+  return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part");
+}
 const geometry::Solid::Face* faceAt(const geometry::Solid& s, double x, double y, double z, geometry::Solid::Kind kind) {
   for (const auto& f : s.faces())
     if (f.kind == kind && (f.centre - Eigen::Vector3d(x, y, z)).norm() < 1) return &f;
@@ -85,7 +91,8 @@ TEST_F(StepFile, AssembliesGiveTheirPartsNamesAndPlaces) {
   const auto named = [](const TDF_Label& l, const char* name) { TDataStd_Name::Set(l, name); };
   const TDF_Label whole = tool->NewShape(), half = tool->NewShape();
   named(whole, "clamp"), named(half, "upper half");
-  const TDF_Label plate = tool->AddShape(BRepPrimAPI_MakeBox(10., 10., 2.).Shape(), false), pin = tool->AddShape(BRepPrimAPI_MakeCylinder(1, 5).Shape(), false);
+  const TDF_Label plate = tool->AddShape(BRepPrimAPI_MakeBox(10., 10., 2.).Shape(), false),
+                  pin = tool->AddShape(BRepPrimAPI_MakeCylinder(1, 5).Shape(), false);
   named(plate, "plate"), named(pin, "pin");
   const auto at = [](double x) {
     gp_Trsf t;
@@ -111,7 +118,8 @@ TEST_F(StepFile, AssembliesGiveTheirPartsNamesAndPlaces) {
   }
   EXPECT_EQ(names, (std::set<std::string>{"flange", "pin", "pin 2"}));
   const auto middle = [&](const char* solid) {
-    const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": {"step": {"file": ")" + file("clamp.step") + R"(", "solid": ")" + solid + "\"}}}}}");
+    const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": {"step": {"file": ")" +
+                                file("clamp.step") + R"(", "solid": ")" + solid + "\"}}}}}");
     return geometry::solid(d.parts.front().second, model::Quantities(d), "", "").bounds().center().x();
   };
   EXPECT_NEAR(middle("flange"), 105, 1e-6) << "where the assemblies put it";
@@ -124,16 +132,20 @@ TEST_F(StepFile, FacesKeepTheirNumbersWhenTheFileChanges) {
   write("bracket.step", bracket(6));
   const auto d = taken(file("bracket.step"));
   const auto before = solidOf(d);
-  const std::string top = faceAt(before, 30, 15, 6, Kind::plane)->name, left = faceAt(before, 15, 15, 3, Kind::cylinder)->name, right = faceAt(before, 45, 15, 3, Kind::cylinder)->name;
-  EXPECT_TRUE(checks::readiness(d).findings.empty() || checks::readiness(d).findings.front().what.find("changed") == std::string::npos);
+  const std::string top = faceAt(before, 30, 15, 6, Kind::plane)->name, left = faceAt(before, 15, 15, 3, Kind::cylinder)->name,
+                    right = faceAt(before, 45, 15, 3, Kind::cylinder)->name;
+  EXPECT_TRUE(checks::readiness(d).findings.empty() ||
+              checks::readiness(d).findings.front().what.find("changed") == std::string::npos);
 
-  write("bracket.step", shifted(bracket(9), 0, 0, 0));   // thicker: written anew, all faces of the old kind
+  write("bracket.step", shifted(bracket(9), 0, 0, 0));  // thicker: written anew, all faces of the old kind
   const auto thicker = solidOf(d);
   EXPECT_EQ(faceAt(thicker, 30, 15, 9, Kind::plane)->name, top);
   EXPECT_EQ(faceAt(thicker, 15, 15, 4.5, Kind::cylinder)->name, left);
   EXPECT_TRUE(geometry::stepNotes(d.parts.front().second, model::Quantities(d), "", "").empty());
 
-  write("bracket.step", BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(60., 30., 6.).Shape(), BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(45, 15, -1), gp_Dir(0, 0, 1)), 4, 12).Shape()).Shape());
+  write("bracket.step", BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(60., 30., 6.).Shape(),
+                                        BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(45, 15, -1), gp_Dir(0, 0, 1)), 4, 12).Shape())
+                            .Shape());
   EXPECT_EQ(faceAt(solidOf(d), 45, 15, 3, Kind::cylinder)->name, right) << "the other hole is the one that went";
   auto notes = geometry::stepNotes(d.parts.front().second, model::Quantities(d), "", "");
   ASSERT_EQ(notes.size(), 1u);
@@ -148,7 +160,8 @@ TEST_F(StepFile, FacesKeepTheirNumbersWhenTheFileChanges) {
   // readiness tells, and keeps the new state on request
   auto kept = d;
   const auto report = checks::readiness(d);
-  const auto told = std::find_if(report.findings.begin(), report.findings.end(), [](const auto& f) { return f.what.find("has changed since") != std::string::npos; });
+  const auto told = std::find_if(report.findings.begin(), report.findings.end(),
+                                 [](const auto& f) { return f.what.find("has changed since") != std::string::npos; });
   ASSERT_NE(told, report.findings.end());
   EXPECT_EQ(told->where, "parts/part/solid/1/step");
   told->mend(kept);
@@ -163,12 +176,14 @@ TEST_F(StepFile, HealingIsReported) {
   TopTools_IndexedMapOfShape vertices;
   TopExp::MapShapes(box, TopAbs_VERTEX, vertices);
   const auto corner = TopoDS::Vertex(vertices(1));
-  BRep_Builder().UpdateVertex(corner, BRep_Tool::Pnt(corner).Translated(gp_Vec(0.02, 0.01, 0)), 1e-7);   // a corner that its edges miss
+  BRep_Builder().UpdateVertex(corner, BRep_Tool::Pnt(corner).Translated(gp_Vec(0.02, 0.01, 0)),
+                              1e-7);  // a corner that its edges miss
   write("gap.step", box);
   const auto contents = geometry::stepContents(file("gap.step"), "");
   ASSERT_EQ(contents.size(), 1u);
   EXPECT_SAYS(contents[0].healing, "healed");
   EXPECT_NEAR(solidOf(taken(file("gap.step"))).volume(), 1000, 10);
   const auto report = checks::readiness(taken(file("gap.step")));
-  EXPECT_TRUE(std::any_of(report.findings.begin(), report.findings.end(), [](const auto& f) { return f.what.find("healed") != std::string::npos; }));
+  EXPECT_TRUE(std::any_of(report.findings.begin(), report.findings.end(),
+                          [](const auto& f) { return f.what.find("healed") != std::string::npos; }));
 }

@@ -2,8 +2,8 @@
 #include <gtest/gtest.h>
 
 #include <filesystem>
-#include <functional>
 #include <fstream>
+#include <functional>
 #include <map>
 #include <regex>
 #include <set>
@@ -11,7 +11,8 @@
 namespace fs = std::filesystem;
 
 TEST(House, CoreFoldersIncludeOnlyWhatLiesBelow) {
-  const std::vector<std::string> order{"base", "model", "geometry", "mesh", "material", "element", "contact", "analysis", "results", "checks"};
+  const std::vector<std::string> order{"base",    "model",   "geometry", "mesh",    "material",
+                                       "element", "contact", "analysis", "results", "checks"};
   std::map<std::string, int> level;
   for (size_t i = 0; i < order.size(); ++i) level[order[i]] = int(i);
   const std::regex include("#include \"core/([a-z]+)/");
@@ -31,7 +32,8 @@ TEST(House, CoreFoldersIncludeOnlyWhatLiesBelow) {
       ++seen;
       const std::string other = m[1];
       ASSERT_TRUE(level.count(other)) << entry.path() << ": " << line;
-      const bool fits = folder == "results" ? other == "base" || other == "mesh" || other == "results" : level[other] <= level[folder];
+      const bool fits =
+          folder == "results" ? other == "base" || other == "mesh" || other == "results" : level[other] <= level[folder];
       EXPECT_TRUE(fits) << entry.path() << ": " << line;
     }
   }
@@ -41,7 +43,8 @@ TEST(House, CoreFoldersIncludeOnlyWhatLiesBelow) {
 TEST(House, WhatComputesDoesNotReachTheDocument) {
   const fs::path root = fs::path(ANVIL_SOURCE) / "src";
   const std::regex include("#include \"(core/[a-z_/]+\\.hpp)\"");
-  const std::function<void(const fs::path&, std::set<std::string>&)> gather = [&](const fs::path& file, std::set<std::string>& seen) {
+  const std::function<void(const fs::path&, std::set<std::string>&)> gather = [&](const fs::path& file,
+                                                                                  std::set<std::string>& seen) {
     std::ifstream in(file);
     ASSERT_TRUE(in) << file;
     std::smatch m;
@@ -52,7 +55,8 @@ TEST(House, WhatComputesDoesNotReachTheDocument) {
   for (const char* folder : {"base", "material", "element", "contact", "results", "analysis"})
     for (const auto& entry : fs::directory_iterator(root / "core" / folder)) {
       const auto name = entry.path().filename().string();
-      const bool reads = name.starts_with("lower") || name.starts_with("fitted_bolts") || name == "targets.cpp";   // the way from the document
+      const bool reads =
+          name.starts_with("lower") || name.starts_with("fitted_bolts") || name == "targets.cpp";  // the way from the document
       if (entry.path().extension() != ".cpp" || reads) continue;
       std::set<std::string> seen;
       gather(entry.path(), seen);

@@ -32,54 +32,64 @@ std::vector<std::pair<const char*, AnyLaw>> laws() {
   mooney.terms = {{0.8, 2}, {-0.2, -2}}, mooney.bulk = 300;
   ogden.terms = {{0.63, 1.3}, {0.0012, 5}, {-0.01, -2}}, ogden.bulk = 300;
   yeoh.yeoh = {0.5, -0.01, 0.001}, yeoh.bulk = 300;
-  return {{"elastic", metal}, {"Voce", saturating}, {"power", swift}, {"cyclic", cyclic}, {"curve", curve}, {"Mooney", mooney}, {"Ogden", ogden}, {"Yeoh", yeoh}};
+  return {{"elastic", metal}, {"Voce", saturating}, {"power", swift}, {"cyclic", cyclic},
+          {"curve", curve},   {"Mooney", mooney},   {"Ogden", ogden}, {"Yeoh", yeoh}};
 }
 
-bool isMetal(const AnyLaw& l) { return std::holds_alternative<J2Law>(l) || std::holds_alternative<CyclicLaw>(l) || std::holds_alternative<ElasticLaw>(l); }
+bool isMetal(const AnyLaw& l) {
+  return std::holds_alternative<J2Law>(l) || std::holds_alternative<CyclicLaw>(l) || std::holds_alternative<ElasticLaw>(l);
+}
 
 TEST(Laws, TangentsMatchFiniteDifferencesAlongAPath) {
   for (const auto& [name, any] : laws())
-    std::visit([&, name = name](const auto& law) {
-      using Law = std::decay_t<decltype(law)>;
-      std::mt19937 gen(3);
-      const double size = isMetal(any) ? 0.004 : 0.25;
-      std::uniform_real_distribution<double> d(-size, size);
-      std::vector<double> old(size_t(Law::stateSize()) + 1, 0), now = old, scratch = old;
-      Vec6 E = Vec6::Zero(), plastic = Vec6::Zero();
-      for (int step = 0; step < 6; ++step) {
-        for (auto& e : E) e += d(gen);
-        if (step == 3 && !isMetal(any)) E << 0.3, 0.3, -0.1, 0, 0, 0;   // equal principal strains
-        Response r, p, m;
-        law.respond(E - plastic, old.data(), now.data(), {}, r);
-        for (int j = 0; j < 6; ++j) {
-          const double h = size * 1e-5;
-          Vec6 e = E - plastic;
-          e[j] += h, law.respond(e, old.data(), scratch.data(), {}, p);
-          e[j] -= 2 * h, law.respond(e, old.data(), scratch.data(), {}, m);
-          EXPECT_LT(((p.T - m.T) / (2 * h) - r.tangent.col(j)).norm(), 2e-6 * r.tangent.norm()) << name << " step " << step << " column " << j;
-        }
-        if (Law::symmetric(true)) { EXPECT_LT((r.tangent - r.tangent.transpose()).norm(), 1e-10 * r.tangent.norm()) << name; }
-        plastic += r.flow, old = now;
-      }
-    }, any);
+    std::visit(
+        [&, name = name](const auto& law) {
+          using Law = std::decay_t<decltype(law)>;
+          std::mt19937 gen(3);
+          const double size = isMetal(any) ? 0.004 : 0.25;
+          std::uniform_real_distribution<double> d(-size, size);
+          std::vector<double> old(size_t(Law::stateSize()) + 1, 0), now = old, scratch = old;
+          Vec6 E = Vec6::Zero(), plastic = Vec6::Zero();
+          for (int step = 0; step < 6; ++step) {
+            for (auto& e : E) e += d(gen);
+            if (step == 3 && !isMetal(any)) E << 0.3, 0.3, -0.1, 0, 0, 0;  // equal principal strains
+            Response r, p, m;
+            law.respond(E - plastic, old.data(), now.data(), {}, r);
+            for (int j = 0; j < 6; ++j) {
+              const double h = size * 1e-5;
+              Vec6 e = E - plastic;
+              e[j] += h, law.respond(e, old.data(), scratch.data(), {}, p);
+              e[j] -= 2 * h, law.respond(e, old.data(), scratch.data(), {}, m);
+              EXPECT_LT(((p.T - m.T) / (2 * h) - r.tangent.col(j)).norm(), 2e-6 * r.tangent.norm())
+                  << name << " step " << step << " column " << j;
+            }
+            if (Law::symmetric(true)) {
+              EXPECT_LT((r.tangent - r.tangent.transpose()).norm(), 1e-10 * r.tangent.norm()) << name;
+            }
+            plastic += r.flow, old = now;
+          }
+        },
+        any);
 }
 
 TEST(Laws, ElasticStressIsTheSlopeOfItsEnergy) {
   for (const auto& [name, any] : laws()) {
     if (isMetal(any)) continue;
-    std::visit([&, name = name](const auto& law) {
-      Vec6 E;
-      E << 0.3, -0.1, 0.05, 0.2, -0.15, 0.1;
-      Response r, p, m;
-      law.respond(E, nullptr, nullptr, {}, r);
-      for (int j = 0; j < 6; ++j) {
-        const double h = 1e-6;
-        Vec6 e = E;
-        e[j] += h, law.respond(e, nullptr, nullptr, {}, p);
-        e[j] -= 2 * h, law.respond(e, nullptr, nullptr, {}, m);
-        EXPECT_NEAR((p.strainEnergy - m.strainEnergy) / (2 * h), r.T[j], 1e-5 * r.T.norm()) << name;
-      }
-    }, any);
+    std::visit(
+        [&, name = name](const auto& law) {
+          Vec6 E;
+          E << 0.3, -0.1, 0.05, 0.2, -0.15, 0.1;
+          Response r, p, m;
+          law.respond(E, nullptr, nullptr, {}, r);
+          for (int j = 0; j < 6; ++j) {
+            const double h = 1e-6;
+            Vec6 e = E;
+            e[j] += h, law.respond(e, nullptr, nullptr, {}, p);
+            e[j] -= 2 * h, law.respond(e, nullptr, nullptr, {}, m);
+            EXPECT_NEAR((p.strainEnergy - m.strainEnergy) / (2 * h), r.T[j], 1e-5 * r.T.norm()) << name;
+          }
+        },
+        any);
   }
 }
 
@@ -100,7 +110,8 @@ TEST(Laws, RubberIsIsotropicAndStressFreeAtRest) {
 }
 
 /// Drives a law in uniaxial stress along axial strains; returns the stresses.
-template <class Law> std::vector<double> uniaxial(const Law& law, const std::vector<double>& strains, std::vector<double>* alpha = nullptr) {
+template <class Law>
+std::vector<double> uniaxial(const Law& law, const std::vector<double>& strains, std::vector<double>* alpha = nullptr) {
   std::vector<double> old(size_t(Law::stateSize()), 0), now = old, stress;
   Vec6 plastic = Vec6::Zero(), E = Vec6::Zero();
   for (double e : strains) {

@@ -51,9 +51,11 @@ TEST(LogStrain, TangentMatchesFiniteDifferences) {
   const J2Law law = steel(0.4);
   for (int round = 0; round < 30; ++round) {
     Mat3 F = randomDeformation(gen, 0.3);
-    if (round % 3 == 0) F = Mat3::Identity() * (1 + 0.01 * round) + randomDeformation(gen, 1e-9) - Mat3::Identity();  // equal eigenvalues
+    if (round % 3 == 0)
+      F = Mat3::Identity() * (1 + 0.01 * round) + randomDeformation(gen, 1e-9) - Mat3::Identity();  // equal eigenvalues
     std::vector<double> old(8, 0), now(8);
-    const Mat3 plastic = randomDeformation(gen, 0.2), metric = plastic * plastic.transpose() / std::pow((plastic * plastic.transpose()).determinant(), 1. / 3);
+    const Mat3 plastic = randomDeformation(gen, 0.2),
+               metric = plastic * plastic.transpose() / std::pow((plastic * plastic.transpose()).determinant(), 1. / 3);
     const auto stress = [&](const Mat3& G, Mat6* tangent) {
       const LogStrain log(G, metric);
       Response r;

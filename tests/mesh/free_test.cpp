@@ -6,6 +6,8 @@
 #include <random>
 
 #include "../analysis/small_runs.hpp"
+#include "../scratch.hpp"
+#include "../words.hpp"
 #include "core/analysis/lower.hpp"
 #include "core/base/worker.hpp"
 #include "core/element/face.hpp"
@@ -13,18 +15,15 @@
 #include "core/mesh/free.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/model/quantities.hpp"
-#include "../scratch.hpp"
-#include "../words.hpp"
 
 using namespace anvil;
-
 
 namespace {
 
 constexpr double pi = std::numbers::pi;
 
 class FreeMesh : public Scratch {
-protected:
+ protected:
   void SetUp() override {
     Scratch::SetUp();
     setenv("XDG_CACHE_HOME", folder.c_str(), 1);
@@ -89,7 +88,9 @@ double areaOf(const mesh::Mesh& m, const std::string& face) {
 }
 
 TEST_F(FreeMesh, FillsASolidAndNamesItsFaces) {
-  const auto s = solidOf(R"([{"box": {"size": [40, 20, 10]}, "name": "plate"}, {"cylinder": {"from": [20, 10, -1], "to": [20, 10, 11], "radius": 5}, "name": "hole", "how": "cut"}])");
+  const auto s = solidOf(
+      R"([{"box": {"size": [40, 20, 10]}, "name": "plate"}, {"cylinder": {"from": [20, 10, -1], "to": [20, 10, 11], "radius": 5},
+        "name": "hole", "how": "cut"}])");
   const auto m = meshOf(s, 4);
   const auto [volume, worst] = volumeAndWorst(m);
   EXPECT_NEAR(volume, s.volume(), 1e-4 * s.volume());
@@ -101,7 +102,8 @@ TEST_F(FreeMesh, FillsASolidAndNamesItsFaces) {
   size_t named = 0;
   for (const auto& f : m.faces) named += f.facets.size();
   EXPECT_EQ(named, m.boundary(0).size()) << "every outer side belongs to one named face";
-  for (int n : m.nodesOf(m.face("part.hole.side")->facets)) EXPECT_NEAR(std::hypot(m.x[size_t(n)].x() - 20, m.x[size_t(n)].y() - 10), 5, 1e-6) << "middles too lie on the true surface";
+  for (int n : m.nodesOf(m.face("part.hole.side")->facets))
+    EXPECT_NEAR(std::hypot(m.x[size_t(n)].x() - 20, m.x[size_t(n)].y() - 10), 5, 1e-6) << "middles too lie on the true surface";
 }
 
 TEST_F(FreeMesh, IsFinerWhereItIsAskedTo) {
@@ -143,8 +145,15 @@ TEST_F(FreeMesh, AKeptMeshThatWasDamagedIsMadeAnew) {
 TEST_F(FreeMesh, CanBeStopped) {
   mesh::Mesh m;
   m.dim = 3, m.parts = {"part"};
-  EXPECT_SAYS(sentence([&] { mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {1.5, {}}, "parts/part", [](const std::string& stage) { return stage != "volume"; }); }), "stopped");
-  EXPECT_SAYS(sentence([&] { mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {0.01, {}}, "parts/part"); }), "Take a larger one");
+  EXPECT_SAYS(sentence([&] {
+                mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {1.5, {}}, "parts/part",
+                              [](const std::string& stage) { return stage != "volume"; });
+              }),
+              "stopped");
+  EXPECT_SAYS(sentence([&] {
+                mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {0.01, {}}, "parts/part");
+              }),
+              "Take a larger one");
   EXPECT_TRUE(m.x.empty() && m.blocks.empty());
 }
 
@@ -155,10 +164,15 @@ TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
   for (int k = 0; k < 100; ++k) {
     const double X = value(10, 40), Y = value(10, 40), Z = value(3, 30), r = value(1, 0.4 * std::min(X, Y));
     std::ostringstream features;
-    features << R"([{"box": {"size": [)" << X << "," << Y << "," << Z << R"(]}, "name": "block"}, {"cylinder": {"from": [)" << value(0, X) << "," << value(0, Y) << R"(, -1], "to": [)" << value(0, X) << ","
-             << value(0, Y) << "," << Z + 1 << R"(], "radius": )" << r << R"(}, "how": "cut", "name": "hole"})";
-    if (k % 3 == 0) features << R"(, {"fillet": {"between": ["block.top", "block.right"], "radius": )" << value(0.5, 0.3 * std::min(Y, X)) << "}}";
-    if (k % 4 == 0) features << R"(, {"ball": {"center": [)" << value(0, X) << "," << value(0, Y) << "," << Z << R"(], "radius": )" << value(2, 8) << "}}";
+    features << R"([{"box": {"size": [)" << X << "," << Y << "," << Z << R"(]}, "name": "block"}, {"cylinder": {"from": [)"
+             << value(0, X) << "," << value(0, Y) << R"(, -1], "to": [)" << value(0, X) << "," << value(0, Y) << "," << Z + 1
+             << R"(], "radius": )" << r << R"(}, "how": "cut", "name": "hole"})";
+    if (k % 3 == 0)
+      features << R"(, {"fillet": {"between": ["block.top", "block.right"], "radius": )" << value(0.5, 0.3 * std::min(Y, X))
+               << "}}";
+    if (k % 4 == 0)
+      features << R"(, {"ball": {"center": [)" << value(0, X) << "," << value(0, Y) << "," << Z << R"(], "radius": )"
+               << value(2, 8) << "}}";
     features << "]";
     const auto words = sentence([&] {
       const auto s = solidOf(features.str());
@@ -181,7 +195,8 @@ TEST_F(FreeMesh, CarriesAConstantStressExactly) {
     "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
     "parts": {"bar": {"material": "steel", "solid": {"box": {"size": [20, 10, 10]}, "name": "b"}, "mesh": {"size": 5}}},
     "steps": {"pull": {"increments": {"first": 1, "largest": 1}}},
-    "supports": {"x": {"on": "bar.b.left", "fix": "x"}, "y": {"on": "bar.b.bottom", "fix": "y"}, "z": {"on": "bar.b.back", "fix": "z"}},
+    "supports": {"x": {"on": "bar.b.left", "fix": "x"}, "y": {"on": "bar.b.bottom", "fix": "y"}, "z": {"on": "bar.b.back",
+      "fix": "z"}},
     "motions": {"pull": {"on": "bar.b.right", "along": "x", "course": 0.02}}})");
   EXPECT_NEAR(s.last("motions/pull/force x"), 200000 * 0.001 * 100, 1e-5);
   for (const auto& p : s.course.all.back().points) EXPECT_NEAR(p.stress[0], 200, 1e-6);
@@ -189,8 +204,11 @@ TEST_F(FreeMesh, CarriesAConstantStressExactly) {
 
 TEST_F(FreeMesh, FaultsOfSolidPartsAreNamed) {
   const std::string text = R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
-    "parts": {"bar": {"material": "steel", "solid": {"box": {"size": [20, 10, 10]}, "name": "b"}, "mesh": {"size": 5}}}, "steps": {"pull": {}}})";
-  const auto said = [&](const std::string& from, const std::string& to) { return sentence([&] { analysis::lower(model::parse(with(text, from, to))); }); };
+    "parts": {"bar": {"material": "steel", "solid": {"box": {"size": [20, 10, 10]}, "name": "b"}, "mesh": {"size": 5}}},
+      "steps": {"pull": {}}})";
+  const auto said = [&](const std::string& from, const std::string& to) {
+    return sentence([&] { analysis::lower(model::parse(with(text, from, to))); });
+  };
   EXPECT_SAYS(said(R"("size": 5)", R"("count": 3)"), "by element sizes, not by counts");
   EXPECT_SAYS(said(R"("size": 5)", R"("size": 0)"), "0 mm");
   EXPECT_SAYS(said(R"("mesh")", R"("sizes": {"b.topp": 1}, "mesh")"), "Did you mean 'b.top'?");
@@ -203,7 +221,8 @@ TEST_F(FreeMesh, FaultsOfSolidPartsAreNamed) {
 TEST(Worker, IsHeardAndItsEndIsKnown) {
   EXPECT_SAYS(sentence([] { runWorker("no-such-program", {}, [](const std::string&) { return true; }); }), "no-such-program");
   std::vector<std::string> lines;
-  const auto end = runWorker("sh", {"-c", "echo one >&2; echo two >&2; exit 3"}, [&](const std::string& l) { return l.empty() || (lines.push_back(l), true); });
+  const auto end = runWorker("sh", {"-c", "echo one >&2; echo two >&2; exit 3"},
+                             [&](const std::string& l) { return l.empty() || (lines.push_back(l), true); });
   EXPECT_EQ(end.code, 3);
   EXPECT_EQ(lines, (std::vector<std::string>{"one", "two"}));
   EXPECT_EQ(end.lastWord, "two");

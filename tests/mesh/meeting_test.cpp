@@ -14,8 +14,10 @@ using namespace anvil;
 namespace {
 
 mesh::Mesh meshed(const std::string& element, const std::string& solid) {
-  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1, "nu": 0.3}}}, "steps": {"s": {}},
-    "parts": {"p": {"material": "m", "element": ")" + element + R"(", "mesh": {"size": 2}, "solid": )" + solid + "}}}");
+  const auto d =
+      model::parse(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1, "nu": 0.3}}}, "steps": {"s": {}},
+    "parts": {"p": {"material": "m", "element": ")" +
+                   element + R"(", "mesh": {"size": 2}, "solid": )" + solid + "}}}");
   return analysis::buildMesh(d, model::Quantities(d));
 }
 const mesh::Meeting* called(const std::vector<mesh::Meeting>& list, const std::string& name) {
@@ -69,7 +71,10 @@ TEST(Meeting, ABlockHasTwelveEdgesAndEightCorners) {
 }
 
 TEST(Meeting, AHolesRimIsOneRoundEdge) {
-  const auto m = meshed("auto", R"([{"box": {"size": [10, 10, 4]}, "name": "b"}, {"cylinder": {"from": [5, 5, -1], "to": [5, 5, 5], "radius": 3}, "how": "cut", "name": "hole"}])");
+  const auto m =
+      meshed("auto",
+             R"([{"box": {"size": [10, 10, 4]}, "name": "b"}, {"cylinder": {"from": [5, 5, -1], "to": [5, 5, 5], "radius": 3},
+        "how": "cut", "name": "hole"}])");
   const auto edges = mesh::edgesOfShapes(m);
   EXPECT_EQ(edges.size(), 14u);
   const auto* rim = called(edges, "p.b.back & p.hole.side");

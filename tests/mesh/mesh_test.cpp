@@ -20,7 +20,9 @@ mesh::Mesh meshOf(const std::string& part) {
   const auto d = model::parse("{\"parts\": {\"p\": " + part + "}}");
   return analysis::buildMesh(d, model::Quantities(d));
 }
-std::string refusal(const std::string& part) { return sentence([&] { meshOf(part); }); }
+std::string refusal(const std::string& part) {
+  return sentence([&] { meshOf(part); });
+}
 double area(const mesh::Mesh& m) {
   double a = 0;
   for (const auto& b : m.blocks)
@@ -74,7 +76,9 @@ TEST(Mapped, BlocksJoinAndInnerEdgesAreNoFaces) {
 }
 
 TEST(Mapped, GradingMakesTheLastElementLonger) {
-  const auto m = meshOf(R"({"element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 1]}}, "mesh": {"count": [10, 1], "grading": [4, 1]}})");
+  const auto m = meshOf(
+      R"({"element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 1]}}, "mesh": {"count": [10, 1], "grading": [4,
+        1]}})");
   const auto q = mesh::quality(m, m.blocks[0]);
   double first = 1e9, last = 0;
   for (const auto& x : m.x)
@@ -88,14 +92,16 @@ TEST(Mapped, GradingMakesTheLastElementLonger) {
 
 TEST(Mapped, ProfileWithFilletAndManySidedSide) {
   const auto m = meshOf(R"({"mesh": {"size": 0.1}, "shape": {"profile": {"start": [0, 0], "path": [
-    {"line": [6, 0], "name": "base"}, {"line": [6, 3], "name": "end", "fillet": 1}, {"line": [0, 3], "name": "roof"}, {"line": [0, 0], "name": "back"}],
+    {"line": [6, 0], "name": "base"}, {"line": [6, 3], "name": "end", "fillet": 1}, {"line": [0, 3], "name": "roof"}, {
+      "line": [0, 0], "name": "back"}],
     "sides": [["base"], ["end"], ["roof"], ["back"]]}}})");
   EXPECT_NEAR(area(m), 18 - (1 - std::numbers::pi / 4), 2e-3);
 }
 
 TEST(Path, FilletsBetweenLinesAndArcsAreTangent) {
   using geometry::Curve2;
-  const std::vector<Curve2> path{Curve2::line({0, 0}, {10, 0}), Curve2::arcTo({10, 0}, {10, 10}, {10, 5}, true), Curve2::line({10, 10}, {10, 20})};
+  const std::vector<Curve2> path{Curve2::line({0, 0}, {10, 0}), Curve2::arcTo({10, 0}, {10, 10}, {10, 5}, true),
+                                 Curve2::line({10, 10}, {10, 20})};
   const auto r = geometry::rounded(path, {{1, 1.0}}, false);
   ASSERT_EQ(r.size(), 4u);
   for (size_t i = 0; i + 1 < r.size(); ++i) {
@@ -110,17 +116,34 @@ TEST(Mapped, BadShapesAreRefusedInWords) {
   EXPECT_NE(refusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [0, 1]}}})").find("no area"), std::string::npos);
   EXPECT_NE(refusal(R"({"shape": {"ring": {"inner": 5, "outer": 4, "to": 90}}})").find("outer radius"), std::string::npos);
   EXPECT_NE(refusal(R"({})").find("no shape"), std::string::npos);
-  EXPECT_NE(refusal(R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [0, 1], "name": "a"}, {"line": [1, 1], "name": "b"}, {"line": [1, 0], "name": "c"}, {"line": [0, 0], "name": "d"}]}}})").find("clockwise"), std::string::npos);
-  EXPECT_NE(refusal(R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0], "name": "a"}, {"line": [1, 1], "name": "b"}]}}})").find("four sides"), std::string::npos);
-  EXPECT_NE(refusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [1, 1]}}, "mesh": {"count": [0, 1]}})").find("number of elements"), std::string::npos);
-  EXPECT_NE(refusal(R"({"mesh": {"count": [4, 4]}, "shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0], "name": "a"}, {"line": [0.2, 0.2], "name": "b"}, {"line": [0, 1], "name": "c"}, {"line": [0, 0], "name": "d"}]}}})").find("folded or flat"), std::string::npos);
+  EXPECT_NE(
+      refusal(
+          R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [0, 1], "name": "a"}, {"line": [1, 1], "name": "b"}, {
+        "line": [1, 0], "name": "c"}, {"line": [0, 0], "name": "d"}]}}})")
+          .find("clockwise"),
+      std::string::npos);
+  EXPECT_NE(
+      refusal(
+          R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0], "name": "a"}, {"line": [1, 1], "name": "b"}]}}})")
+          .find("four sides"),
+      std::string::npos);
+  EXPECT_NE(refusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [1, 1]}}, "mesh": {"count": [0, 1]}})")
+                .find("number of elements"),
+            std::string::npos);
+  EXPECT_NE(refusal(
+                R"({"mesh": {"count": [4, 4]}, "shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0], "name": "a"}, {
+        "line": [0.2, 0.2], "name": "b"}, {"line": [0, 1], "name": "c"}, {"line": [0, 0], "name": "d"}]}}})")
+                .find("folded or flat"),
+            std::string::npos);
 }
 
 }  // namespace
 
 TEST(MappedMesh, AStronglyGradedRectangleIsNoFoldedOne) {
   for (const char* element : {"quad4", "quad8"}) {
-    const auto m = meshOf(std::string(R"({"material": "m", "element": ")") + element + R"(", "shape": {"rectangle": {"at": [0, 0], "size": [100, 1]}}, "mesh": {"count": [40, 40], "grading": [60, 60]}})");
+    const auto m = meshOf(
+        std::string(R"({"material": "m", "element": ")") + element +
+        R"(", "shape": {"rectangle": {"at": [0, 0], "size": [100, 1]}}, "mesh": {"count": [40, 40], "grading": [60, 60]}})");
     EXPECT_EQ(m.blocks.front().count(), 1600u);
     EXPECT_NEAR(area(m), 100, 1e-9);
   }
@@ -128,8 +151,10 @@ TEST(MappedMesh, AStronglyGradedRectangleIsNoFoldedOne) {
 
 TEST(MappedMesh, AnEdgeMayNotBearTheNameOfAnEndFace) {
   const auto named = [](const std::string& edge) {
-    const auto d = model::parse(R"({"space": "solid", "parts": {"p": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [4, 4]}, "edges": ["base", ")" + edge +
-                                R"(", "top", "left"]}, "extrude": {"depth": 3}}}})");
+    const auto d = model::parse(
+        R"({"space": "solid", "parts": {"p": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [4, 4]}, "edges": [
+        "base", ")" +
+        edge + R"(", "top", "left"]}, "extrude": {"depth": 3}}}})");
     return sentence([&] { analysis::buildMesh(d, model::Quantities(d)); });
   };
   EXPECT_EQ(named("right"), "no error");

@@ -54,18 +54,21 @@ TEST(Select, ACylinderIsFittedAndItsOtherFacesAreFound) {
   EXPECT_NEAR((c.centre - Vector3d(12, 2, 10)).norm(), 0, 1e-6);
   EXPECT_FALSE(mesh::cylinderOf(m, m.face("plate.b.front")->facets).fits());
   EXPECT_NEAR(mesh::cylinderOf(m, m.face("plate.f.round")->facets).radius, 4, 1e-6) << "a quarter is enough";
-  EXPECT_EQ(sorted(mesh::facesOnCylinder(m, m.face("plate.low.side")->facets)), (std::vector<std::string>{"plate.high.side", "plate.low.side"}));
+  EXPECT_EQ(sorted(mesh::facesOnCylinder(m, m.face("plate.low.side")->facets)),
+            (std::vector<std::string>{"plate.high.side", "plate.low.side"}));
 }
 
 TEST(Select, TangentFacesGoOnOverRoundingsButNotOverEdges) {
   const auto m = meshOf(plate);
-  EXPECT_EQ(sorted(mesh::facesTangentTo(m, m.face("plate.b.top")->facets)), (std::vector<std::string>{"plate.b.right", "plate.b.top", "plate.f.round"}));
+  EXPECT_EQ(sorted(mesh::facesTangentTo(m, m.face("plate.b.top")->facets)),
+            (std::vector<std::string>{"plate.b.right", "plate.b.top", "plate.f.round"}));
   EXPECT_EQ(mesh::facesTangentTo(m, m.face("plate.b.left")->facets), (std::vector<std::string>{"plate.b.left"}));
 }
 
 TEST(Select, RegionsByRuleSurviveAnotherMesh) {
   const std::string rules = with(plate, R"("regions": {})", R"("regions": {
-    "hole": {"cylinder of": "plate.low.side"}, "skin": {"tangent to": "plate.b.top"}, "floor": {"plane": {"at": [0, 0, 0], "normal": [0, 1, 0], "within": 0.01}},
+    "hole": {"cylinder of": "plate.low.side"}, "skin": {"tangent to": "plate.b.top"}, "floor": {"plane": {"at": [0, 0, 0],
+      "normal": [0, 1, 0], "within": 0.01}},
     "end": {"box": {"from": [-1, -1, -1], "to": [0.1, 11, 21]}, "edges": "plate.b.front"}})");
   for (const std::string size : {"5", "3"}) {
     const auto d = model::parse(with(rules, "\"size\": 5", "\"size\": " + size));

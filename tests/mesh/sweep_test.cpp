@@ -25,7 +25,8 @@ double volumeOf(const mesh::Mesh& m) {
   material::AnyLaw law = material::ElasticLaw::fromYoung(1, 0.3);
   double volume = 0;
   for (const auto& b : m.blocks) {
-    const auto block = element::makeBlock(b, m.x, {m.dim == 3 ? element::Space::solid : element::Space::planeStrain, true, 1}, law);
+    const auto block =
+        element::makeBlock(b, m.x, {m.dim == 3 ? element::Space::solid : element::Space::planeStrain, true, 1}, law);
     std::vector<double> share(size_t(mesh::info(b.type).nodes));
     for (size_t c = 0; c < b.count(); ++c) {
       block->lumpedVolume(c, share.data());
@@ -53,7 +54,8 @@ double volumeByFaces(const mesh::Mesh& m, int part) {
     const int corners = m.cornersOf(f);
     Eigen::Vector3d middle = Eigen::Vector3d::Zero();
     for (int i = 0; i < corners; ++i) middle += m.x[size_t(n[size_t(i)])] / corners;
-    for (int i = 0; i < corners; ++i) volume += m.x[size_t(n[size_t(i)])].cross(m.x[size_t(n[size_t((i + 1) % corners)])]).dot(middle) / 6;
+    for (int i = 0; i < corners; ++i)
+      volume += m.x[size_t(n[size_t(i)])].cross(m.x[size_t(n[size_t((i + 1) % corners)])]).dot(middle) / 6;
   }
   return volume;
 }
@@ -62,10 +64,12 @@ const char* const rectangle = R"("shape": {"rectangle": {"at": [1, 0], "size": [
 
 TEST(Sweep, ABoxHasItsVolumeFacesAndLayers) {
   for (const std::string element : {"hex8", "hex20", "tet10"}) {
-    const auto m = meshOf(std::string("{\"element\": \"") + element + "\", " + rectangle + R"(, "extrude": {"from": -1, "depth": 4, "count": 2, "grading": 3}})");
+    const auto m = meshOf(std::string("{\"element\": \"") + element + "\", " + rectangle +
+                          R"(, "extrude": {"from": -1, "depth": 4, "count": 2, "grading": 3}})");
     EXPECT_NEAR(volumeOf(m), 24, 1e-12) << element;
     EXPECT_NEAR(volumeByFaces(m, 0), 24, 1e-12) << element;
-    for (const auto& [face, area] : std::map<std::string, double>{{"p.bottom", 8}, {"p.right", 12}, {"p.top", 8}, {"p.left", 12}, {"p.front", 6}, {"p.back", 6}}) {
+    for (const auto& [face, area] : std::map<std::string, double>{
+             {"p.bottom", 8}, {"p.right", 12}, {"p.top", 8}, {"p.left", 12}, {"p.front", 6}, {"p.back", 6}}) {
       ASSERT_TRUE(m.face(face)) << face;
       EXPECT_NEAR(areaOf(m, m.face(face)->facets), area, 1e-12) << face << " " << element;
     }
@@ -78,7 +82,8 @@ TEST(Sweep, ABoxHasItsVolumeFacesAndLayers) {
 
 TEST(Sweep, ARevolvedTubeClosesAndSharesItsFirstLayer) {
   for (const std::string element : {"hex8", "hex20", "tet10"}) {
-    const auto m = meshOf(std::string("{\"element\": \"") + element + "\", " + rectangle + R"(, "revolve": {"angle": 360, "count": 24}})");
+    const auto m =
+        meshOf(std::string("{\"element\": \"") + element + "\", " + rectangle + R"(, "revolve": {"angle": 360, "count": 24}})");
     const double exact = std::numbers::pi * (9 - 1) * 3, polygon = 12 * std::sin(std::numbers::pi / 12) * (9 - 1) * 3;
     EXPECT_NEAR(volumeOf(m), element == "hex8" ? polygon : exact, element == "hex8" ? 1e-9 : 2e-3 * exact) << element;
     EXPECT_FALSE(m.face("p.front"));
@@ -87,7 +92,9 @@ TEST(Sweep, ARevolvedTubeClosesAndSharesItsFirstLayer) {
 }
 
 TEST(Sweep, WedgesStandWhereAnEdgeLiesOnTheAxis) {
-  const auto m = meshOf(R"({"element": "hex20", "shape": {"rectangle": {"at": [0, 0], "size": [2, 3]}}, "mesh": {"count": [2, 2]}, "revolve": {"angle": 90, "count": 3}})");
+  const auto m = meshOf(
+      R"({"element": "hex20", "shape": {"rectangle": {"at": [0, 0], "size": [2, 3]}}, "mesh": {"count": [2, 2]}, "revolve": {
+        "angle": 90, "count": 3}})");
   ASSERT_EQ(m.blocks.size(), 2u);
   EXPECT_EQ(m.blocks[1].type, mesh::Cell::wedge15);
   EXPECT_EQ(m.blocks[1].count(), 6u);
@@ -98,13 +105,16 @@ TEST(Sweep, WedgesStandWhereAnEdgeLiesOnTheAxis) {
 }
 
 TEST(Sweep, ASphereFromAQuarterDisc) {
-  const auto m = meshOf(R"({"element": "hex20", "shape": {"disc": {"radius": 10, "sector": "quarter"}}, "mesh": {"size": 2.5}, "revolve": {"angle": 90, "count": 6}})");
+  const auto m = meshOf(
+      R"({"element": "hex20", "shape": {"disc": {"radius": 10, "sector": "quarter"}}, "mesh": {"size": 2.5}, "revolve": {
+        "angle": 90, "count": 6}})");
   EXPECT_NEAR(volumeOf(m) / (std::numbers::pi * 4 / 3 * 1000 / 8), 1, 2e-3);
   for (int n : m.nodesOf(m.face("p.rim")->facets)) EXPECT_NEAR(m.x[size_t(n)].norm(), 10, 1e-9);
 }
 
 TEST(Sweep, SplitCellsFitTheirNeighbours) {
-  const auto m = meshOf(std::string("{\"element\": \"tet10\", ") + R"("shape": {"disc": {"radius": 5}}, "mesh": {"size": 2}, "extrude": {"depth": 3, "count": 2}})");
+  const auto m = meshOf(std::string("{\"element\": \"tet10\", ") +
+                        R"("shape": {"disc": {"radius": 5}}, "mesh": {"size": 2}, "extrude": {"depth": 3, "count": 2}})");
   std::map<std::vector<int>, int> seen;
   for (size_t b = 0; b < m.blocks.size(); ++b)
     for (size_t c = 0; c < m.blocks[b].count(); ++c)
@@ -124,14 +134,17 @@ TEST(Sweep, SplitCellsFitTheirNeighbours) {
 }
 
 TEST(Sweep, PlanePartsAreSplitIntoTriangles) {
-  const auto m = meshOf(R"({"element": "tri6", "shape": {"ring": {"inner": 2, "outer": 5, "from": 0, "to": 90}}, "mesh": {"count": [3, 6]}})", "plane strain");
+  const auto m = meshOf(
+      R"({"element": "tri6", "shape": {"ring": {"inner": 2, "outer": 5, "from": 0, "to": 90}}, "mesh": {"count": [3, 6]}})",
+      "plane strain");
   EXPECT_EQ(m.blocks.front().count(), 36u);
   EXPECT_NEAR(volumeOf(m), std::numbers::pi / 4 * 21, 1e-3);
   EXPECT_EQ(m.face("p.outer")->facets.size(), 6u);
 }
 
 TEST(Sweep, PartsArePutInPlace) {
-  const auto m = meshOf(std::string("{\"element\": \"hex8\", ") + rectangle + R"(, "extrude": {"depth": 4, "count": 1}, "place": {"axis": "x", "angle": 90, "shift": [10, 20, 30]}})");
+  const auto m = meshOf(std::string("{\"element\": \"hex8\", ") + rectangle +
+                        R"(, "extrude": {"depth": 4, "count": 1}, "place": {"axis": "x", "angle": 90, "shift": [10, 20, 30]}})");
   Eigen::Vector3d low = Eigen::Vector3d::Constant(1e300), high = -low;
   for (const auto& x : m.x) low = low.cwiseMin(x), high = high.cwiseMax(x);
   EXPECT_LT((low - Eigen::Vector3d(11, 16, 30)).norm(), 1e-9);
@@ -149,13 +162,20 @@ TEST(Sweep, WhatCannotBeIsRefusedInWords) {
   };
   const std::string shape = rectangle;
   EXPECT_NE(trouble("{" + shape + "}").find("only a plane shape"), std::string::npos);
-  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}})", "plane strain").find("only parts of solid models"), std::string::npos);
-  EXPECT_NE(trouble("{\"element\": \"quad4\", " + shape + R"(, "extrude": {"depth": 1}})").find("no element of a solid model"), std::string::npos);
+  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}})", "plane strain").find("only parts of solid models"),
+            std::string::npos);
+  EXPECT_NE(trouble("{\"element\": \"quad4\", " + shape + R"(, "extrude": {"depth": 1}})").find("no element of a solid model"),
+            std::string::npos);
   EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": -1}})").find("above zero"), std::string::npos);
-  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}, "revolve": {"angle": 10}})").find("either extruded or revolved"), std::string::npos);
+  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}, "revolve": {"angle": 10}})").find("either extruded or revolved"),
+            std::string::npos);
   EXPECT_NE(trouble("{" + shape + R"(, "revolve": {"angle": 400}})").find("more than a full turn"), std::string::npos);
-  EXPECT_NE(trouble(R"({"shape": {"rectangle": {"at": [-1, 0], "size": [2, 3]}}, "mesh": {"count": [2, 2]}, "revolve": {"angle": 90}})").find("negative x"), std::string::npos);
-  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}, "place": {"shift": [1, 2]}})").find("three components"), std::string::npos);
+  EXPECT_NE(
+      trouble(R"({"shape": {"rectangle": {"at": [-1, 0], "size": [2, 3]}}, "mesh": {"count": [2, 2]}, "revolve": {"angle": 90}})")
+          .find("negative x"),
+      std::string::npos);
+  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}, "place": {"shift": [1, 2]}})").find("three components"),
+            std::string::npos);
 }
 
 }  // namespace

@@ -16,13 +16,12 @@
 
 using namespace anvil;
 
-
 namespace {
 
 constexpr double pi = std::numbers::pi;
 
 class SweptSolid : public Scratch {
-protected:
+ protected:
   void SetUp() override {
     Scratch::SetUp();
     setenv("XDG_CACHE_HOME", folder.c_str(), 1);
@@ -55,7 +54,8 @@ std::pair<double, double> areaAndVolume(const mesh::Mesh& m, const std::vector<m
     for (const auto& [local, weight] : element::faceRule(corners)) {
       const auto shape = element::faceShape(corners, int(n.size()) > corners, local);
       Eigen::Vector3d x = Eigen::Vector3d::Zero(), t1 = x, t2 = x;
-      for (size_t i = 0; i < n.size(); ++i) x += shape.N[i] * m.x[size_t(n[i])], t1 += shape.d1[i] * m.x[size_t(n[i])], t2 += shape.d2[i] * m.x[size_t(n[i])];
+      for (size_t i = 0; i < n.size(); ++i)
+        x += shape.N[i] * m.x[size_t(n[i])], t1 += shape.d1[i] * m.x[size_t(n[i])], t2 += shape.d2[i] * m.x[size_t(n[i])];
       area += weight * t1.cross(t2).norm(), volume += weight * t1.cross(t2).dot(x) / 3;
     }
   }
@@ -95,7 +95,8 @@ TEST_F(SweptSolid, ABoxIsARegularGrid) {
 }
 
 TEST_F(SweptSolid, TubesAndCylindersAreRegularAndRound) {
-  const auto tube = solidOf(R"({"tube": {"from": [0, 0, 0], "to": [0, 30, 0], "inner": 10, "outer": 14}, "name": "t"})", R"(, "place": {"axis": "x", "angle": 30, "shift": [5, 6, 7]})");
+  const auto tube = solidOf(R"({"tube": {"from": [0, 0, 0], "to": [0, 30, 0], "inner": 10, "outer": 14}, "name": "t"})",
+                            R"(, "place": {"axis": "x", "angle": 30, "shift": [5, 6, 7]})");
   auto m = meshOf(tube, 3);
   expectSound(m, tube, 2e-4, 0.9, "tube");
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
@@ -106,12 +107,17 @@ TEST_F(SweptSolid, TubesAndCylindersAreRegularAndRound) {
 }
 
 TEST_F(SweptSolid, PlatesWithHolesAndProfilesAreSweptThroughTheirThickness) {
-  const auto plate = solidOf(R"({"plate": {"size": [60, 40, 6], "holes": {"at": [[12, 12]], "radius": 4, "pitch": [36, 16], "count": [2, 2]}}, "name": "p"})");
+  const auto plate = solidOf(
+      R"({"plate": {"size": [60, 40, 6], "holes": {"at": [[12, 12]], "radius": 4, "pitch": [36, 16], "count": [2, 2]}},
+        "name": "p"})");
   auto m = meshOf(plate, 4);
   expectSound(m, plate, 5e-4, 0.2, "plate");
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
-  for (int n : m.nodesOf(m.face("part.p.hole 1")->facets)) EXPECT_NEAR(std::hypot(m.x[size_t(n)].x() - 12, m.x[size_t(n)].y() - 12), 4, 1e-6);
-  const auto angle = solidOf(R"({"profile": {"start": [0, 0], "path": [{"line": [30, 0]}, {"line": [30, 5]}, {"line": [5, 5], "fillet": 4}, {"line": [5, 25]}, {"line": [0, 25]}]}, "extrude": {"depth": 50}, "name": "angle"})");
+  for (int n : m.nodesOf(m.face("part.p.hole 1")->facets))
+    EXPECT_NEAR(std::hypot(m.x[size_t(n)].x() - 12, m.x[size_t(n)].y() - 12), 4, 1e-6);
+  const auto angle = solidOf(
+      R"({"profile": {"start": [0, 0], "path": [{"line": [30, 0]}, {"line": [30, 5]}, {"line": [5, 5], "fillet": 4}, {"line": [5,
+        25]}, {"line": [0, 25]}]}, "extrude": {"depth": 50}, "name": "angle"})");
   m = meshOf(angle, 3);
   expectSound(m, angle, 5e-4, 0.2, "angle");
 }
@@ -137,15 +143,19 @@ TEST_F(SweptSolid, PlacesAskedFinerAreFiner) {
     mesh::addFree(m, 0, s, sizes, "parts/part");
     expectSound(m, s, 1e-9, 0.1, element);
     int close = 0, far = 0;
-    for (const auto& x : m.x) close += (x.head<2>() - Eigen::Vector2d(10, 10)).norm() < 4, far += (x.head<2>() - Eigen::Vector2d(30, 30)).norm() < 4;
+    for (const auto& x : m.x)
+      close += (x.head<2>() - Eigen::Vector2d(10, 10)).norm() < 4, far += (x.head<2>() - Eigen::Vector2d(30, 30)).norm() < 4;
     EXPECT_GT(close, 6 * far) << element;
   }
 }
 
 TEST_F(SweptSolid, OthersAreRefusedAsHexesAndFilledWithTetrahedraByThemselves) {
-  for (const char* features : {R"({"ball": {"radius": 5}})",
-                               R"([{"box": {"size": [20, 20, 10]}, "name": "b"}, {"cylinder": {"from": [10, 10, 5], "to": [10, 10, 15], "radius": 3}, "how": "cut", "name": "blind"}])",
-                               R"([{"box": {"size": [20, 20, 10]}, "name": "b"}, {"fillet": {"between": ["b.top", "b.right"], "radius": 2}}, {"fillet": {"between": ["b.top", "b.front"], "radius": 2}}])"}) {
+  for (const char* features :
+       {R"({"ball": {"radius": 5}})",
+        R"([{"box": {"size": [20, 20, 10]}, "name": "b"}, {"cylinder": {"from": [10, 10, 5], "to": [10, 10, 15], "radius": 3},
+        "how": "cut", "name": "blind"}])",
+        R"([{"box": {"size": [20, 20, 10]}, "name": "b"}, {"fillet": {"between": ["b.top", "b.right"], "radius": 2}}, {"fillet": {
+        "between": ["b.top", "b.front"], "radius": 2}}])"}) {
     const auto s = solidOf(features);
     EXPECT_SAYS(sentence([&] { meshOf(s, 4); }), "cannot be swept");
     EXPECT_SAYS(sentence([&] { meshOf(s, 4); }), "Take tet10");
@@ -161,7 +171,7 @@ TEST_F(SweptSolid, RandomPrismsHaveNoBadElement) {
   for (int k = 0; k < 100; ++k) {
     const double X = value(10, 60), Y = value(10, 60), Z = value(1, 30), side = std::min(X, Y);
     std::ostringstream f;
-    if (k % 4 == 3) {   // a polygon about the origin
+    if (k % 4 == 3) {  // a polygon about the origin
       const int corners = 3 + k / 4 % 6;
       const double start = value(0, 1);
       const auto at = [&](int i) {
@@ -178,15 +188,19 @@ TEST_F(SweptSolid, RandomPrismsHaveNoBadElement) {
     }
     const double cx = k % 4 == 3 ? 0 : X / 2, cy = k % 4 == 3 ? 0 : Y / 2;
     for (int h = 0; h < k % 3; ++h)
-      f << R"(, {"cylinder": {"from": [)" << cx + value(-0.3, 0.3) * side << "," << cy + value(-0.3, 0.3) * side << R"(, -1], "to": [0, 0, 0], "radius": )" << value(0.05, 0.2) * side << R"(}, "how": "cut"})";
+      f << R"(, {"cylinder": {"from": [)" << cx + value(-0.3, 0.3) * side << "," << cy + value(-0.3, 0.3) * side
+        << R"(, -1], "to": [0, 0, 0], "radius": )" << value(0.05, 0.2) * side << R"(}, "how": "cut"})";
     std::string text = f.str();
-    for (auto at = text.find("\"to\": [0, 0, 0]"); at != std::string::npos; at = text.find("\"to\": [0, 0, 0]", at + 1)) {   // straight up
+    for (auto at = text.find("\"to\": [0, 0, 0]"); at != std::string::npos;
+         at = text.find("\"to\": [0, 0, 0]", at + 1)) {  // straight up
       const auto from = text.rfind("\"from\": [", at) + 9, end = text.find(", -1]", from);
       text.replace(at, 15, "\"to\": [" + text.substr(from, end - from) + ", 100]");
     }
-    if (k % 5 == 0 && k % 4 != 3) text += R"(, {"fillet": {"between": ["block.left", "block.top"], "radius": )" + std::to_string(0.1 * side) + "}}";
+    if (k % 5 == 0 && k % 4 != 3)
+      text += R"(, {"fillet": {"between": ["block.left", "block.top"], "radius": )" + std::to_string(0.1 * side) + "}}";
     text += "]";
-    const std::string place = R"(, "place": {"axis": ")" + std::string(1, "xyz"[k % 3]) + R"(", "angle": )" + std::to_string(value(0, 360)) + "}";
+    const std::string place =
+        R"(, "place": {"axis": ")" + std::string(1, "xyz"[k % 3]) + R"(", "angle": )" + std::to_string(value(0, 360)) + "}";
     const auto words = sentence([&] {
       const auto s = solidOf(text, place);
       const auto m = meshOf(s, side / 6);
@@ -204,10 +218,13 @@ TEST_F(SweptSolid, AnIrregularSweepCarriesAConstantStressExactly) {
   for (const char* element : {"hex20", "hex8"}) {
     const auto s = solved(with(R"({"anvil": 1, "space": "solid", "geometry": "small",
       "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
-      "parts": {"bar": {"material": "steel", "element": "hex20", "solid": {"plate": {"size": [20, 10, 8], "holes": {"at": [[7, 4]], "radius": 2}}, "name": "b"}, "mesh": {"size": 3}}},
+      "parts": {"bar": {"material": "steel", "element": "hex20", "solid": {"plate": {"size": [20, 10, 8], "holes": {"at": [[7,
+        4]], "radius": 2}}, "name": "b"}, "mesh": {"size": 3}}},
       "steps": {"pull": {"increments": {"first": 1, "largest": 1}}},
-      "supports": {"x": {"on": "bar.b.left", "fix": "x"}, "y": {"on": "bar.b.bottom", "fix": "y"}, "z": {"on": "bar.b.front", "fix": "z"}},
-      "motions": {"pull": {"on": "bar.b.back", "along": "z", "course": 0.008}}})", "\"hex20\"", std::string("\"") + element + "\""));
+      "supports": {"x": {"on": "bar.b.left", "fix": "x"}, "y": {"on": "bar.b.bottom", "fix": "y"}, "z": {"on": "bar.b.front",
+        "fix": "z"}},
+      "motions": {"pull": {"on": "bar.b.back", "along": "z", "course": 0.008}}})",
+                               "\"hex20\"", std::string("\"") + element + "\""));
     for (const auto& p : s.course.all.back().points) {
       EXPECT_NEAR(p.stress[2], 200, 1e-6);
       EXPECT_NEAR(p.stress[0], 0, 1e-6);

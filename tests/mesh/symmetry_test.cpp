@@ -14,9 +14,11 @@ namespace {
 const char* const quarter = R"({
   "anvil": 1, "space": "solid",
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
-  "parts": {"block": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [1, 2], "size": [4, 3]}}, "mesh": {"count": 2}, "extrude": {"depth": 5, "count": 2}}},
+  "parts": {"block": {"material": "steel", "element": "hex8", "shape": {"rectangle": {"at": [1, 2], "size": [4, 3]}}, "mesh": {
+    "count": 2}, "extrude": {"depth": 5, "count": 2}}},
   "steps": {"push": {}, "hold": {}},
-  "supports": {"cut": {"on": ["block.left", "block.front"], "fix": "normal"}, "seat": {"on": "block.bottom", "fix": ["x", "y", "z"]}},
+  "supports": {"cut": {"on": ["block.left", "block.front"], "fix": "normal"}, "seat": {"on": "block.bottom", "fix": ["x", "y",
+    "z"]}},
   "loads": {"press": {"on": "block.top", "kind": "pressure", "course": 1}}
 })";
 

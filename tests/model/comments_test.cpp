@@ -136,7 +136,8 @@ TEST(TextWalk, GivesEveryValueItsPathAndExtent) {
   const auto map = walkText(text);
   std::vector<std::string> found;
   for (const auto& i : map.items) found.push_back(i.path + "=" + text.substr(i.value, i.end - i.value));
-  const std::vector<std::string> expected{"=" + text, "a=[1, {\"b\": \"x\"}]", "a/1=1", "a/2={\"b\": \"x\"}", "a/2/b=\"x\"", "c={}"};
+  const std::vector<std::string> expected{"=" + text,           "a=[1, {\"b\": \"x\"}]", "a/1=1",
+                                          "a/2={\"b\": \"x\"}", "a/2/b=\"x\"",           "c={}"};
   EXPECT_EQ(found, expected);
 }
 

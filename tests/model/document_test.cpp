@@ -16,14 +16,15 @@ using namespace anvil::model;
 
 namespace {
 
-
 const char* const example = R"({
   // comments are allowed
   "anvil": 1, "title": "t", "space": "axisymmetric",
   "parameters": {"wall": "2 mm", "twice": "=2*wall", "angle": 30},
-  "materials": {"m": {"elastic": {"E": "205 GPa", "nu": 0.3}, "plastic": {"rows": [[0, 250], [0.1, "300 MPa"]], "hardening": "mixed"}}},
+  "materials": {"m": {"elastic": {"E": "205 GPa", "nu": 0.3}, "plastic": {"rows": [[0, 250], [0.1, "300 MPa"]],
+    "hardening": "mixed"}}},
   "parts": {
-    "p": {"material": "m", "shape": [{"rectangle": {"at": [0, 0], "size": ["=twice", "1 in"]}, "edges": ["a", "b", "c", "d"]}], "mesh": {"count": [3, 2]}},
+    "p": {"material": "m", "shape": [{"rectangle": {"at": [0, 0], "size": ["=twice", "1 in"]}, "edges": ["a", "b", "c", "d"]}],
+      "mesh": {"count": [3, 2]}},
     "tool": {"rigid": true, "shape": {"profile": {"start": [9, 0], "path": [{"line": [5, 0], "fillet": 1}, {"line": [5, 5]}]}}}
   },
   "contacts": {"c": {"between": ["p.b", "tool"], "friction": 0.1, "start": {"close within": "0.01 mm"}}},
@@ -40,13 +41,17 @@ TEST(Reading, AZeroByteIsNamedWithItsLine) {
 }
 
 TEST(Reading, AKeyThatStandsTwiceIsRefusedWithItsPlace) {
-  for (const auto& [text, where] : {std::pair{R"({"steps": {"a": {}, "b": {}, "a": {}}})", "steps/a"}, {R"({"space": "solid", "space": "solid"})", "space"},
-                                    {R"({"parts": {"p": {"shape": [{"rectangle": {"at": [0, 0]}}, {"rectangle": {"size": [1, 1], "size": [1, 2]}}]}}})", "parts/p/shape/2/rectangle/size"}}) {
+  for (const auto& [text, where] :
+       {std::pair{R"({"steps": {"a": {}, "b": {}, "a": {}}})", "steps/a"},
+        {R"({"space": "solid", "space": "solid"})", "space"},
+        {R"({"parts": {"p": {"shape": [{"rectangle": {"at": [0, 0]}}, {"rectangle": {"size": [1, 1], "size": [1, 2]}}]}}})",
+         "parts/p/shape/2/rectangle/size"}}) {
     const auto words = sentence([&, t = text] { model::parse(t); });
     EXPECT_NE(words.find("stands twice"), std::string::npos) << words;
     EXPECT_NE(words.find(where), std::string::npos) << words;
   }
-  EXPECT_EQ(sentence([] { model::parse(R"({"steps": {"a": {}, "b": {}}, "parameters": {"a": 1, "b": 2}})"); }), "no error") << "the same name in two places";
+  EXPECT_EQ(sentence([] { model::parse(R"({"steps": {"a": {}, "b": {}}, "parameters": {"a": 1, "b": 2}})"); }), "no error")
+      << "the same name in two places";
 }
 
 TEST(Document, StepGeometryIsToldFromABrokenModel) {
@@ -124,7 +129,8 @@ TEST(Document, SavingIsWholeOrNotAtAll) {
 
 TEST(Document, SchemaNamesEveryKey) {
   const auto s = schema();
-  for (const char* key : {"kinematic share", "close within", "pressure on", "plastic strain limit"}) EXPECT_SAYS(s, std::string("\"") + key + "\"");
+  for (const char* key : {"kinematic share", "close within", "pressure on", "plastic strain limit"})
+    EXPECT_SAYS(s, std::string("\"") + key + "\"");
 }
 
 TEST(Quantities, UnitsParametersAndExpressions) {
@@ -159,11 +165,15 @@ TEST(Quantities, MistakesAreNamed) {
 }
 
 TEST(Quantities, AParameterKeepsToItsKindWhereItIsAddedUp) {
-  Document d = parse(R"({"anvil": 1, "parameters": {"closing": "3 MPa", "half": "=closing/2", "bare": 3, "stroke": "2 cm", "heat": "10 N m"}})");
+  Document d = parse(
+      R"({"anvil": 1, "parameters": {"closing": "3 MPa", "half": "=closing/2", "bare": 3, "stroke": "2 cm", "heat": "10 N m"}})");
   const Quantities q(d);
-  const auto asked = [&](const char* text, Kind kind) { return sentence([&] { q(Entry(text), kind, "motions/die travel/course/close"); }); };
+  const auto asked = [&](const char* text, Kind kind) {
+    return sentence([&] { q(Entry(text), kind, "motions/die travel/course/close"); });
+  };
   const auto words = asked("=-closing-0.1", Kind::length);
-  for (const char* part : {"motions/die travel/course/close", "'closing' is a stress (3 MPa)", "a length", "mm"}) EXPECT_SAYS(words, part);
+  for (const char* part : {"motions/die travel/course/close", "'closing' is a stress (3 MPa)", "a length", "mm"})
+    EXPECT_SAYS(words, part);
   EXPECT_SAYS(asked("=half", Kind::length), "'closing' is a stress (3 MPa)") << "through a parameter worked out of it";
   EXPECT_SAYS(asked("=stroke+2*closing", Kind::length), "'closing'");
   EXPECT_SAYS(asked("=(stroke-1)/4", Kind::force), "'stroke' is a length");

@@ -19,15 +19,17 @@ namespace {
 const char* const stretched = R"({
   "anvil": 1, "space": "SPACE",
   "materials": {"m": {"elastic": {"E": 1000, "nu": 0.25}, "plastic": {"yield": 20, "tangent": 50}}},
-  "parts": {"a": {"material": "m", "element": "quad8", "shape": {"rectangle": {"at": [1, 0], "size": [2, 3]}}, "mesh": {"count": [2, 3]}},
-            "b": {"material": "m", "element": "quad4", "shape": {"rectangle": {"at": [1, 4], "size": [2, 1]}}, "mesh": {"count": [3, 1]}}},
+  "parts": {"a": {"material": "m", "element": "quad8", "shape": {"rectangle": {"at": [1, 0], "size": [2, 3]}}, "mesh": {
+    "count": [2, 3]}},
+            "b": {"material": "m", "element": "quad4", "shape": {"rectangle": {"at": [1, 4], "size": [2, 1]}}, "mesh": {
+        "count": [3, 1]}}},
   "steps": {"pull": {"increments": {"first": 0.5, "largest": 0.5}}},
   "supports": {"s": {"on": ["a.bottom", "b.bottom"], "fix": "y"}, "t": {"on": ["a.left", "b.left"], "fix": "x"}},
   "motions": {"m": {"on": ["a.top", "b.top"], "along": "y", "course": 0.06}}
 })";
 
 class Exported : public ::testing::TestWithParam<std::string> {
-protected:
+ protected:
   void SetUp() override {
     folder = std::filesystem::temp_directory_path() / ("anvil-export-" + std::to_string(getpid()));
     std::filesystem::create_directories(folder);
@@ -99,7 +101,8 @@ TEST_P(Exported, FieldsAgreeWithEachOther) {
   const bool axial = GetParam() == "axisymmetric";
   const std::string a = axial ? "r" : "x", b = axial ? "z" : "y", c = axial ? "hoop" : "z";
   const auto get = [&](const std::string& name) { return results::pointField(*reader, name, row); };
-  const auto sa = get("stress " + a), sb = get("stress " + b), sc = get("stress " + c), sab = get("shear stress " + a + b), mean = get("mean stress");
+  const auto sa = get("stress " + a), sb = get("stress " + b), sc = get("stress " + c), sab = get("shear stress " + a + b),
+             mean = get("mean stress");
   const auto high = get("greatest principal stress"), low = get("least principal stress"), mises = get("von Mises stress");
   for (size_t i = 0; i < sa.size(); ++i) {
     EXPECT_NEAR(mean[i], (sa[i] + sb[i] + sc[i]) / 3, 1e-4);
@@ -107,11 +110,20 @@ TEST_P(Exported, FieldsAgreeWithEachOther) {
     EXPECT_LE(low[i], middle + 1e-4);
     EXPECT_LE(middle, high[i] + 1e-4);
     // second invariant from principal values
-    EXPECT_NEAR(mises[i] * mises[i], ((high[i] - middle) * (high[i] - middle) + (middle - low[i]) * (middle - low[i]) + (low[i] - high[i]) * (low[i] - high[i])) / 2, 1e-2 * (1 + mises[i]));
-    EXPECT_NEAR(high[i] * low[i] + middle * (high[i] + low[i]), sa[i] * sb[i] + sb[i] * sc[i] + sc[i] * sa[i] - sab[i] * sab[i], 1e-2 * (1 + mises[i]));
-    if (GetParam() == "plane stress") { EXPECT_NEAR(sc[i], 0, 1e-9); }
+    EXPECT_NEAR(mises[i] * mises[i],
+                ((high[i] - middle) * (high[i] - middle) + (middle - low[i]) * (middle - low[i]) +
+                 (low[i] - high[i]) * (low[i] - high[i])) /
+                    2,
+                1e-2 * (1 + mises[i]));
+    EXPECT_NEAR(high[i] * low[i] + middle * (high[i] + low[i]), sa[i] * sb[i] + sb[i] * sc[i] + sc[i] * sa[i] - sab[i] * sab[i],
+                1e-2 * (1 + mises[i]));
+    if (GetParam() == "plane stress") {
+      EXPECT_NEAR(sc[i], 0, 1e-9);
+    }
   }
-  const auto ux = results::nodalField(*reader, "displacement " + a, row), uy = results::nodalField(*reader, "Displacement " + b, row), size = results::nodalField(*reader, "displacement", row);
+  const auto ux = results::nodalField(*reader, "displacement " + a, row),
+             uy = results::nodalField(*reader, "Displacement " + b, row),
+             size = results::nodalField(*reader, "displacement", row);
   for (size_t i = 0; i < ux.size(); ++i) EXPECT_NEAR(size[i], std::hypot(ux[i], uy[i]), 1e-7);
   EXPECT_THROW(results::fieldNamed(reader->header(), "von mises stres"), Error);
 }
@@ -127,7 +139,9 @@ TEST_P(Exported, FaceAreasAndReactionsAddUp) {
   const size_t row = reader->rows().size() - 1;
   const auto f = reader->field("reaction", row);
   for (size_t i = 1; i < f.size(); i += 2) force += double(f[i]);
-  EXPECT_NEAR(force, 0, 1e-3 * std::abs(reader->history(std::string("motions/m/force ") + (GetParam() == "axisymmetric" ? "z" : "y")).back()));
+  EXPECT_NEAR(
+      force, 0,
+      1e-3 * std::abs(reader->history(std::string("motions/m/force ") + (GetParam() == "axisymmetric" ? "z" : "y")).back()));
 }
 
 INSTANTIATE_TEST_SUITE_P(Spaces, Exported, ::testing::Values("plane strain", "plane stress", "axisymmetric"));

@@ -2,15 +2,15 @@
 // sentence, and nothing stored is lost.
 #include <gtest/gtest.h>
 
+#include <sys/wait.h>
+#include <unistd.h>
 #include <csignal>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
 #include <random>
 #include <sstream>
-#include <sys/wait.h>
 #include <thread>
-#include <unistd.h>
 
 #include "../scratch.hpp"
 #include "cli/run_model.hpp"
@@ -28,17 +28,19 @@ const char* const model = R"({
   "anvil": 1,
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
   "parts": {
-    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 0.5}},
+    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {
+      "size": 0.5}},
     "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10.1], "path": [{"arc": [10, 10.1], "center": [5, 10.1]}]}}}
   },
   "contacts": {"press": {"between": ["block.top", "tool"], "friction": 0.2}},
   "steps": {"press": {"increments": {"largest": 0.05, "smallest": 0.005}}, "push": {"increments": {"largest": 0.05}}},
   "supports": {"base": {"on": "block.bottom", "fix": ["x", "y"]}},
-  "motions": {"down": {"on": "tool", "along": "y", "course": {"press": -0.4, "push": "hold"}}, "aside": {"on": "tool", "along": "x", "course": {"push": 0.5}}}
+  "motions": {"down": {"on": "tool", "along": "y", "course": {"press": -0.4, "push": "hold"}}, "aside": {"on": "tool",
+    "along": "x", "course": {"push": 0.5}}}
 })";
 
 class Faults : public Scratch {
-protected:
+ protected:
   void SetUp() override {
     Scratch::SetUp();
     write(model);
@@ -48,7 +50,8 @@ protected:
     const pid_t child = fork();
     if (child == 0) {
       const std::string file = folder / "m.anvil";
-      execl(ANVIL_CLI, "anvil", "run", file.c_str(), "--out", out.c_str(), "--quiet", "--threads", "1", resume ? "--continue" : nullptr, nullptr);
+      execl(ANVIL_CLI, "anvil", "run", file.c_str(), "--out", out.c_str(), "--quiet", "--threads", "1",
+            resume ? "--continue" : nullptr, nullptr);
       _exit(127);
     }
     return child;
@@ -61,7 +64,8 @@ protected:
     write(text.replace(at, from.size(), to));
     const std::string log = folder / "log";
     std::ostringstream command;
-    command << "timeout 60 " << ANVIL_CLI << " run " << (folder / "m.anvil").string() << " --quiet --out " << (folder / "f.h5").string() << " >" << log << " 2>&1";
+    command << "timeout 60 " << ANVIL_CLI << " run " << (folder / "m.anvil").string() << " --quiet --out "
+            << (folder / "f.h5").string() << " >" << log << " 2>&1";
     code = WEXITSTATUS(std::system(command.str().c_str()));
     std::ostringstream words;
     words << std::ifstream(log).rdbuf();
@@ -91,12 +95,12 @@ TEST_F(Faults, FiftyKillsAtRandomMomentsChangeNothingInTheEnd) {
       size_t rows = 0;
       try {
         rows = results::Reader(out).rows().size();
-      } catch (const std::exception&) {   // killed while the file was begun: the next run begins anew
+      } catch (const std::exception&) {  // killed while the file was begun: the next run begins anew
         ASSERT_EQ(stored, 0u);
         fs::remove(out);
         continue;
       }
-      ASSERT_GE(rows, stored);            // nothing that was stored is lost
+      ASSERT_GE(rows, stored);  // nothing that was stored is lost
       stored = rows;
       continue;
     }
@@ -109,7 +113,7 @@ TEST_F(Faults, FiftyKillsAtRandomMomentsChangeNothingInTheEnd) {
     for (size_t i = 0; i < u.size(); ++i) ASSERT_NEAR(u[i], v[i], 1e-12);
     fs::remove(out), stored = 0;
   }
-  waitpid(start(out, fs::exists(out)), &status, 0);   // and what is left runs to the end
+  waitpid(start(out, fs::exists(out)), &status, 0);  // and what is left runs to the end
   ASSERT_EQ(WEXITSTATUS(status), 0);
   const results::Reader done(out);
   ASSERT_EQ(done.rows().size(), reference.rows().size());
@@ -122,7 +126,7 @@ TEST_F(Faults, ARunKilledBeforeItsFirstIncrementBeginsAnew) {
   {
     auto document = model::load((folder / "m.anvil").string());
     auto problem = analysis::lower(document);
-    results::Writer(out, cli::headerOf(*problem, document));   // begun, nothing stored
+    results::Writer(out, cli::headerOf(*problem, document));  // begun, nothing stored
   }
   ASSERT_TRUE(results::Reader(out).rows().empty());
   int status = 0;
@@ -135,17 +139,17 @@ TEST_F(Faults, WhatCannotBeEndsInASentence) {
   const struct {
     const char *from, *to, *words;
   } cases[] = {
-      {"\"nu\": 0.3", "\"nu\": 1e999", "number"},                                           // not finite
+      {"\"nu\": 0.3", "\"nu\": 1e999", "number"},  // not finite
       {"\"E\": 205000", "\"E\": \"nan\"", "materials/steel/elastic/E"},
       {"\"E\": 205000", "\"E\": \"=0/0\"", "materials/steel/elastic/E"},
       {"\"nu\": 0.3", "\"nu\": 0.5", "0.5"},
-      {"\"size\": [10, 5]", "\"size\": [10, 0]", "parts/block"},                            // no area
-      {"\"size\": [10, 5]", "\"size\": [-10, 5]", "parts/block"},                           // inside out
+      {"\"size\": [10, 5]", "\"size\": [10, 0]", "parts/block"},   // no area
+      {"\"size\": [10, 5]", "\"size\": [-10, 5]", "parts/block"},  // inside out
       {"\"size\": 0.5", "\"size\": -1", "parts/block"},
-      {"\"size\": 0.5", "\"size\": 0.0001", "parts/block"},                                 // two billion elements
+      {"\"size\": 0.5", "\"size\": 0.0001", "parts/block"},  // two billion elements
       {"\"tangent\": 2000", "\"tangent\": -2000", "materials/steel/plastic"},
       {"\"friction\": 0.2", "\"friction\": -1", "friction"},
-      {"\"press\": -0.4", "\"press\": -40", "step 'press'"},                               // presses it flat and beyond
+      {"\"press\": -0.4", "\"press\": -40", "step 'press'"},  // presses it flat and beyond
       {"\"between\": [\"block.top\", \"tool\"]", "\"between\": [\"block.top\", \"block.top\"]", "press"},
       {"\"fix\": [\"x\", \"y\"]", "\"fix\": [\"x\"]", "free"},
   };

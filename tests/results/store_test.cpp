@@ -1,15 +1,15 @@
 // The results file under kill -9, and the shell program as scripts see it.
 #include <gtest/gtest.h>
 
+#include <sys/wait.h>
+#include <unistd.h>
 #include <csignal>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
 #include <memory>
 #include <sstream>
-#include <sys/wait.h>
 #include <thread>
-#include <unistd.h>
 
 #include "../scratch.hpp"
 #include "core/base/error.hpp"
@@ -24,7 +24,7 @@ namespace {
 const std::string cli = ANVIL_CLI, crimp = std::string(ANVIL_SOURCE) + "/examples/ferrule-crimp/ferrule-crimp.anvil";
 
 class Files : public Scratch {
-protected:
+ protected:
   int shell(const std::string& arguments, std::string* said = nullptr) const {
     const auto log = (folder / "log").string();
     const int status = std::system((cli + " " + arguments + " >" + log + " 2>&1").c_str());
@@ -61,7 +61,8 @@ TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
   EXPECT_EQ(done.outcome(), "finished");
   ASSERT_EQ(shell("run " + crimp + " --set h=0.5 --quiet --out " + (folder / "whole.h5").string()), 0);
   const results::Reader whole(folder / "whole.h5");
-  EXPECT_NEAR(done.history("motions/pull/force z").back(), whole.history("motions/pull/force z").back(), 0.03 * std::abs(whole.history("motions/pull/force z").back()));
+  EXPECT_NEAR(done.history("motions/pull/force z").back(), whole.history("motions/pull/force z").back(),
+              0.03 * std::abs(whole.history("motions/pull/force z").back()));
 }
 
 TEST_F(Files, AReaderThatWatchesSeesEveryRowAsItIs) {
@@ -119,7 +120,8 @@ TEST_F(Files, ShellVerbsAndExitCodes) {
 }
 
 TEST_F(Files, AFullDiskEndsInASentenceAndKeepsWhatWasStored) {
-  if (geteuid() != 0 || std::system(("mount -t tmpfs -o size=3m none " + folder.string() + " 2>/dev/null").c_str()) != 0) GTEST_SKIP() << "needs the right to mount a small disk";
+  if (geteuid() != 0 || std::system(("mount -t tmpfs -o size=3m none " + folder.string() + " 2>/dev/null").c_str()) != 0)
+    GTEST_SKIP() << "needs the right to mount a small disk";
   const std::string out = folder / "r.h5";
   const std::string log = fs::temp_directory_path() / "anvil-full-disk.log";
   const int status = std::system((cli + " run " + crimp + " --quiet --out " + out + " >" + log + " 2>&1").c_str());
@@ -133,7 +135,8 @@ TEST_F(Files, AFullDiskEndsInASentenceAndKeepsWhatWasStored) {
 }
 
 TEST(Fields, ExtrapolationIsExactForBilinearFields) {
-  const double g = 1 / std::sqrt(3.), S[4] = {-g, g, g, -g}, T[4] = {-g, -g, g, g}, cs[4] = {-1, 1, 1, -1}, ct[4] = {-1, -1, 1, 1};
+  const double g = 1 / std::sqrt(3.), S[4] = {-g, g, g, -g}, T[4] = {-g, -g, g, g}, cs[4] = {-1, 1, 1, -1},
+               ct[4] = {-1, -1, 1, 1};
   const auto f = [](double s, double t) { return 3 - 2 * s + 0.5 * t + 1.7 * s * t; };
   double p[4], n[8];
   for (int i = 0; i < 4; ++i) p[i] = f(S[i], T[i]);

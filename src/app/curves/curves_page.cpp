@@ -1,5 +1,6 @@
 #include "app/curves/curves_page.hpp"
 
+#include <qcustomplot.h>
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
@@ -12,7 +13,6 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
-#include <qcustomplot.h>
 
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
@@ -91,10 +91,13 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
   right->addWidget(read_);
   layout->addLayout(right, 1);
   connect(x_, &QComboBox::textActivated, this, &CurvesPage::redraw);
-  connect(y_, &QListWidget::itemChanged, this, [this] { if (!filling_) redraw(); });
+  connect(y_, &QListWidget::itemChanged, this, [this] {
+    if (!filling_) redraw();
+  });
   connect(&results_, &ResultStore::changed, this, &CurvesPage::reload);
   connect(&results_, &ResultStore::tracesChanged, this, &CurvesPage::reload);
-  connect(plot_, &QCustomPlot::mouseMove, this, [this](QMouseEvent* e) { cursor(plot_->xAxis->pixelToCoord(e->position().x())); });
+  connect(plot_, &QCustomPlot::mouseMove, this,
+          [this](QMouseEvent* e) { cursor(plot_->xAxis->pixelToCoord(e->position().x())); });
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, [this] { plot_->rescaleAxes(), plot_->replot(); });
   connect(copy_, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(csv()); });
   connect(save_, &QPushButton::clicked, this, [this] {
@@ -136,7 +139,8 @@ void CurvesPage::fillRuns() {
   filling_ = true;
   runs_->clear();
   for (const auto& run : laid_) {
-    auto* item = new QListWidgetItem(results_.isOpen() ? whatDiffers(run.model, results_.header().model, run.name) : run.name, runs_);
+    auto* item =
+        new QListWidgetItem(results_.isOpen() ? whatDiffers(run.model, results_.header().model, run.name) : run.name, runs_);
     item->setFlags(Qt::ItemIsUserCheckable | Qt::ItemIsEnabled), item->setCheckState(run.shown ? Qt::Checked : Qt::Unchecked);
   }
   filling_ = false;
@@ -152,7 +156,9 @@ std::vector<CurvesPage::Drawn> CurvesPage::drawn() const {
     const QString name = y_->item(i)->text();
     list.push_back({name, column(x_->currentText()), column(name), color, true});
     for (size_t k = 0; k < laid_.size(); ++k)
-      if (auto y = laid_[k].column(name); laid_[k].shown && !y.empty()) list.push_back({name + " · " + runs_->item(int(k))->text(), laid_[k].column(x_->currentText()), std::move(y), color, false});
+      if (auto y = laid_[k].column(name); laid_[k].shown && !y.empty())
+        list.push_back(
+            {name + " · " + runs_->item(int(k))->text(), laid_[k].column(x_->currentText()), std::move(y), color, false});
     ++color;
   }
   return list;
@@ -242,16 +248,20 @@ void CurvesPage::redraw() {
   plot_->xAxis->setLabel(x_->currentText() + (unit.isEmpty() ? "" : "  [" + unit + "]"));
   plot_->yAxis->setLabel(yLabel);
   plot_->legend->setVisible(n > 1);
-  plot_->legend->setBrush(theme().raised), plot_->legend->setBorderPen(QPen(theme().line)), plot_->legend->setTextColor(theme().ink);
+  plot_->legend->setBrush(theme().raised), plot_->legend->setBorderPen(QPen(theme().line)),
+      plot_->legend->setTextColor(theme().ink);
   plot_->setBackground(theme().paper), plot_->axisRect()->setBackground(theme().raised);
   for (auto* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setTickLabelColor(theme().ink), axis->setLabelColor(theme().ink), axis->setBasePen(QPen(theme().line)), axis->setTickPen(QPen(theme().line));
-    axis->setSubTickPen(Qt::NoPen), axis->grid()->setPen(QPen(theme().line, 1)), axis->grid()->setZeroLinePen(QPen(theme().faint, 1));
+    axis->setTickLabelColor(theme().ink), axis->setLabelColor(theme().ink), axis->setBasePen(QPen(theme().line)),
+        axis->setTickPen(QPen(theme().line));
+    axis->setSubTickPen(Qt::NoPen), axis->grid()->setPen(QPen(theme().line, 1)),
+        axis->grid()->setZeroLinePen(QPen(theme().faint, 1));
   }
   if (n == 0) {
     auto* hint = new QCPItemText(plot_);
     hint->position->setType(QCPItemPosition::ptAxisRectRatio), hint->position->setCoords(0.5, 0.5);
-    hint->setText(results_.isOpen() ? "Tick a quantity on the left." : "Curves of the results appear here after a run."), hint->setColor(theme().faint);
+    hint->setText(results_.isOpen() ? "Tick a quantity on the left." : "Curves of the results appear here after a run."),
+        hint->setColor(theme().faint);
   }
   plot_->rescaleAxes();
   for (auto* axis : {plot_->xAxis, plot_->yAxis}) axis->scaleRange(1.08);
@@ -264,7 +274,8 @@ double CurvesPage::readOff(double x) const {
     if (y_->item(i)->checkState() != Qt::Checked) continue;
     const auto ys = column(y_->item(i)->text());
     for (size_t k = 0; k + 1 < std::min(xs.size(), ys.size()); ++k)
-      if ((xs[k] - x) * (xs[k + 1] - x) <= 0 && xs[k] != xs[k + 1]) return ys[k] + (ys[k + 1] - ys[k]) * (x - xs[k]) / (xs[k + 1] - xs[k]);
+      if ((xs[k] - x) * (xs[k + 1] - x) <= 0 && xs[k] != xs[k + 1])
+        return ys[k] + (ys[k + 1] - ys[k]) * (x - xs[k]) / (xs[k + 1] - xs[k]);
   }
   return std::nan("");
 }
@@ -283,7 +294,8 @@ void CurvesPage::cursor(double x) {
   for (const auto& d : drawn()) {
     QStringList found;  // every crossing: loading and unloading differ
     for (size_t k = 0; k + 1 < std::min(d.x.size(), d.y.size()); ++k)
-      if ((d.x[k] - x) * (d.x[k + 1] - x) < 0) found << number(d.y[k] + (d.y[k + 1] - d.y[k]) * (x - d.x[k]) / (d.x[k + 1] - d.x[k]));
+      if ((d.x[k] - x) * (d.x[k + 1] - x) < 0)
+        found << number(d.y[k] + (d.y[k + 1] - d.y[k]) * (x - d.x[k]) / (d.x[k + 1] - d.x[k]));
     words << d.name + " = " + (found.isEmpty() ? "–" : found.mid(0, 4).join(" / "));
   }
   read_->setText(words.join("   "));

@@ -16,7 +16,7 @@ namespace anvil::app {
 
 class CurvesPage : public QWidget {
   Q_OBJECT
-public:
+ public:
   explicit CurvesPage(ResultStore& results, QWidget* parent = nullptr);
   /// Shows y against x by history name ("time" for the time).
   void plot(const QString& x, const QStringList& y);
@@ -31,10 +31,10 @@ public:
   void add(const QString& file);
   const std::vector<LaidRun>& laid() const { return laid_; }
 
-protected:
+ protected:
   bool eventFilter(QObject* object, QEvent* e) override;
 
-private:
+ private:
   void reload();
   void redraw();
   void cursor(double x);
@@ -58,7 +58,7 @@ private:
   QListWidget* runs_;
   QPushButton *keep_, *add_;
   std::vector<LaidRun> laid_;
-  std::vector<std::string> names_;   ///< offered
+  std::vector<std::string> names_;  ///< offered
   bool filling_ = false;
 };
 

@@ -10,7 +10,9 @@
 namespace anvil::app {
 namespace {
 
-QString written(const model::Entry& e) { return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text); }
+QString written(const model::Entry& e) {
+  return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text);
+}
 
 }  // namespace
 
@@ -42,10 +44,11 @@ QString whatDiffers(const std::string& model, const std::string& other, const QS
     const auto a = model::parse(model), b = model::parse(other);
     QStringList words;
     for (const auto& [name, value] : a.parameters)
-      if (const auto* there = b.parameters.find(name); !there || !(*there == value)) words << QString::fromStdString(name) + " = " + written(value);
+      if (const auto* there = b.parameters.find(name); !there || !(*there == value))
+        words << QString::fromStdString(name) + " = " + written(value);
     if (!words.isEmpty()) return words.mid(0, 3).join(", ");
     if (a.title != b.title && !a.title.empty()) return QString::fromStdString(a.title);
-  } catch (const Error&) {   // a model of another day
+  } catch (const Error&) {  // a model of another day
   }
   return otherwise;
 }

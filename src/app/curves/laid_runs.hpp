@@ -10,10 +10,10 @@
 namespace anvil::app {
 
 struct LaidRun {
-  QString name;                                        ///< what sets it apart
-  std::string model;                                   ///< its model file's text
+  QString name;       ///< what sets it apart
+  std::string model;  ///< its model file's text
   std::vector<double> times;
-  std::map<QString, std::vector<double>> histories;    ///< per increment
+  std::map<QString, std::vector<double>> histories;  ///< per increment
   bool shown = true;
   /// "time" or a history; empty where the run has none of that name.
   std::vector<double> column(const QString& history) const;

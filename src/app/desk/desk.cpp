@@ -45,7 +45,7 @@ Desk::Desk(DocumentStore& document, RunControl& run, QWidget* parent) : QWidget(
 }
 
 void Desk::showThing(const QString& kind, const QString& name) {
-  if (kind == kind_ && name == name_ && form_ && pages_->currentWidget() == form_) return;   // it follows changes by itself
+  if (kind == kind_ && name == name_ && form_ && pages_->currentWidget() == form_) return;  // it follows changes by itself
   kind_ = kind, name_ = name;
   rebuildForm();
 }
@@ -57,8 +57,8 @@ void Desk::rebuildForm() {
   if (form_) {
     if (auto* area = form_->findChild<QScrollArea*>()) scroll = area->verticalScrollBar()->value();
   }
-  auto* before = form_;   // shown until the new one stands, so that no other page is laid out between the two
-  form_ = new QWidget(pages_);   // a widget is styled anew with all in it when it gets another parent
+  auto* before = form_;         // shown until the new one stands, so that no other page is laid out between the two
+  form_ = new QWidget(pages_);  // a widget is styled anew with all in it when it gets another parent
   auto* outer = new QVBoxLayout(form_);
   outer->setContentsMargins(0, 0, 0, 0);
   auto* area = new QScrollArea(form_);
@@ -92,7 +92,8 @@ void Desk::rebuildForm() {
     });
     head->setSpacing(2), head->addWidget(title, 1);
     auto* copy = new QToolButton(body);
-    copy->setText("Copy"), copy->setObjectName("copyThing"), copy->setProperty("small", true), copy->setToolTip("Another one like this");
+    copy->setText("Copy"), copy->setObjectName("copyThing"), copy->setProperty("small", true),
+        copy->setToolTip("Another one like this");
     connect(copy, &QToolButton::clicked, this, [this] {
       QString made;
       document_.edit("copy " + name_, [&](model::Document& d) { made = copyThing(d, kind_, name_); });
@@ -125,13 +126,15 @@ void Desk::rebuildForm() {
       layout->addWidget(add);
     }
   }
-  if (const auto* part = document_.document().parts.find(name_.toStdString()); kind_ == "parts" && part && (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty()))) {
+  if (const auto* part = document_.document().parts.find(name_.toStdString());
+      kind_ == "parts" && part && (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty()))) {
     auto* add = new QPushButton("Add a feature", body);
     add->setObjectName("addFeature");
     auto* menu = new QMenu(add);
     for (const auto& kind : featureKinds())
       menu->addAction(kind, this, [this, kind] {
-        document_.edit("add a " + kind + " to " + name_, [&](model::Document& d) { addFeature(d, name_.toStdString(), kind, picked_); });
+        document_.edit("add a " + kind + " to " + name_,
+                       [&](model::Document& d) { addFeature(d, name_.toStdString(), kind, picked_); });
       });
     add->setMenu(menu);
     layout->addWidget(add);
@@ -148,7 +151,8 @@ void Desk::rebuildForm() {
         auto* out = new QToolButton(body);
         out->setText("Take out"), out->setObjectName(QString("takeOut-%1").arg(number));
         connect(out, &QToolButton::clicked, this, [this, number] {
-          document_.edit("take a feature out of " + name_, [&](model::Document& d) { removeFeature(d, name_.toStdString(), number); });
+          document_.edit("take a feature out of " + name_,
+                         [&](model::Document& d) { removeFeature(d, name_.toStdString(), number); });
         });
         line->addWidget(out);
       }
@@ -156,7 +160,8 @@ void Desk::rebuildForm() {
         auto* out = new QToolButton(body);
         out->setText("Take out"), out->setObjectName("without-" + section.removable.join("/"));
         connect(out, &QToolButton::clicked, this, [this, path = section.removable] {
-          document_.edit("take " + path.back() + " out of " + name_, [&](model::Document& d) { setPresent(d, kind_, name_, path, false); });
+          document_.edit("take " + path.back() + " out of " + name_,
+                         [&](model::Document& d) { setPresent(d, kind_, name_, path, false); });
         });
         line->addWidget(out);
       }
@@ -179,7 +184,9 @@ void Desk::rebuildForm() {
 /// What the thing may have besides: a law of rubber, a place to be put at, a rule of a region.
 void Desk::addAbsentMenu(QVBoxLayout* layout, QWidget* body) {
   auto absent = absentIn(document_.document(), kind_, name_);
-  std::erase_if(absent, [this](const FormRow& row) { return kind_ == "materials" && row.path == QStringList("plastic"); });   // it has a button
+  std::erase_if(absent, [this](const FormRow& row) {
+    return kind_ == "materials" && row.path == QStringList("plastic");
+  });  // it has a button
   if (absent.empty()) return;
   auto* add = new QPushButton("Add what it may have besides", body);
   add->setObjectName("addPart");
@@ -187,7 +194,8 @@ void Desk::addAbsentMenu(QVBoxLayout* layout, QWidget* body) {
   menu->setToolTipsVisible(true);
   for (const auto& row : absent) {
     auto* action = menu->addAction(row.label.toLower(), this, [this, row] {
-      document_.edit("add " + row.path.back() + " to " + name_, [&](model::Document& d) { setPresent(d, kind_, name_, row.path, true); });
+      document_.edit("add " + row.path.back() + " to " + name_,
+                     [&](model::Document& d) { setPresent(d, kind_, name_, row.path, true); });
     });
     action->setToolTip(row.help), action->setObjectName(row.path.join("/"));
   }
@@ -203,8 +211,10 @@ void Desk::addParameterRow(QVBoxLayout* layout) {
   connect(box, &QLineEdit::returnPressed, this, [this, box] {
     const auto name = box->text().section('=', 0, 0).trimmed(), value = box->text().section('=', 1).trimmed();
     static const QRegularExpression word("^[A-Za-z][A-Za-z0-9_]*$");
-    if (!word.match(name).hasMatch() || value.isEmpty()) return trouble_->setText("A parameter is written as a name and a value: wall = 8. Names are letters, digits and _.");
-    if (document_.document().parameters.find(name.toStdString())) return trouble_->setText("There is a parameter " + name + " already.");
+    if (!word.match(name).hasMatch() || value.isEmpty())
+      return trouble_->setText("A parameter is written as a name and a value: wall = 8. Names are letters, digits and _.");
+    if (document_.document().parameters.find(name.toStdString()))
+      return trouble_->setText("There is a parameter " + name + " already.");
     try {
       document_.edit("parameter " + name, [&](model::Document& d) { addParameter(d, name, value); });
     } catch (const Error& e) {
@@ -216,7 +226,8 @@ void Desk::addParameterRow(QVBoxLayout* layout) {
 
 void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
   auto* body = layout->parentWidget();
-  auto* label = new QLabel(row.label + (row.unit.isEmpty() ? "" : "  <span style='color:" + theme().faint.name() + "'>" + row.unit + "</span>"), body);
+  auto* label = new QLabel(
+      row.label + (row.unit.isEmpty() ? "" : "  <span style='color:" + theme().faint.name() + "'>" + row.unit + "</span>"), body);
   layout->addWidget(label);
   const auto key = row.path.join("/");
   QWidget* editor = nullptr;
@@ -233,12 +244,13 @@ void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
     editor = box;
   } else if (row.editor == FormRow::Editor::table) {
     auto* box = new QPlainTextEdit(row.text, body);
-    box->setFixedHeight(120), box->setPlaceholderText(row.help.contains("row each") ? QString() : "one row a line; paste from a sheet");
+    box->setFixedHeight(120),
+        box->setPlaceholderText(row.help.contains("row each") ? QString() : "one row a line; paste from a sheet");
     connect(box, &QPlainTextEdit::textChanged, this, [this, row, box] { commit(row, box->toPlainText()); });
     editor = box;
   } else {
     auto* box = new QLineEdit(row.text, body);
-    box->setCursorPosition(0);   // long text is read from its beginning
+    box->setCursorPosition(0);  // long text is read from its beginning
     connect(box, &QLineEdit::editingFinished, this, [this, row, box] { commit(row, box->text()); });
     editor = box;
   }
@@ -266,7 +278,8 @@ void Desk::commit(const FormRow& row, const QString& text) {
     trouble_->clear();
     const model::Quantities q(document_.document());
     if (kind_ == "materials")
-      if (const auto* m = document_.document().materials.find(name_.toStdString())) (void)analysis::materialLaw(*m, q, "materials/" + name_.toStdString());
+      if (const auto* m = document_.document().materials.find(name_.toStdString()))
+        (void)analysis::materialLaw(*m, q, "materials/" + name_.toStdString());
   } catch (const Error& e) {
     trouble_->setText(e.what());
   }
@@ -289,8 +302,10 @@ void Desk::showReadiness(const checks::Report& report) {
   outer->addWidget(title);
   for (const auto& f : report.findings) {
     auto* box = new QLabel(QString("<b style='color:%1'>%2</b> %3<br><span style='color:%4'>%5</span>")
-                               .arg((f.fault ? theme().accent : theme().warn).name(), f.fault ? "Fault" : "Doubt", QString::fromStdString(f.what).toHtmlEscaped(),
-                                    theme().faint.name(), QString::fromStdString(f.remedy).toHtmlEscaped()), list_);
+                               .arg((f.fault ? theme().accent : theme().warn).name(), f.fault ? "Fault" : "Doubt",
+                                    QString::fromStdString(f.what).toHtmlEscaped(), theme().faint.name(),
+                                    QString::fromStdString(f.remedy).toHtmlEscaped()),
+                           list_);
     box->setWordWrap(true);
     outer->addWidget(box);
     const auto place = QString::fromStdString(f.where).split('/');
@@ -304,7 +319,7 @@ void Desk::showReadiness(const checks::Report& report) {
         auto* mend = new QPushButton(QString::fromStdString(f.fix), list_);
         mend->setObjectName("mend");
         connect(mend, &QPushButton::clicked, this, [this, mend, f, what = QString::fromStdString(f.fix)] {
-          mend->setEnabled(false);   // the list is drawn anew when the model has been looked at again
+          mend->setEnabled(false);  // the list is drawn anew when the model has been looked at again
           document_.edit(what, f.mend);
           emit readinessAsked();
         });

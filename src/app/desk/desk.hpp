@@ -18,14 +18,14 @@ namespace anvil::app {
 /// Residuals and corrections per iteration, words on the state, pause and stop.
 class Monitor : public QWidget {
   Q_OBJECT
-public:
+ public:
   Monitor(RunControl& run, QWidget* parent = nullptr);
 
-signals:
+ signals:
   void continueAsked();
   void nodeAsked(int node);
 
-private:
+ private:
   void refresh();
   RunControl& run_;
   QLabel *head_, *facts_, *words_, *notes_;
@@ -35,7 +35,7 @@ private:
 
 class Desk : public QWidget {
   Q_OBJECT
-public:
+ public:
   Desk(DocumentStore& document, RunControl& run, QWidget* parent = nullptr);
   void showThing(const QString& kind, const QString& name);
   void showMonitor();
@@ -46,19 +46,19 @@ public:
   const QString& name() const { return name_; }
   Monitor* monitor() { return monitor_; }
 
-public slots:
+ public slots:
   /// Faces picked in the view: what new fillets and chamfers work on.
   void setPicked(const QStringList& faces) { picked_ = faces; }
 
-signals:
+ signals:
   void placeAsked(const QString& kind, const QString& name);
   void readinessAsked();
   void removed();
 
-protected:
+ protected:
   bool eventFilter(QObject* object, QEvent* e) override;
 
-private:
+ private:
   QStringList picked_;
   void rebuildForm();
   void addRow(QVBoxLayout* layout, const FormRow& row);

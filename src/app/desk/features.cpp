@@ -27,7 +27,12 @@ Eigen::AlignedBox3d roomOf(const model::Document& d, const model::Part& part) {
       if (f.box) room.extend(point(f.box->at)), room.extend(Vector3d(point(f.box->at) + point(f.box->size)));
       if (f.ball || f.cylinder || f.tube) {
         const double r = q(f.ball ? f.ball->radius : f.cylinder ? f.cylinder->radius : f.tube->outer, Kind::length, "");
-        for (const auto& end : {point(f.ball ? f.ball->center : f.cylinder ? f.cylinder->from : f.tube->from), point(f.ball ? f.ball->center : f.cylinder ? f.cylinder->to : f.tube->to)})
+        for (const auto& end : {point(f.ball       ? f.ball->center
+                                      : f.cylinder ? f.cylinder->from
+                                                   : f.tube->from),
+                                point(f.ball       ? f.ball->center
+                                      : f.cylinder ? f.cylinder->to
+                                                   : f.tube->to)})
           room.extend(Vector3d(end.array() - r)), room.extend(Vector3d(end.array() + r));
       }
     }
@@ -42,7 +47,9 @@ model::Point written(const Vector3d& x) { return {x.x(), x.y(), x.z()}; }
 
 }  // namespace
 
-QStringList featureKinds() { return {"box", "plate", "angle", "cylinder", "tube", "ball", "profile", "bolt", "hole", "half", "fillet", "chamfer"}; }
+QStringList featureKinds() {
+  return {"box", "plate", "angle", "cylinder", "tube", "ball", "profile", "bolt", "hole", "half", "fillet", "chamfer"};
+}
 
 void addFeature(model::Document& d, const std::string& name, const QString& kind, const QStringList& picked) {
   auto* part = d.parts.find(name);
@@ -51,21 +58,27 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
   const Vector3d low = room.min(), size = room.sizes(), middle = room.center();
   const bool first = part->solid.empty();
   // bodies stand on the top and reach a little into what is there, so that they are one with it
-  const Vector3d foot(middle.x(), first ? 0 : room.max().y() - 0.1 * size.y(), middle.z()), head = foot + Vector3d(0, size.y(), 0);
+  const Vector3d foot(middle.x(), first ? 0 : room.max().y() - 0.1 * size.y(), middle.z()),
+      head = foot + Vector3d(0, size.y(), 0);
   const double r = std::round(std::min(size.x(), size.z()) * 2.5) / 10;
   model::Feature f;
-  if (kind == "box") f.box = first ? model::BoxFeature{{}, written(size)} : model::BoxFeature{written({middle.x() - size.x() / 6, foot.y(), low.z()}), written({size.x() / 3, size.y(), size.z()})};
+  if (kind == "box")
+    f.box = first ? model::BoxFeature{{}, written(size)}
+                  : model::BoxFeature{written({middle.x() - size.x() / 6, foot.y(), low.z()}),
+                                      written({size.x() / 3, size.y(), size.z()})};
   if (kind == "cylinder") f.cylinder = model::CylinderFeature{written(foot), written(head), r};
   if (kind == "plate") {
     const Vector3d at = first ? Vector3d::Zero() : Vector3d(low.x(), foot.y(), low.z());
     const double w = std::min(size.x(), size.y());
-    f.plate = model::PlateFeature{written(at), written({size.x(), size.y(), std::round(w) / 5}), {{{w / 4, w / 4}}, w / 12, {size.x() - w / 2, size.y() - w / 2}, {2, 2}}};
+    f.plate = model::PlateFeature{written(at),
+                                  written({size.x(), size.y(), std::round(w) / 5}),
+                                  {{{w / 4, w / 4}}, w / 12, {size.x() - w / 2, size.y() - w / 2}, {2, 2}}};
   }
   if (kind == "angle") {
     const double leg = std::round(size.x() / 2);
     f.angle = model::AngleFeature{written({low.x(), foot.y(), low.z()}), {leg, leg}, leg / 5, size.z(), leg / 10};
   }
-  if (kind == "profile") {   // a corner piece, to begin with
+  if (kind == "profile") {  // a corner piece, to begin with
     const double w = std::round(size.x() / 2), t = std::round(w) / 6;
     f.profile = model::Profile{};
     f.profile->start = {foot.x(), foot.y()};
@@ -83,21 +96,31 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
   if (kind == "ball") f.ball = model::BallFeature{written(foot), r};
   if (kind == "hole") {
     f.how = "cut";
-    f.cylinder = model::CylinderFeature{written({middle.x(), middle.y(), low.z() - 1}), written({middle.x(), middle.y(), room.max().z() + 1}), std::round(std::min(size.x(), size.y()) * 2.5) / 10};
+    f.cylinder = model::CylinderFeature{written({middle.x(), middle.y(), low.z() - 1}),
+                                        written({middle.x(), middle.y(), room.max().z() + 1}),
+                                        std::round(std::min(size.x(), size.y()) * 2.5) / 10};
   }
   if (kind == "fillet" || kind == "chamfer") {
     model::EdgeFeature edges;
     for (const auto& face : picked)
-      if (face.startsWith(QString::fromStdString(name) + ".") && edges.between.size() < 2) edges.between.push_back(face.toStdString().substr(name.size() + 1));
+      if (face.startsWith(QString::fromStdString(name) + ".") && edges.between.size() < 2)
+        edges.between.push_back(face.toStdString().substr(name.size() + 1));
     if (edges.between.empty() && !first) {
       const auto& base = part->solid.front();
-      const std::string of = base.name.empty() ? base.box ? "box" : base.cylinder ? "cylinder" : base.tube ? "tube" : base.angle ? "angle" : "ball" : base.name;
+      const std::string of = base.name.empty() ? base.box        ? "box"
+                                                 : base.cylinder ? "cylinder"
+                                                 : base.tube     ? "tube"
+                                                 : base.angle    ? "angle"
+                                                                 : "ball"
+                                               : base.name;
       edges.between = {of + (base.box ? ".top" : ".end")};
     }
     edges.radius = std::round(size.minCoeff()) / 10;
     (kind == "fillet" ? f.fillet : f.chamfer) = edges;
   }
-  const auto taken = [&](const std::string& n) { return std::any_of(part->solid.begin(), part->solid.end(), [&](const auto& g) { return g.name == n; }); };
+  const auto taken = [&](const std::string& n) {
+    return std::any_of(part->solid.begin(), part->solid.end(), [&](const auto& g) { return g.name == n; });
+  };
   f.name = kind.toStdString();
   for (int k = 2; taken(f.name); ++k) f.name = kind.toStdString() + " " + std::to_string(k);
   part->solid.push_back(f);
@@ -108,7 +131,8 @@ void removeFeature(model::Document& d, const std::string& name, int number) {
   if (!part || number < 1 || number > int(part->solid.size())) return;
   const auto gone = part->solid[size_t(number) - 1].name;
   part->solid.erase(part->solid.begin() + number - 1);
-  if (!gone.empty()) std::erase_if(part->faceSizes, [&](const auto& s) { return s.first == gone || s.first.starts_with(gone + "."); });
+  if (!gone.empty())
+    std::erase_if(part->faceSizes, [&](const auto& s) { return s.first == gone || s.first.starts_with(gone + "."); });
 }
 
 }  // namespace anvil::app

@@ -24,20 +24,34 @@ Entry entryOf(const QString& text) {
 QStringList parts(const QString& text) { return text.split(QRegularExpression("\\s*[,;]\\s*"), Qt::SkipEmptyParts); }
 
 /// Calls f with the list that a kind names.
-template <class D, class F> void withList(D& d, const QString& kind, const F& f) {
-  if (kind == "materials") f(d.materials);
-  else if (kind == "parts") f(d.parts);
-  else if (kind == "contacts") f(d.contacts);
-  else if (kind == "steps") f(d.steps);
-  else if (kind == "supports") f(d.supports);
-  else if (kind == "motions") f(d.motions);
-  else if (kind == "loads") f(d.loads);
-  else if (kind == "temperatures") f(d.temperatures);
-  else if (kind == "carriers") f(d.carriers);
-  else if (kind == "springs") f(d.springs);
-  else if (kind == "bolts") f(d.bolts);
-  else if (kind == "regions") f(d.regions);
-  else if (kind == "stabilisations") f(d.stabilisations);
+template <class D, class F>
+void withList(D& d, const QString& kind, const F& f) {
+  if (kind == "materials")
+    f(d.materials);
+  else if (kind == "parts")
+    f(d.parts);
+  else if (kind == "contacts")
+    f(d.contacts);
+  else if (kind == "steps")
+    f(d.steps);
+  else if (kind == "supports")
+    f(d.supports);
+  else if (kind == "motions")
+    f(d.motions);
+  else if (kind == "loads")
+    f(d.loads);
+  else if (kind == "temperatures")
+    f(d.temperatures);
+  else if (kind == "carriers")
+    f(d.carriers);
+  else if (kind == "springs")
+    f(d.springs);
+  else if (kind == "bolts")
+    f(d.bolts);
+  else if (kind == "regions")
+    f(d.regions);
+  else if (kind == "stabilisations")
+    f(d.stabilisations);
 }
 
 QString pieceWords(const PathPiece& p) {
@@ -48,13 +62,16 @@ QString pieceWords(const PathPiece& p) {
   if (!p.arc.empty()) words.back() += ", " + QString::fromStdString(p.turn);
   if (p.fillet.given()) words << "fillet=" + show(p.fillet);
   if (p.count.given()) words << "count=" + show(p.count);
-  if (!p.name.empty()) words << "name=" + QString::fromStdString(p.name);   // last: it may hold spaces
+  if (!p.name.empty()) words << "name=" + QString::fromStdString(p.name);  // last: it may hold spaces
   return words.join("  ");
 }
 
 PathPiece pieceOf(const QString& line) {
   PathPiece p;
-  const auto fault = [&] { return Error("'" + line.trimmed().toStdString() + "' is no piece of a path", {}, "Write line x, y or arc x, y, cx, cy, left; then fillet=2, count=4 or name=side."); };
+  const auto fault = [&] {
+    return Error("'" + line.trimmed().toStdString() + "' is no piece of a path", {},
+                 "Write line x, y or arc x, y, cx, cy, left; then fillet=2, count=4 or name=side.");
+  };
   QString rest = line.trimmed();
   const auto option = [&](const QString& key, const QString& until) {
     const QRegularExpression wanted("\\b" + key + "=(" + until + ")");
@@ -81,9 +98,10 @@ PathPiece pieceOf(const QString& line) {
 struct Describer {
   std::vector<FormSection>& sections;
   QStringList path;
-  std::vector<FormRow>* absent = nullptr;   ///< gathers what is left out
+  std::vector<FormRow>* absent = nullptr;  ///< gathers what is left out
 
-  template <class T, class... Rest> void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
+  template <class T, class... Rest>
+  void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
     FormRow row;
     row.path = path, row.path << key;
     row.label = QString(key), row.label[0] = row.label[0].toUpper(), row.help = help;
@@ -114,7 +132,7 @@ struct Describer {
     push(row, words.join(", "));
   }
   void fill(FormRow row, std::vector<std::vector<Entry>>& v) {
-    if (row.path.back() == "faces") return;   // the program's own notes
+    if (row.path.back() == "faces") return;  // the program's own notes
     QStringList lines;
     for (const auto& r : v) {
       QStringList words;
@@ -125,19 +143,24 @@ struct Describer {
     push(row, lines.join("\n"));
   }
   void fill(const FormRow& row, Direction& v) {
-    if (v.vector.empty()) push(row, QString::fromStdString(v.axis));
-    else fill(row, v.vector);
+    if (v.vector.empty())
+      push(row, QString::fromStdString(v.axis));
+    else
+      fill(row, v.vector);
   }
-  void fill(const FormRow&, Course&) {}   // edited in the loading history
+  void fill(const FormRow&, Course&) {}  // edited in the loading history
   void fill(const FormRow&, std::vector<std::vector<std::string>>&) {}
   void fill(FormRow row, std::vector<PathPiece>& v) {
     QStringList lines;
     for (const auto& piece : v) lines << pieceWords(piece);
-    row.editor = FormRow::Editor::table, row.help = "A row each: line x, y or arc x, y, cx, cy, left; then fillet=, name= or count= where wanted.";
+    row.editor = FormRow::Editor::table,
+    row.help = "A row each: line x, y or arc x, y, cx, cy, left; then fillet=, name= or count= where wanted.";
     push(row, lines.join("\n"));
   }
-  template <class T> void fill(const FormRow& row, std::optional<T>& v) {
-    const bool alternative = row.path.size() == 3 && (row.path[0] == "solid" || row.path[0] == "shape");   // features and shapes replace each other
+  template <class T>
+  void fill(const FormRow& row, std::optional<T>& v) {
+    const bool alternative =
+        row.path.size() == 3 && (row.path[0] == "solid" || row.path[0] == "shape");  // features and shapes replace each other
     if (!v) {
       if (absent && !alternative) absent->push_back(row);
       return;
@@ -154,10 +177,21 @@ struct Describer {
   }
   static QString title(const Shape&, size_t number, size_t of) { return of > 1 ? QString("Shape %1").arg(number) : "Shape"; }
   static QString title(const Feature& f, size_t number, size_t) {
-    const char* kind = f.box ? "box" : f.cylinder ? "cylinder" : f.tube ? "tube" : f.ball ? "ball" : f.step ? "step" : f.fillet ? "fillet" : f.chamfer ? "chamfer" : "nothing yet";
-    return QString("%1  %2%3").arg(number).arg(f.name.empty() ? kind : QString::fromStdString(f.name) + ", " + kind, f.how == "add" ? "" : QString::fromStdString(", " + f.how));
+    const char* kind = f.box        ? "box"
+                       : f.cylinder ? "cylinder"
+                       : f.tube     ? "tube"
+                       : f.ball     ? "ball"
+                       : f.step     ? "step"
+                       : f.fillet   ? "fillet"
+                       : f.chamfer  ? "chamfer"
+                                    : "nothing yet";
+    return QString("%1  %2%3")
+        .arg(number)
+        .arg(f.name.empty() ? kind : QString::fromStdString(f.name) + ", " + kind,
+             f.how == "add" ? "" : QString::fromStdString(", " + f.how));
   }
-  template <class T> void each(const FormRow& row, std::vector<T>& v) {
+  template <class T>
+  void each(const FormRow& row, std::vector<T>& v) {
     for (size_t i = 0; i < v.size(); ++i) {
       FormRow sub = row;
       sub.path << QString::number(i + 1);
@@ -165,7 +199,7 @@ struct Describer {
       fill(sub, v[i]);
     }
   }
-  void fill(FormRow row, std::vector<NearSize>& v) {   // x, y, z, within, size
+  void fill(FormRow row, std::vector<NearSize>& v) {  // x, y, z, within, size
     QStringList lines;
     for (const auto& n : v) {
       QStringList words;
@@ -177,7 +211,8 @@ struct Describer {
   }
   void fill(const FormRow& row, std::vector<Shape>& v) { each(row, v); }
   void fill(const FormRow& row, std::vector<Feature>& v) { each(row, v); }
-  template <class T> void fill(const FormRow& row, T& nested) {
+  template <class T>
+  void fill(const FormRow& row, T& nested) {
     sections.push_back({row.label, {}, {}});
     Describer inner{sections, row.path, absent};
     fields(inner, nested);
@@ -190,9 +225,10 @@ struct Assigner {
   const QStringList& path;
   qsizetype depth;
   const QString& text;
-  bool present = true;   ///< what may be left out and is named itself is put in, or taken out
+  bool present = true;  ///< what may be left out and is named itself is put in, or taken out
 
-  template <class T, class... Rest> void operator()(const char* key, T& value, const char*, const Rest&...) {
+  template <class T, class... Rest>
+  void operator()(const char* key, T& value, const char*, const Rest&...) {
     if (depth < path.size() && path[depth] == key) set(value);
   }
   void set(Entry& v) { v = entryOf(text); }
@@ -223,8 +259,10 @@ struct Assigner {
   void set(Direction& v) {
     const auto list = parts(text);
     v = {};
-    if (list.size() > 1) set(v.vector);
-    else v.axis = text.trimmed().toStdString();
+    if (list.size() > 1)
+      set(v.vector);
+    else
+      v.axis = text.trimmed().toStdString();
   }
   void set(Course&) {}
   void set(std::vector<std::vector<std::string>>&) {}
@@ -234,16 +272,20 @@ struct Assigner {
   }
   void set(Named<Entry>& v) {
     v.clear();
-    for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {   // names may hold spaces: the last word is the value
+    for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {  // names may hold spaces: the last word is the value
       const auto words = line.trimmed();
       const auto at = words.lastIndexOf(QRegularExpression("[\\s,;]"));
       if (at > 0) v(words.left(at).trimmed().toStdString()) = entryOf(words.mid(at + 1));
     }
   }
-  template <class T> void set(Named<T>&) {}
-  template <class T> void set(std::optional<T>& v) {
-    if (depth + 1 == path.size()) present ? void(v.emplace()) : v.reset();
-    else if (v) set(*v);
+  template <class T>
+  void set(Named<T>&) {}
+  template <class T>
+  void set(std::optional<T>& v) {
+    if (depth + 1 == path.size())
+      present ? void(v.emplace()) : v.reset();
+    else if (v)
+      set(*v);
   }
   void set(std::vector<NearSize>& v) {
     std::vector<std::vector<Entry>> rows;
@@ -256,13 +298,15 @@ struct Assigner {
   }
   void set(std::vector<Shape>& v) { setEach(v); }
   void set(std::vector<Feature>& v) { setEach(v); }
-  template <class T> void setEach(std::vector<T>& v) {
+  template <class T>
+  void setEach(std::vector<T>& v) {
     const auto index = size_t(path.value(depth + 1).toInt());
     if (index < 1 || index > v.size()) return;
     Assigner inner{path, depth + 2, text, present};
     fields(inner, v[index - 1]);
   }
-  template <class T> void set(T& nested) {
+  template <class T>
+  void set(T& nested) {
     Assigner inner{path, depth + 1, text, present};
     fields(inner, nested);
   }
@@ -285,7 +329,8 @@ std::vector<FormSection> describeThing(const Document& document, const QString& 
     describer("note", d.note, "A remark.");
     describer("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric", "solid"}});
     describer("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
-    describer("fineness", d.fineness, "Of all meshes at once: draft is coarse and quick, fine is for the last word.", Choice{{"draft", "usual", "fine"}});
+    describer("fineness", d.fineness, "Of all meshes at once: draft is coarse and quick, fine is for the last word.",
+              Choice{{"draft", "usual", "fine"}});
     if (d.space.starts_with("plane")) describer("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
     sections.push_back({"Parameters", {}, {}});
     for (auto& [n, e] : d.parameters) {
@@ -304,7 +349,7 @@ std::vector<FormSection> describeThing(const Document& document, const QString& 
 std::vector<FormRow> absentIn(const Document& document, const QString& kind, const QString& name) {
   std::vector<FormSection> sections{{"", {}, {}}};
   std::vector<FormRow> absent;
-  withList(const_cast<Document&>(document), kind, [&](auto& list) {   // the visitor reads only
+  withList(const_cast<Document&>(document), kind, [&](auto& list) {  // the visitor reads only
     if (auto* thing = list.find(name.toStdString())) {
       Describer describer{sections, {}, &absent};
       fields(describer, *thing);
@@ -347,7 +392,7 @@ void removeThing(Document& d, const QString& kind, const QString& name) {
 
 void addParameter(Document& d, const QString& name, const QString& value) {
   d.parameters(name.toStdString()) = entryOf(value);
-  const model::Quantities whole(d);   // says what is not understood
+  const model::Quantities whole(d);  // says what is not understood
 }
 
 QString copyThing(Document& d, const QString& kind, const QString& name) {
@@ -357,7 +402,7 @@ QString copyThing(Document& d, const QString& kind, const QString& name) {
     if (!thing) return;
     std::string fresh = name.toStdString() + " copy";
     for (int k = 2; list.find(fresh); ++k) fresh = name.toStdString() + " copy " + std::to_string(k);
-    const auto same = *thing;   // the list may move when it grows
+    const auto same = *thing;  // the list may move when it grows
     list(fresh) = same;
     made = QString::fromStdString(fresh);
   });
@@ -366,7 +411,8 @@ QString copyThing(Document& d, const QString& kind, const QString& name) {
 
 void renameThing(Document& d, const QString& kind, const QString& from, const QString& to) {
   const auto old = from.toStdString(), fresh = to.trimmed().toStdString();
-  if (fresh.empty() || fresh.find_first_of("./") != std::string::npos) throw Error("the name '" + fresh + "' cannot be used", {}, "Names are not empty and have no '.' or '/'.");
+  if (fresh.empty() || fresh.find_first_of("./") != std::string::npos)
+    throw Error("the name '" + fresh + "' cannot be used", {}, "Names are not empty and have no '.' or '/'.");
   withList(d, kind, [&](auto& list) {
     if (old != fresh && list.find(fresh)) throw Error("there is a '" + fresh + "' already", {}, "Choose another name.");
     for (auto& item : list)
@@ -376,7 +422,7 @@ void renameThing(Document& d, const QString& kind, const QString& from, const QS
     for (auto& n : names) {
       if (n == old) n = fresh;
       if (kind != "parts") continue;
-      std::string whole;   // the faces of an edge one by one
+      std::string whole;  // the faces of an edge one by one
       for (auto& face : mesh::facesInName(n)) {
         if (face.starts_with(old + ".")) face = fresh + face.substr(old.size());
         whole += (whole.empty() ? "" : mesh::meets) + face;

@@ -13,7 +13,7 @@ namespace anvil::app {
 /// One editable value of the document.
 struct FormRow {
   enum class Editor { line, choice, check, table };
-  QStringList path;        ///< keys below the thing: {"plastic", "yield"}
+  QStringList path;  ///< keys below the thing: {"plastic", "yield"}
   QString label, help, text;
   QStringList choices;
   Editor editor = Editor::line;
@@ -24,19 +24,21 @@ struct FormRow {
 struct FormSection {
   QString title;
   std::vector<FormRow> rows;
-  QStringList removable;   ///< keys of what these rows are about, where it may be left out
+  QStringList removable;  ///< keys of what these rows are about, where it may be left out
 };
 
 /// Rows for a thing of the document ("materials", "bronze"). Empty when it is gone.
 std::vector<FormSection> describeThing(const model::Document& document, const QString& kind, const QString& name);
 
-/// What a thing may have and has not: keys, and what it is called. Features and shapes, which replace each other, are not among them.
+/// What a thing may have and has not: keys, and what it is called. Features and shapes, which replace each other, are not among
+/// them.
 std::vector<FormRow> absentIn(const model::Document& document, const QString& kind, const QString& name);
 /// Gives a thing what it may have, with its defaults, or takes it away.
 void setPresent(model::Document& document, const QString& kind, const QString& name, const QStringList& path, bool present);
 
 /// Writes one row's text back. Throws Error when the text cannot be what is wanted.
-void assignThing(model::Document& document, const QString& kind, const QString& name, const QStringList& path, const QString& text);
+void assignThing(model::Document& document, const QString& kind, const QString& name, const QStringList& path,
+                 const QString& text);
 
 /// Takes a thing out of the document / gives it another name (references follow).
 void removeThing(model::Document& document, const QString& kind, const QString& name);

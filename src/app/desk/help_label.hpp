@@ -8,7 +8,7 @@
 namespace anvil::app {
 
 class HelpLabel : public QLabel {
-public:
+ public:
   explicit HelpLabel(const QString& text, QWidget* parent = nullptr) : QLabel(text, parent) {
     setObjectName("help"), setWordWrap(true), setTextFormat(Qt::PlainText);
   }
@@ -19,16 +19,16 @@ public:
     if (fresh) it->second = QLabel::heightForWidth(width);
     return it->second;
   }
-  QSize sizeHint() const override { return {240, fontMetrics().height()}; }   // its height follows from the width it gets
+  QSize sizeHint() const override { return {240, fontMetrics().height()}; }  // its height follows from the width it gets
   QSize minimumSizeHint() const override { return {80, fontMetrics().height()}; }
 
-protected:
+ protected:
   void changeEvent(QEvent* e) override {
     if (e->type() == QEvent::FontChange || e->type() == QEvent::StyleChange) heights_.clear();
     QLabel::changeEvent(e);
   }
 
-private:
+ private:
   mutable std::map<int, int> heights_;
 };
 

@@ -18,7 +18,8 @@
 
 namespace anvil::app {
 
-MaterialPlot::MaterialPlot(DocumentStore& document, QString name, QWidget* parent) : QWidget(parent), document_(document), name_(std::move(name)) {
+MaterialPlot::MaterialPlot(DocumentStore& document, QString name, QWidget* parent)
+    : QWidget(parent), document_(document), name_(std::move(name)) {
   setFixedHeight(150);
   refresh();
 }
@@ -77,7 +78,8 @@ void MaterialPlot::asDriven() {
     if (legs.front().strain[i] || legs.front().stress[i]) shown = i;
   const auto law = analysis::materialLaw(*m, model::Quantities(d), "materials/" + name_.toStdString());
   for (const auto& s : element::drive(law, legs, d.geometry == "large")) points_.emplace_back(s.strain[shown], s.stress[shown]);
-  across_ = QString("log strain ") + element::componentNames[shown], up_ = QString("true stress ") + element::componentNames[shown] + ", MPa";
+  across_ = QString("log strain ") + element::componentNames[shown],
+  up_ = QString("true stress ") + element::componentNames[shown] + ", MPa";
 }
 
 void MaterialPlot::paintEvent(QPaintEvent*) {
@@ -92,11 +94,14 @@ void MaterialPlot::paintEvent(QPaintEvent*) {
   }
   if (points_.size() < 2) return;
   double x0 = 0, x1 = 0, y0 = 0, y1 = 0;
-  for (const auto& at : points_) x0 = std::min(x0, at.x()), x1 = std::max(x1, at.x()), y0 = std::min(y0, at.y()), y1 = std::max(y1, at.y());
+  for (const auto& at : points_)
+    x0 = std::min(x0, at.x()), x1 = std::max(x1, at.x()), y0 = std::min(y0, at.y()), y1 = std::max(y1, at.y());
   if (x1 - x0 <= 0 || y1 - y0 <= 0) return;
   const double room = 0.08 * (y1 - y0);
   y1 += y1 > 0 ? room : 0, y0 -= y0 < 0 ? room : 0;
-  const auto place = [&](const QPointF& at) { return QPointF(box.left() + (at.x() - x0) / (x1 - x0) * box.width(), box.bottom() - (at.y() - y0) / (y1 - y0) * box.height()); };
+  const auto place = [&](const QPointF& at) {
+    return QPointF(box.left() + (at.x() - x0) / (x1 - x0) * box.width(), box.bottom() - (at.y() - y0) / (y1 - y0) * box.height());
+  };
   p.setPen(QPen(theme().line, 1));
   if (y0 < 0) p.drawLine(place({x0, 0}), place({x1, 0}));
   if (x0 < 0) p.drawLine(place({0, y0}), place({0, y1}));
@@ -109,8 +114,9 @@ void MaterialPlot::paintEvent(QPaintEvent*) {
   const auto number = [](double v) { return QString::fromStdString(shortNumber(v, 3)); };
   p.drawText(QRectF(0, box.top() - 2, 48, 16), Qt::AlignRight, number(y1));
   p.drawText(QRectF(0, box.bottom() - 12, 48, 16), Qt::AlignRight, number(y0));
-  p.drawText(box.adjusted(8, 4, 0, 0), Qt::AlignLeft | Qt::AlignTop, up_);   // beside the axis: below there is no room for both
-  p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignRight, across_ + " " + (x0 < 0 ? number(x0) + " to " : "") + number(x1));
+  p.drawText(box.adjusted(8, 4, 0, 0), Qt::AlignLeft | Qt::AlignTop, up_);  // beside the axis: below there is no room for both
+  p.drawText(QRectF(box.left(), box.bottom() + 4, box.width(), 18), Qt::AlignRight,
+             across_ + " " + (x0 < 0 ? number(x0) + " to " : "") + number(x1));
 }
 
 MaterialBench::MaterialBench(DocumentStore& document, const QString& name, QWidget* parent) : QWidget(parent) {

@@ -11,7 +11,7 @@ class QLineEdit;
 namespace anvil::app {
 
 class MaterialPlot : public QWidget {
-public:
+ public:
   MaterialPlot(DocumentStore& document, QString name, QWidget* parent);
   /// Legs apart by ';' that the material is taken through; empty: its curve as entered.
   void setPath(const QString& legs);
@@ -21,10 +21,10 @@ public:
   /// Worked out anew from the document.
   void refresh();
 
-protected:
+ protected:
   void paintEvent(QPaintEvent*) override;
 
-private:
+ private:
   void asEntered();
   void asDriven();
   DocumentStore& document_;
@@ -34,11 +34,11 @@ private:
 
 class MaterialBench : public QWidget {
   Q_OBJECT
-public:
+ public:
   MaterialBench(DocumentStore& document, const QString& name, QWidget* parent = nullptr);
   MaterialPlot* plot() { return plot_; }
 
-private:
+ private:
   MaterialPlot* plot_;
   QComboBox* test_;
   QLineEdit* path_;

@@ -71,11 +71,14 @@ bool QualityBars::event(QEvent* e) {
   if (e->type() != QEvent::ToolTip || counts_.empty()) return QWidget::event(e);
   const auto* help = static_cast<QHelpEvent*>(e);
   const int i = classAt(help->pos());
-  QToolTip::showText(help->globalPos(), QString("%1 elements from %2 to %3").arg(counts_[size_t(i)]).arg(i / double(classes)).arg((i + 1) / double(classes)), this);
+  QToolTip::showText(
+      help->globalPos(),
+      QString("%1 elements from %2 to %3").arg(counts_[size_t(i)]).arg(i / double(classes)).arg((i + 1) / double(classes)), this);
   return true;
 }
 
-MeshPage::MeshPage(DocumentStore& document, Preparation& preparation, QWidget* parent) : QWidget(parent), document_(document), preparation_(preparation) {
+MeshPage::MeshPage(DocumentStore& document, Preparation& preparation, QWidget* parent)
+    : QWidget(parent), document_(document), preparation_(preparation) {
   setObjectName("plain");
   auto* outer = new QVBoxLayout(this);
   outer->setContentsMargins(14, 12, 12, 12);
@@ -93,12 +96,14 @@ MeshPage::MeshPage(DocumentStore& document, Preparation& preparation, QWidget* p
   line->addWidget(new QLabel("Fineness", this));
   fineness_ = new QComboBox(this), fineness_->setObjectName("fineness");
   fineness_->addItems({"draft", "usual", "fine"});
-  fineness_->setToolTip("All meshes of the model at once: draft has elements 1.6 times as long and half as many round a circle, fine 0.6 times.");
+  fineness_->setToolTip(
+      "All meshes of the model at once: draft has elements 1.6 times as long and half as many round a circle, fine 0.6 times.");
   line->addWidget(fineness_, 1);
   outer->addLayout(line);
   connect(fineness_, &QComboBox::activated, this, [this] {
     const auto wanted = fineness_->currentText().toStdString();
-    if (wanted != document_.document().fineness) document_.edit("fineness " + fineness_->currentText(), [&](model::Document& d) { d.fineness = wanted; });
+    if (wanted != document_.document().fineness)
+      document_.edit("fineness " + fineness_->currentText(), [&](model::Document& d) { d.fineness = wanted; });
   });
   auto* head = label("head", "head");
   head->setText("ELEMENTS BY SCALED JACOBIAN");
@@ -110,9 +115,12 @@ MeshPage::MeshPage(DocumentStore& document, Preparation& preparation, QWidget* p
   list_ = new QVBoxLayout(body_);
   list_->setContentsMargins(0, 0, 0, 0), list_->setSpacing(1);
   auto* scroll = new QScrollArea(this);
-  scroll->setWidget(body_), scroll->setWidgetResizable(true), scroll->setFrameShape(QFrame::NoFrame), scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setWidget(body_), scroll->setWidgetResizable(true), scroll->setFrameShape(QFrame::NoFrame),
+      scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   outer->addWidget(scroll, 1);
-  connect(&preparation_, &Preparation::ready, this, [this] { if (isVisible()) examine(); });
+  connect(&preparation_, &Preparation::ready, this, [this] {
+    if (isVisible()) examine();
+  });
 }
 
 void MeshPage::examine() {
@@ -125,7 +133,8 @@ void MeshPage::examine() {
   std::vector<int> counts(classes, 0);
   size_t cells = 0;
   for (const auto& b : mesh.blocks)
-    for (size_t c = 0; c < b.count(); ++c, ++cells) ++counts[size_t(std::clamp(int(mesh::scaledJacobian(mesh, b, c) * classes), 0, classes - 1))];
+    for (size_t c = 0; c < b.count(); ++c, ++cells)
+      ++counts[size_t(std::clamp(int(mesh::scaledJacobian(mesh, b, c) * classes), 0, classes - 1))];
   bars_->setCounts(counts);
   worst_ = mesh::worstCells(mesh, 12);
   if (mesh.blocks.empty()) {
@@ -135,9 +144,12 @@ void MeshPage::examine() {
   }
   const QLocale plain(QLocale::C);
   const auto grouped = [&](size_t n) { return plain.toString(qulonglong(n)).replace(",", " "); };
-  counts_->setText(grouped(mesh.x.size() * size_t(mesh.dim)) + " unknowns · " + grouped(mesh.x.size()) + " nodes · " + grouped(cells) + " elements");
+  counts_->setText(grouped(mesh.x.size() * size_t(mesh.dim)) + " unknowns · " + grouped(mesh.x.size()) + " nodes · " +
+                   grouped(cells) + " elements");
   const int bad = counts[0] + counts[1];
-  least_->setText((bad ? QString("%1 below 0.1, the least that is sound.").arg(bad) : QString("All above 0.1, the least that is sound.")) + " Heights are logarithmic.");
+  least_->setText(
+      (bad ? QString("%1 below 0.1, the least that is sound.").arg(bad) : QString("All above 0.1, the least that is sound.")) +
+      " Heights are logarithmic.");
   const auto add = [&](QWidget* w) { list_->addWidget(w); };
   const auto heading = [&](const QString& text) {
     auto* l = new QLabel(text, body_);
@@ -147,19 +159,28 @@ void MeshPage::examine() {
   heading("PARTS");
   for (const auto& b : mesh.blocks) {
     const auto q = mesh::quality(mesh, b);
-    auto* l = new QLabel(QString("%1<br><span style='color:%2'>%3 %4 · edges %5 to %6 mm · from %7</span>")
-                             .arg(QString::fromStdString(mesh.parts[size_t(b.part)]).toHtmlEscaped(), theme().faint.name(), grouped(b.count()), mesh::info(b.type).name, number(q.shortestEdge, 2), number(q.longestEdge, 2),
-                                  number(q.leastScaledJacobian, 2)), body_);
+    auto* l = new QLabel(
+        QString("%1<br><span style='color:%2'>%3 %4 · edges %5 to %6 mm · from %7</span>")
+            .arg(QString::fromStdString(mesh.parts[size_t(b.part)]).toHtmlEscaped(), theme().faint.name(), grouped(b.count()),
+                 mesh::info(b.type).name, number(q.shortestEdge, 2), number(q.longestEdge, 2), number(q.leastScaledJacobian, 2)),
+        body_);
     l->setWordWrap(true), l->setContentsMargins(2, 2, 2, 2);
     add(l);
   }
   heading("THE WORST");
   for (const auto& w : worst_) {
     const auto& block = mesh.blocks[size_t(w.block)];
-    auto* b = new QPushButton(QString("%1   %2, near %3, %4").arg(number(w.scaledJacobian, 2), QString::fromStdString(mesh.parts[size_t(block.part)]), number(w.middle.x(), 3), number(w.middle.y(), 3)) +
-                                  (mesh.dim == 3 ? ", " + number(w.middle.z(), 3) : QString()), body_);
+    auto* b = new QPushButton(QString("%1   %2, near %3, %4")
+                                      .arg(number(w.scaledJacobian, 2), QString::fromStdString(mesh.parts[size_t(block.part)]),
+                                           number(w.middle.x(), 3), number(w.middle.y(), 3)) +
+                                  (mesh.dim == 3 ? ", " + number(w.middle.z(), 3) : QString()),
+                              body_);
     b->setObjectName("row"), b->setFlat(true), b->setStyleSheet("text-align:left;padding:3px 2px"), b->setToolTip("Show it");
-    const double size = 6 * mesh::quality(mesh, {block.type, block.part, {block.cell(size_t(w.cell)), block.cell(size_t(w.cell)) + mesh::info(block.type).nodes}}).longestEdge;
+    const double size =
+        6 * mesh::quality(
+                mesh,
+                {block.type, block.part, {block.cell(size_t(w.cell)), block.cell(size_t(w.cell)) + mesh::info(block.type).nodes}})
+                .longestEdge;
     connect(b, &QPushButton::clicked, this, [this, at = w.middle, size] { emit looked(at, size); });
     add(b);
   }
@@ -172,15 +193,21 @@ void MeshPage::examine() {
 void MeshPage::askCost() {
   cost_->setText("Working out what a run takes …");
   const auto number = ++asked_;
-  auto* worker = QThread::create([self = QPointer<MeshPage>(this), number, document = document_.document(), mesh = preparation_.header().mesh] {
-    QString words;
-    try {
-      words = "A run takes " + QString::fromStdString(checks::inWords(checks::estimate(document, mesh))) + ".";
-    } catch (const std::exception& e) {
-      words = e.what();
-    }
-    QMetaObject::invokeMethod(qApp, [self, number, words] { if (self && self->asked_ == number) self->cost_->setText(words); }, Qt::QueuedConnection);
-  });
+  auto* worker = QThread::create(
+      [self = QPointer<MeshPage>(this), number, document = document_.document(), mesh = preparation_.header().mesh] {
+        QString words;
+        try {
+          words = "A run takes " + QString::fromStdString(checks::inWords(checks::estimate(document, mesh))) + ".";
+        } catch (const std::exception& e) {
+          words = e.what();
+        }
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, number, words] {
+              if (self && self->asked_ == number) self->cost_->setText(words);
+            },
+            Qt::QueuedConnection);
+      });
   connect(worker, &QThread::finished, worker, &QObject::deleteLater);
   worker->start();
 }

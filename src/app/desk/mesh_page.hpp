@@ -16,16 +16,16 @@ namespace anvil::app {
 /// How many elements have which shape, in twenty classes; heights by the logarithm, so that a single bad one shows.
 class QualityBars : public QWidget {
   Q_OBJECT
-public:
+ public:
   explicit QualityBars(QWidget* parent = nullptr);
   void setCounts(const std::vector<int>& counts);
   const std::vector<int>& counts() const { return counts_; }
 
-protected:
+ protected:
   void paintEvent(QPaintEvent*) override;
   bool event(QEvent* e) override;
 
-private:
+ private:
   int classAt(const QPointF& at) const;
   QRectF bar(int i) const;
   std::vector<int> counts_;
@@ -33,7 +33,7 @@ private:
 
 class MeshPage : public QWidget {
   Q_OBJECT
-public:
+ public:
   MeshPage(DocumentStore& document, Preparation& preparation, QWidget* parent = nullptr);
   /// Reads the mesh as it is now.
   void examine();
@@ -41,16 +41,16 @@ public:
   const std::vector<mesh::CellQuality>& worst() const { return worst_; }
   QString cost() const;
 
-signals:
+ signals:
   /// The view is to colour elements by their shape, or no longer.
   void colouring(bool on);
   void looked(const Eigen::Vector3d& place, double size);
 
-protected:
+ protected:
   void showEvent(QShowEvent*) override;
   void hideEvent(QHideEvent*) override;
 
-private:
+ private:
   void askCost();
   DocumentStore& document_;
   Preparation& preparation_;

@@ -1,8 +1,8 @@
+#include <qcustomplot.h>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
-#include <qcustomplot.h>
 
 #include "app/desk/desk.hpp"
 #include "app/theme.hpp"
@@ -30,10 +30,15 @@ Monitor::Monitor(RunControl& run, QWidget* parent) : QWidget(parent), run_(run) 
   plot_->yAxis->setTicker(QSharedPointer<QCPAxisTickerLog>(new QCPAxisTickerLog));
   plot_->yAxis->setNumberFormat("eb"), plot_->yAxis->setNumberPrecision(0);
   plot_->xAxis->setLabel("iteration"), plot_->yAxis->setLabel("over the limit");
-  plot_->graph(0)->setPen(QPen(theme().accent, 1)), plot_->graph(0)->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, 4)), plot_->graph(0)->setName("residual");
+  plot_->graph(0)->setPen(QPen(theme().accent, 1)), plot_->graph(0)->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, 4)),
+      plot_->graph(0)->setName("residual");
   plot_->graph(1)->setPen(QPen(theme().good, 1)), plot_->graph(1)->setName("correction");
   layout->addWidget(plot_);
-  auto* key = new QLabel(QString("<span style='color:%1'>●</span> residual force  <span style='color:%2'>—</span> correction; both must fall below 1").arg(theme().accent.name(), theme().good.name()), this);
+  auto* key = new QLabel(
+      QString(
+          "<span style='color:%1'>●</span> residual force  <span style='color:%2'>—</span> correction; both must fall below 1")
+          .arg(theme().accent.name(), theme().good.name()),
+      this);
   key->setObjectName("help"), key->setWordWrap(true);
   layout->addWidget(key);
   words_ = new QLabel(this);
@@ -52,7 +57,8 @@ Monitor::Monitor(RunControl& run, QWidget* parent) : QWidget(parent), run_(run) 
   pause_ = button("Pause", "pause"), stop_ = button("Stop and keep", "stop"), resume_ = button("Continue", "continue");
   layout->addLayout(row);
   layout->addStretch();
-  connect(pause_, &QPushButton::clicked, this, [this] { run_.state() == RunControl::State::paused ? run_.resume() : run_.pause(); });
+  connect(pause_, &QPushButton::clicked, this,
+          [this] { run_.state() == RunControl::State::paused ? run_.resume() : run_.pause(); });
   connect(stop_, &QPushButton::clicked, &run_, &RunControl::stop);
   connect(resume_, &QPushButton::clicked, this, &Monitor::continueAsked);
   connect(&run_, &RunControl::changed, this, &Monitor::refresh);
@@ -63,7 +69,12 @@ Monitor::Monitor(RunControl& run, QWidget* parent) : QWidget(parent), run_(run) 
 void Monitor::refresh() {
   using State = RunControl::State;
   const auto s = run_.state();
-  head_->setText(s == State::running ? "Running" : s == State::paused ? "Paused" : s == State::finished ? "Finished" : s == State::stopped ? "Stopped" : s == State::failed ? "The run ended early" : "Run");
+  head_->setText(s == State::running    ? "Running"
+                 : s == State::paused   ? "Paused"
+                 : s == State::finished ? "Finished"
+                 : s == State::stopped  ? "Stopped"
+                 : s == State::failed   ? "The run ended early"
+                                        : "Run");
   pause_->setVisible(run_.active()), stop_->setVisible(run_.active());
   resume_->setVisible(s == State::stopped || s == State::failed);
   pause_->setText(s == State::paused ? "Resume" : "Pause");
@@ -73,7 +84,10 @@ void Monitor::refresh() {
   if (!list.isEmpty()) {
     const auto& l = list.back();
     facts_->setText(QString("step <b>%1</b>, increment %2, iteration %3<br>time %4 s, size %5 s%6")
-                        .arg(l.step.toHtmlEscaped()).arg(l.increment).arg(l.iteration).arg(number(l.time), number(l.size))
+                        .arg(l.step.toHtmlEscaped())
+                        .arg(l.increment)
+                        .arg(l.iteration)
+                        .arg(number(l.time), number(l.size))
                         .arg(l.contactChanges ? QString("<br>%1 contact changes").arg(l.contactChanges) : QString()));
     if (run_.active()) emit nodeAsked(l.worstNode);
   } else {
@@ -91,8 +105,10 @@ void Monitor::refresh() {
   plot_->xAxis->setRange(from + 0.5, std::max<int>(from + 10, int(list.size())) + 0.5);
   plot_->yAxis->setRange(1e-4, 1e8);
   for (auto* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setTickLabelColor(theme().faint), axis->setLabelColor(theme().faint), axis->setBasePen(QPen(theme().line)), axis->setTickPen(QPen(theme().line));
-    axis->setSubTickPen(Qt::NoPen), axis->grid()->setPen(QPen(theme().line, 1, Qt::DotLine)), axis->grid()->setZeroLinePen(Qt::NoPen);
+    axis->setTickLabelColor(theme().faint), axis->setLabelColor(theme().faint), axis->setBasePen(QPen(theme().line)),
+        axis->setTickPen(QPen(theme().line));
+    axis->setSubTickPen(Qt::NoPen), axis->grid()->setPen(QPen(theme().line, 1, Qt::DotLine)),
+        axis->grid()->setZeroLinePen(Qt::NoPen);
   }
   plot_->setBackground(theme().paper);
   plot_->replot(QCustomPlot::rpQueuedReplot);

@@ -18,7 +18,8 @@
 
 namespace anvil::app {
 
-TouchingList::TouchingList(DocumentStore& document, Preparation& preparation, QWidget* parent) : QWidget(parent), document_(document), preparation_(preparation) {
+TouchingList::TouchingList(DocumentStore& document, Preparation& preparation, QWidget* parent)
+    : QWidget(parent), document_(document), preparation_(preparation) {
   setObjectName("plain");
   auto* outer = new QVBoxLayout(this);
   outer->setContentsMargins(14, 12, 12, 12);
@@ -34,7 +35,9 @@ TouchingList::TouchingList(DocumentStore& document, Preparation& preparation, QW
     outer->addLayout(line);
   };
   distance_ = new QLineEdit(this), distance_->setObjectName("touchDistance");
-  distance_->setToolTip("Faces of different parts that look at each other and are no further apart than this. Too large a distance finds faces that should not touch, such as a shank in its hole.");
+  distance_->setToolTip(
+      "Faces of different parts that look at each other and are no further apart than this. Too large a distance finds faces "
+      "that should not touch, such as a shank in its hole.");
   row("closer than", distance_);
   kind_ = new QComboBox(this), kind_->setObjectName("touchKind");
   kind_->addItems({"touching", "tied", "rough", "sliding"});
@@ -42,10 +45,13 @@ TouchingList::TouchingList(DocumentStore& document, Preparation& preparation, QW
   friction_ = new QLineEdit("0.15", this), friction_->setObjectName("touchFriction");
   row("friction", friction_);
   size_ = new QLineEdit(this), size_->setObjectName("touchSize");
-  size_->setToolTip("Length of elements on the faces of the pairs that are made into contacts, where they are coarser: pressures need several elements across the zone that touches. As they are when left empty.");
+  size_->setToolTip(
+      "Length of elements on the faces of the pairs that are made into contacts, where they are coarser: pressures need several "
+      "elements across the zone that touches. As they are when left empty.");
   row("elements there", size_);
   connect(distance_, &QLineEdit::editingFinished, this, &TouchingList::find);
-  connect(kind_, &QComboBox::currentTextChanged, this, [this](const QString& kind) { friction_->setEnabled(kind == "touching" || kind == "sliding"); });
+  connect(kind_, &QComboBox::currentTextChanged, this,
+          [this](const QString& kind) { friction_->setEnabled(kind == "touching" || kind == "sliding"); });
 
   words_ = new QLabel(this);
   words_->setObjectName("help"), words_->setWordWrap(true);
@@ -55,7 +61,8 @@ TouchingList::TouchingList(DocumentStore& document, Preparation& preparation, QW
   list_ = new QVBoxLayout(body_);
   list_->setContentsMargins(0, 0, 0, 0), list_->setSpacing(2);
   auto* scroll = new QScrollArea(this);
-  scroll->setWidget(body_), scroll->setWidgetResizable(true), scroll->setFrameShape(QFrame::NoFrame), scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setWidget(body_), scroll->setWidgetResizable(true), scroll->setFrameShape(QFrame::NoFrame),
+      scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   outer->addWidget(scroll, 1);
   make_ = new QPushButton("Make contacts", this);
   make_->setObjectName("makeContacts");
@@ -73,15 +80,21 @@ void TouchingList::find() {
   }
   try {
     const model::Quantities q(d);
-    if (distance_->text().trimmed().isEmpty()) distance_->setText(QString::fromStdString(shortNumber(conversion(q.unitOf(Kind::length), Kind::length).fromCore(checks::usualTolerance(mesh)), 2)));
+    if (distance_->text().trimmed().isEmpty())
+      distance_->setText(QString::fromStdString(
+          shortNumber(conversion(q.unitOf(Kind::length), Kind::length).fromCore(checks::usualTolerance(mesh)), 2)));
     bool plain = false;
     const double number = distance_->text().toDouble(&plain);
-    const double distance = q(plain ? model::Entry(number) : model::Entry(distance_->text().toStdString()), Kind::length, "the distance");
+    const double distance =
+        q(plain ? model::Entry(number) : model::Entry(distance_->text().toStdString()), Kind::length, "the distance");
     if (!(distance > 0)) throw Error("the distance is not above zero", {}, "Give a length.");
     found_ = checks::findTouching(mesh, d, distance);
     const double finer = checks::finerSize(d, mesh, found_);
     size_->setEnabled(finer > 0);
-    size_->setPlaceholderText(finer > 0 ? "as they are; half: " + QString::fromStdString(shortNumber(conversion(q.unitOf(Kind::length), Kind::length).fromCore(finer), 2)) : "as they are");
+    size_->setPlaceholderText(
+        finer > 0 ? "as they are; half: " +
+                        QString::fromStdString(shortNumber(conversion(q.unitOf(Kind::length), Kind::length).fromCore(finer), 2))
+                  : "as they are");
     words_->setText(found_.empty() ? "No faces of different parts lie so close to each other. Allow more distance." : QString());
   } catch (const Error& e) {
     words_->setText(QString::fromStdString(e.what()));
@@ -102,15 +115,23 @@ void TouchingList::fill() {
     auto* line = new QHBoxLayout(box);
     line->setContentsMargins(2, 3, 2, 3);
     auto* wanted = new QCheckBox(box);
-    const bool clear = t.gap == 0;   // apart by design, until someone says otherwise
+    const bool clear = t.gap == 0;  // apart by design, until someone says otherwise
     wanted->setChecked(t.contact.empty() && clear), wanted->setEnabled(t.contact.empty());
     connect(wanted, &QCheckBox::toggled, this, [this] { count(); });
-    const QString apart = t.overlap > 0 ? "overlap " + QString::fromStdString(shortNumber(t.overlap, 2)) + " mm" : t.gap > 0 ? "gap " + QString::fromStdString(shortNumber(t.gap, 2)) + " mm" : "touch";
-    const QString shape = t.kind == checks::Touching::Kind::flat ? "flat" : t.kind == checks::Touching::Kind::cylindrical ? "round, r " + QString::fromStdString(shortNumber(t.radius, 3)) : "curved";
+    const QString apart = t.overlap > 0 ? "overlap " + QString::fromStdString(shortNumber(t.overlap, 2)) + " mm"
+                          : t.gap > 0   ? "gap " + QString::fromStdString(shortNumber(t.gap, 2)) + " mm"
+                                        : "touch";
+    const QString shape = t.kind == checks::Touching::Kind::flat ? "flat"
+                          : t.kind == checks::Touching::Kind::cylindrical
+                              ? "round, r " + QString::fromStdString(shortNumber(t.radius, 3))
+                              : "curved";
     const QString measure = document_.document().space == "solid" ? " mm²" : " mm";
-    auto* text = new QLabel(QString("%1<br>%2<br><span style='color:%3'>%4 · %5%6 · %7%8</span>")
-                                .arg(QString::fromStdString(t.first).toHtmlEscaped(), QString::fromStdString(t.second).toHtmlEscaped(), theme().faint.name(), apart,
-                                     QString::fromStdString(shortNumber(t.area, 3)), measure, shape, t.contact.empty() ? QString() : " · in <b>" + QString::fromStdString(t.contact).toHtmlEscaped() + "</b>"), box);
+    auto* text = new QLabel(
+        QString("%1<br>%2<br><span style='color:%3'>%4 · %5%6 · %7%8</span>")
+            .arg(QString::fromStdString(t.first).toHtmlEscaped(), QString::fromStdString(t.second).toHtmlEscaped(),
+                 theme().faint.name(), apart, QString::fromStdString(shortNumber(t.area, 3)), measure, shape,
+                 t.contact.empty() ? QString() : " · in <b>" + QString::fromStdString(t.contact).toHtmlEscaped() + "</b>"),
+        box);
     text->setWordWrap(true);
     line->addWidget(wanted, 0, Qt::AlignTop), line->addWidget(text, 1);
     list_->addWidget(box);
@@ -124,7 +145,9 @@ void TouchingList::count() {
   int n = 0;
   for (const auto& r : rows_) n += r.wanted->isChecked() && r.wanted->isEnabled();
   make_->setEnabled(n > 0);
-  make_->setText(n == 0 ? "Make contacts" : n == 1 ? "Make a contact of this pair" : QString("Make contacts of these %1 pairs").arg(n));
+  make_->setText(n == 0   ? "Make contacts"
+                 : n == 1 ? "Make a contact of this pair"
+                          : QString("Make contacts of these %1 pairs").arg(n));
 }
 
 void TouchingList::make() {
@@ -138,18 +161,24 @@ void TouchingList::make() {
   std::vector<std::string> made, finer;
   const auto text = size_->text().trimmed();
   const double own = text.toDouble(&plain);
-  const auto mesh = preparation_.header().mesh;   // the preparation may begin anew within the edit
+  const auto mesh = preparation_.header().mesh;  // the preparation may begin anew within the edit
   try {
     document_.edit("contacts of what touches", [&](model::Document& d) {
       made = checks::makeContacts(d, mesh, wanted, kind_->currentText().toStdString(), friction);
-      if (!text.isEmpty()) finer = checks::refineAt(d, mesh, wanted, plain ? model::Entry(own) : model::Entry(text.toStdString()));
+      if (!text.isEmpty())
+        finer = checks::refineAt(d, mesh, wanted, plain ? model::Entry(own) : model::Entry(text.toStdString()));
     });
   } catch (const Error& e) {
     words_->setText(QString::fromStdString(e.what()));
     return;
   }
-  const QString more = finer.empty() ? QString() : QString(" %1 finer elements.").arg(finer.size() == 1 ? "One face gets" : QString::number(finer.size()) + " faces get");
-  emit said((made.size() == 1 ? "Made contact " + QString::fromStdString(made.front()) + "." : QString("Made %1 contacts, one for each two parts.").arg(made.size())) + more);
+  const QString more = finer.empty()
+                           ? QString()
+                           : QString(" %1 finer elements.")
+                                 .arg(finer.size() == 1 ? "One face gets" : QString::number(finer.size()) + " faces get");
+  emit said((made.size() == 1 ? "Made contact " + QString::fromStdString(made.front()) + "."
+                              : QString("Made %1 contacts, one for each two parts.").arg(made.size())) +
+            more);
   if (!made.empty()) emit picked("contacts", QString::fromStdString(made.front()));
 }
 
@@ -157,8 +186,11 @@ bool TouchingList::eventFilter(QObject* object, QEvent* e) {
   if (e->type() == QEvent::Enter || e->type() == QEvent::Leave)
     for (size_t i = 0; i < rows_.size(); ++i)
       if (rows_[i].box == object) {
-        if (e->type() == QEvent::Enter) emit lit({QString::fromStdString(found_[i].first), QString::fromStdString(found_[i].second)}, {found_[i].firstPart, found_[i].secondPart});
-        else emit lit({}, {});
+        if (e->type() == QEvent::Enter)
+          emit lit({QString::fromStdString(found_[i].first), QString::fromStdString(found_[i].second)},
+                   {found_[i].firstPart, found_[i].secondPart});
+        else
+          emit lit({}, {});
       }
   return QWidget::eventFilter(object, e);
 }

@@ -17,22 +17,22 @@ namespace anvil::app {
 
 class TouchingList : public QWidget {
   Q_OBJECT
-public:
+ public:
   TouchingList(DocumentStore& document, Preparation& preparation, QWidget* parent = nullptr);
   /// Looks for pairs in the mesh as it is now, closer than the distance in the field.
   void find();
   const std::vector<checks::Touching>& found() const { return found_; }
 
-signals:
+ signals:
   /// The faces under the mouse, and their parts.
   void lit(const QStringList& faces, const std::vector<int>& parts);
   void picked(const QString& kind, const QString& name);
   void said(const QString& words);
 
-protected:
+ protected:
   bool eventFilter(QObject* object, QEvent* e) override;
 
-private:
+ private:
   struct Row {
     QWidget* box;
     QCheckBox* wanted;

@@ -39,14 +39,18 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
     const Lane lane = lanes_[size_t(editLane_)];
     const auto step = steps_[editStep_].toStdString();
     document_.edit("change " + lane.name, [&](model::Document& d) {
-      if (auto* b = lane.kind == "bolts" ? d.bolts.find(lane.name.toStdString()) : nullptr) setBoltCell(*b, step, size_t(editStep_), editor_->text(), d);
-      else if (auto* c = courseOf(d, lane.kind, lane.name)) setCell(*c, step, size_t(editStep_), editor_->text(), d);
+      if (auto* b = lane.kind == "bolts" ? d.bolts.find(lane.name.toStdString()) : nullptr)
+        setBoltCell(*b, step, size_t(editStep_), editor_->text(), d);
+      else if (auto* c = courseOf(d, lane.kind, lane.name))
+        setCell(*c, step, size_t(editStep_), editor_->text(), d);
     });
   });
   timer_.setInterval(90);
   connect(&timer_, &QTimer::timeout, this, [this] {
-    if (results_.row() >= results_.last()) timer_.stop();
-    else if (!results_.busy()) results_.setRow(results_.row() + 1);
+    if (results_.row() >= results_.last())
+      timer_.stop();
+    else if (!results_.busy())
+      results_.setRow(results_.row() + 1);
   });
   connect(&document_, &DocumentStore::changed, this, &HistoryView::rebuild);
   connect(&results_, &ResultStore::changed, this, [this] { findMarks(), update(); });
@@ -54,7 +58,9 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
   connect(&run_, &RunControl::iterated, this, qOverload<>(&QWidget::update));
 }
 
-QSize HistoryView::sizeHint() const { return {900, headHeight + laneHeight * std::clamp(int(lanes_.size()), 2, 5) + stripHeight + 6}; }
+QSize HistoryView::sizeHint() const {
+  return {900, headHeight + laneHeight * std::clamp(int(lanes_.size()), 2, 5) + stripHeight + 6};
+}
 
 void HistoryView::play(bool on) {
   if (!on) {
@@ -78,7 +84,8 @@ void HistoryView::rebuild() {
   } catch (const Error&) {
     // readiness says what is wrong; lanes are still shown
   }
-  const auto add = [&](const char* kind, const std::string& name, const model::Course* course, const std::vector<std::string>* during, Kind unit) {
+  const auto add = [&](const char* kind, const std::string& name, const model::Course* course,
+                       const std::vector<std::string>* during, Kind unit) {
     Lane lane;
     lane.kind = kind, lane.name = QString::fromStdString(name);
     lane.active.assign(size_t(steps_.size()), true);
@@ -102,26 +109,32 @@ void HistoryView::rebuild() {
     }
     lanes_.push_back(lane);
   };
-  for (const auto& [n, m] : d.motions) add("motions", n, &m.course, nullptr, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
+  for (const auto& [n, m] : d.motions)
+    add("motions", n, &m.course, nullptr, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
   for (const auto& [n, l] : d.loads) add("loads", n, &l.course, nullptr, loadKind(l));
   for (const auto& [n, b] : d.bolts) {
     add("bolts", n, &b.force, nullptr, Kind::force);
     auto& lane = lanes_.back();
     bool tightened = false;
-    for (int i = 0; i < lane.cells.size(); ++i) {   // it keeps its length wherever no force is given
+    for (int i = 0; i < lane.cells.size(); ++i) {  // it keeps its length wherever no force is given
       const auto step = steps_[i].toStdString();
       const auto* drawn = b.shortening.stages.find(step);
       const bool off = lane.cells[i] == "off", given = !lane.cells[i].isEmpty() && lane.cells[i] != "hold" && !off;
-      if (given) lane.cells[i] = "tighten " + lane.cells[i];
-      else if (drawn && drawn->value.given()) lane.cells[i] = "shorten " + cellWords(b.shortening, step, size_t(i));
-      else if (off) lane.cells[i] = "slack";
-      else lane.cells[i] = tightened ? "hold" : QString();
+      if (given)
+        lane.cells[i] = "tighten " + lane.cells[i];
+      else if (drawn && drawn->value.given())
+        lane.cells[i] = "shorten " + cellWords(b.shortening, step, size_t(i));
+      else if (off)
+        lane.cells[i] = "slack";
+      else
+        lane.cells[i] = tightened ? "hold" : QString();
       tightened |= given || drawn;
       lane.active[size_t(i)] = !lane.cells[i].isEmpty();
     }
   }
   for (const auto& [n, t] : d.temperatures) add("temperatures", n, &t.rise, nullptr, Kind::number);
-  for (const auto& [n, c] : d.contacts) add("contacts", n, c.interference.given() ? &c.interference : nullptr, &c.during, Kind::length);
+  for (const auto& [n, c] : d.contacts)
+    add("contacts", n, c.interference.given() ? &c.interference : nullptr, &c.during, Kind::length);
   for (const auto& [n, s] : d.supports) add("supports", n, nullptr, &s.during, Kind::length);
   for (const auto& [n, s] : d.stabilisations) add("stabilisations", n, nullptr, &s.during, Kind::length);
   scroll_ = std::clamp(scroll_, 0, std::max(0, int(lanes_.size()) - 1));
@@ -129,8 +142,12 @@ void HistoryView::rebuild() {
   update();
 }
 
-double HistoryView::xOf(double t) const { return nameWidth + (width() - nameWidth - rightEdge) * (times_.back() > 0 ? t / times_.back() : 0); }
-double HistoryView::timeOf(double x) const { return (x - nameWidth) / std::max(1, width() - nameWidth - rightEdge) * times_.back(); }
+double HistoryView::xOf(double t) const {
+  return nameWidth + (width() - nameWidth - rightEdge) * (times_.back() > 0 ? t / times_.back() : 0);
+}
+double HistoryView::timeOf(double x) const {
+  return (x - nameWidth) / std::max(1, width() - nameWidth - rightEdge) * times_.back();
+}
 
 int HistoryView::stepAt(double x) const {
   for (int i = 0; i < steps_.size(); ++i)
@@ -145,7 +162,9 @@ int HistoryView::laneAt(double y) const {
 }
 
 QPoint HistoryView::cellCenter(int lane, int step) const {
-  return QPointF((xOf(times_[size_t(step)]) + xOf(times_[size_t(step) + 1])) / 2, headHeight + laneHeight * (lane - scroll_ + 0.5)).toPoint();
+  return QPointF((xOf(times_[size_t(step)]) + xOf(times_[size_t(step) + 1])) / 2,
+                 headHeight + laneHeight * (lane - scroll_ + 0.5))
+      .toPoint();
 }
 
 void HistoryView::paintEvent(QPaintEvent*) {
@@ -155,7 +174,8 @@ void HistoryView::paintEvent(QPaintEvent*) {
   p.fillRect(rect(), th.paper);
   const int bottom = height() - stripHeight;
   p.setPen(th.line);
-  p.drawLine(0, headHeight, width(), headHeight), p.drawLine(0, bottom, width(), bottom), p.drawLine(nameWidth, 0, nameWidth, height());
+  p.drawLine(0, headHeight, width(), headHeight), p.drawLine(0, bottom, width(), bottom),
+      p.drawLine(nameWidth, 0, nameWidth, height());
   QFont bold = p.font();
   bold.setWeight(QFont::DemiBold);
   for (int i = 0; i < steps_.size(); ++i) {
@@ -167,21 +187,26 @@ void HistoryView::paintEvent(QPaintEvent*) {
   }
   p.setPen(th.faint), p.drawText(QRectF(16, 0, nameWidth - 20, headHeight), Qt::AlignVCenter, "Loading history");
   p.setClipRect(0, headHeight + 1, width(), bottom - headHeight - 1);
-  if (lanes_.empty()) p.drawText(QRectF(nameWidth + 16, headHeight, width(), 60), Qt::AlignVCenter, "What acts appears here: add a support, a motion or a load on the shelf.");
+  if (lanes_.empty())
+    p.drawText(QRectF(nameWidth + 16, headHeight, width(), 60), Qt::AlignVCenter,
+               "What acts appears here: add a support, a motion or a load on the shelf.");
   for (size_t k = size_t(scroll_); k < lanes_.size(); ++k) {
     const auto& lane = lanes_[k];
     const double y = headHeight + laneHeight * double(int(k) - scroll_);
     if (y > bottom) break;
     const QColor c = laneColor(lane.kind);
     const bool chosen = lane.kind == selectedKind_ && lane.name == selectedName_;
-    if (chosen) p.fillRect(QRectF(0, y, width(), laneHeight), QColor(th.accentSoft.red(), th.accentSoft.green(), th.accentSoft.blue(), 90));
+    if (chosen)
+      p.fillRect(QRectF(0, y, width(), laneHeight), QColor(th.accentSoft.red(), th.accentSoft.green(), th.accentSoft.blue(), 90));
     p.fillRect(QRectF(0, y + 4, 4, laneHeight - 8), c);
     p.setPen(th.ink);
-    p.drawText(QRectF(16, y, nameWidth - 62, laneHeight), Qt::AlignVCenter, p.fontMetrics().elidedText(lane.name, Qt::ElideRight, nameWidth - 66));
+    p.drawText(QRectF(16, y, nameWidth - 62, laneHeight), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(lane.name, Qt::ElideRight, nameWidth - 66));
     p.setPen(th.faint);
     QFont small = font();
     small.setPixelSize(12), p.setFont(small);
-    p.drawText(QRectF(16, y, nameWidth - 24, laneHeight), Qt::AlignVCenter | Qt::AlignRight, lane.kind.left(lane.kind.size() - 1).left(9));
+    p.drawText(QRectF(16, y, nameWidth - 24, laneHeight), Qt::AlignVCenter | Qt::AlignRight,
+               lane.kind.left(lane.kind.size() - 1).left(9));
     p.setFont(font());
     double low = 0, high = 0;
     for (double v : lane.v) low = std::min(low, v), high = std::max(high, v);
@@ -222,7 +247,8 @@ void HistoryView::paintEvent(QPaintEvent*) {
   const double x = xOf(results_.row() < 0 ? 0 : results_.time());
   if (pulled_ >= 0) {
     p.setPen(QPen(th.accent, 1.5, Qt::DashLine)), p.drawLine(QPointF(pulledTo_, 0), QPointF(pulledTo_, height()));
-    p.drawText(QPointF(pulledTo_ + 6, headHeight - 8), QString::fromStdString(shortNumber(timeOf(pulledTo_) - times_[size_t(pulled_)], 3)) + " s");
+    p.drawText(QPointF(pulledTo_ + 6, headHeight - 8),
+               QString::fromStdString(shortNumber(timeOf(pulledTo_) - times_[size_t(pulled_)], 3)) + " s");
   }
   p.setPen(QPen(th.accent, 2)), p.drawLine(QPointF(x, 4), QPointF(x, height() - 4));
   p.setBrush(th.accent), p.setPen(Qt::NoPen);
@@ -235,7 +261,9 @@ void HistoryView::strip(QPainter& p) {
   p.setPen(th.faint);
   QFont small = font();
   small.setPixelSize(12), p.setFont(small);
-  const QString state = run_.active() ? "running" : results_.has() ? QString("%1 increments").arg(results_.rows().size()) : "not run yet";
+  const QString state = run_.active()    ? "running"
+                        : results_.has() ? QString("%1 increments").arg(results_.rows().size())
+                                         : "not run yet";
   p.drawText(QRectF(16, top - 4, nameWidth - 24, 18), state);
   if (results_.has()) p.drawText(QRectF(16, top + 12, nameWidth - 24, 18), "height: iterations");
   p.setFont(font());
@@ -246,7 +274,9 @@ void HistoryView::strip(QPainter& p) {
   double before = 0;
   for (size_t i = 0; i < rows.size(); ++i) {
     const double x0 = xOf(before), x1 = xOf(rows[i].time), h = std::max(2., (base - top) * rows[i].iterations / most);
-    p.fillRect(QRectF(x0, base - h, std::max(1., x1 - x0 - 1), h), int(i) == results_.row() ? th.accent : th.dark ? QColor("#6B7078") : QColor("#B9B2A6"));
+    p.fillRect(QRectF(x0, base - h, std::max(1., x1 - x0 - 1), h), int(i) == results_.row() ? th.accent
+                                                                   : th.dark                ? QColor("#6B7078")
+                                                                                            : QColor("#B9B2A6"));
     if (rows[i].cuts > 0) {  // a notch for increments that had to be shortened
       p.setBrush(th.warn), p.setPen(Qt::NoPen);
       p.drawPolygon(QPolygonF{{x0 - 3, top - 5}, {x0 + 3, top - 5}, {x0, top + 1}});
@@ -275,7 +305,8 @@ void HistoryView::findMarks() {
     const auto* area = results_.history(QString::fromStdString("contacts/" + contact.name + "/area"));
     for (size_t i = 0; area && i < area->size(); ++i) {
       const bool now = (*area)[i] > 0, before = i > 0 && (*area)[i - 1] > 0;
-      if (now != before) marks_.push_back({t[i], QString::fromStdString(contact.name) + (now ? " closes" : " opens"), laneColor("contacts")});
+      if (now != before)
+        marks_.push_back({t[i], QString::fromStdString(contact.name) + (now ? " closes" : " opens"), laneColor("contacts")});
     }
   }
   const auto* strain = results_.history("plasticity/greatest plastic strain");
@@ -317,8 +348,10 @@ void HistoryView::mousePressEvent(QMouseEvent* e) {
 
 void HistoryView::mouseMoveEvent(QMouseEvent* e) {
   if (dragging_) movePlayhead(e->position().x());
-  if (pulled_ >= 0) pulledTo_ = std::max(e->position().x(), xOf(times_[size_t(pulled_)]) + 4), update();
-  else setCursor(edgeAt(e->position()) >= 0 ? Qt::SplitHCursor : Qt::ArrowCursor);
+  if (pulled_ >= 0)
+    pulledTo_ = std::max(e->position().x(), xOf(times_[size_t(pulled_)]) + 4), update();
+  else
+    setCursor(edgeAt(e->position()) >= 0 ? Qt::SplitHCursor : Qt::ArrowCursor);
   QStringList near;
   for (const auto& m : marks_)
     if (e->position().y() > height() - stripHeight && std::abs(xOf(m.time) - e->position().x()) < 5) near << m.words;
@@ -331,7 +364,8 @@ void HistoryView::mouseReleaseEvent(QMouseEvent*) {
   const int step = std::exchange(pulled_, -1);
   const double seconds = timeOf(pulledTo_) - times_[size_t(step)];
   if (std::abs(pulledTo_ - xOf(times_[size_t(step) + 1])) > 2)
-    document_.edit("duration of " + steps_[step], [&](model::Document& d) { setStepTime(d, steps_[step].toStdString(), seconds); });
+    document_.edit("duration of " + steps_[step],
+                   [&](model::Document& d) { setStepTime(d, steps_[step].toStdString(), seconds); });
   update();
 }
 
@@ -356,7 +390,8 @@ void HistoryView::editCell(int lane, int step) {
   const double x0 = xOf(times_[size_t(step)]), x1 = xOf(times_[size_t(step) + 1]), y = headHeight + laneHeight * (lane - scroll_);
   editor_->setGeometry(QRectF(x0 + 2, y + 1, std::min(220., x1 - x0 - 4), laneHeight - 2).toRect());
   editor_->setText(lanes_[size_t(lane)].cells[step]);
-  editor_->setPlaceholderText(lanes_[size_t(lane)].kind == "bolts" ? "tighten 5 kN, shorten 0.1, hold, slack" : "value, hold, off, at once …");
+  editor_->setPlaceholderText(lanes_[size_t(lane)].kind == "bolts" ? "tighten 5 kN, shorten 0.1, hold, slack"
+                                                                   : "value, hold, off, at once …");
   editor_->show();
   editor_->setFocus();
   editor_->selectAll();
@@ -381,8 +416,11 @@ void HistoryView::fillMenu(QMenu& menu, int lane, int step) {
   if (step >= 0 && lane >= 0 && lanes_[size_t(lane)].editable && step + 1 < steps_.size()) {
     const auto kind = lanes_[size_t(lane)].kind, name = lanes_[size_t(lane)].name;
     const auto from = steps_[step].toStdString();
-    act("Copy this cell to '" + steps_[step + 1] + "'", "copy cell of " + name, [=](model::Document& d) { copyCell(d, kind, name, from, false); });
-    if (step + 2 < steps_.size()) act("Copy this cell to all later steps", "copy cell of " + name, [=](model::Document& d) { copyCell(d, kind, name, from, true); });
+    act("Copy this cell to '" + steps_[step + 1] + "'", "copy cell of " + name,
+        [=](model::Document& d) { copyCell(d, kind, name, from, false); });
+    if (step + 2 < steps_.size())
+      act("Copy this cell to all later steps", "copy cell of " + name,
+          [=](model::Document& d) { copyCell(d, kind, name, from, true); });
     menu.addSeparator();
   }
   act("Add a step behind", "add step", [step](model::Document& d) { addStep(d, step); });
@@ -391,9 +429,12 @@ void HistoryView::fillMenu(QMenu& menu, int lane, int step) {
   const auto key = name.toStdString();
   act("Split '" + name + "'", "split " + name, [key](model::Document& d) { splitStep(d, key); });
   act("Repeat '" + name + "'", "repeat " + name, [key](model::Document& d) { repeatStep(d, key); });
-  if (step > 0) act("Move '" + name + "' earlier", "move " + name, [key, step](model::Document& d) { moveStep(d, key, step - 1); });
-  if (step + 1 < steps_.size()) act("Move '" + name + "' later", "move " + name, [key, step](model::Document& d) { moveStep(d, key, step + 1); });
-  if (steps_.size() > 1) act("Take '" + name + "' out", "take " + name + " out", [key](model::Document& d) { removeStep(d, key); });
+  if (step > 0)
+    act("Move '" + name + "' earlier", "move " + name, [key, step](model::Document& d) { moveStep(d, key, step - 1); });
+  if (step + 1 < steps_.size())
+    act("Move '" + name + "' later", "move " + name, [key, step](model::Document& d) { moveStep(d, key, step + 1); });
+  if (steps_.size() > 1)
+    act("Take '" + name + "' out", "take " + name + " out", [key](model::Document& d) { removeStep(d, key); });
 }
 
 void HistoryView::wheelEvent(QWheelEvent* e) {

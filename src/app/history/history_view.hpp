@@ -13,16 +13,16 @@ namespace anvil::app {
 
 /// One row: an acting thing with its course.
 struct Lane {
-  QString kind, name;          ///< "motions", "pull"
-  std::vector<double> t, v;    ///< its course
-  std::vector<bool> active;    ///< per step
-  QStringList cells;           ///< words per step
-  bool editable = false;       ///< cells take a value
+  QString kind, name;        ///< "motions", "pull"
+  std::vector<double> t, v;  ///< its course
+  std::vector<bool> active;  ///< per step
+  QStringList cells;         ///< words per step
+  bool editable = false;     ///< cells take a value
 };
 
 class HistoryView : public QWidget {
   Q_OBJECT
-public:
+ public:
   HistoryView(DocumentStore& document, ResultStore& results, RunControl& run, QWidget* parent = nullptr);
   QSize sizeHint() const override;
   const std::vector<Lane>& lanes() const { return lanes_; }
@@ -38,11 +38,11 @@ public:
   /// The acts offered at a lane (-1: none) and step.
   void fillMenu(QMenu& menu, int lane, int step);
 
-signals:
+ signals:
   void selected(const QString& kind, const QString& name);
-  void said(const QString& words);   ///< something could not be done
+  void said(const QString& words);  ///< something could not be done
 
-protected:
+ protected:
   void paintEvent(QPaintEvent*) override;
   void mousePressEvent(QMouseEvent* e) override;
   void mouseMoveEvent(QMouseEvent* e) override;
@@ -51,7 +51,7 @@ protected:
   void contextMenuEvent(QContextMenuEvent* e) override;
   void wheelEvent(QWheelEvent* e) override;
 
-private:
+ private:
   void rebuild();
   double xOf(double time) const;
   double timeOf(double x) const;
@@ -75,10 +75,10 @@ private:
     QString words;
     QColor color;
   };
-  std::vector<Mark> marks_;   ///< where contacts closed or opened and where yielding began
+  std::vector<Mark> marks_;  ///< where contacts closed or opened and where yielding began
   int editLane_ = -1, editStep_ = -1, scroll_ = 0;
   bool dragging_ = false;
-  int pulled_ = -1;           ///< step whose end is being pulled
+  int pulled_ = -1;  ///< step whose end is being pulled
   double pulledTo_ = 0;
   QTimer timer_;
 };

@@ -10,7 +10,9 @@
 
 namespace anvil::app {
 
-Kind loadKind(const model::Load& load) { return load.kind == "pressure" ? Kind::stress : load.kind == "moment" ? Kind::moment : Kind::force; }
+Kind loadKind(const model::Load& load) {
+  return load.kind == "pressure" ? Kind::stress : load.kind == "moment" ? Kind::moment : Kind::force;
+}
 
 namespace {
 
@@ -19,7 +21,9 @@ using model::Document;
 using model::Entry;
 using model::How;
 
-QString words(const Entry& e) { return e.number ? QString::fromStdString(shortNumber(*e.number, 8)) : QString::fromStdString(e.text); }
+QString words(const Entry& e) {
+  return e.number ? QString::fromStdString(shortNumber(*e.number, 8)) : QString::fromStdString(e.text);
+}
 
 Entry entryOf(const QString& text) {
   bool isNumber;
@@ -40,7 +44,8 @@ std::string freshName(const Document& d, const std::string& base) {
 }
 
 /// Calls f(course, kind of value) for every course of the document.
-template <class F> void eachCourse(Document& d, const F& f) {
+template <class F>
+void eachCourse(Document& d, const F& f) {
   for (auto& [n, m] : d.motions) f(m.course, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
   for (auto& [n, l] : d.loads) f(l.course, loadKind(l));
   for (auto& [n, t] : d.temperatures) f(t.rise, Kind::number);
@@ -49,7 +54,8 @@ template <class F> void eachCourse(Document& d, const F& f) {
 }
 
 /// Calls f(list of step names) for everything that acts during named steps.
-template <class F> void eachDuring(Document& d, const F& f) {
+template <class F>
+void eachDuring(Document& d, const F& f) {
   for (auto& [n, c] : d.contacts) f(c.during);
   for (auto& [n, s] : d.supports) f(s.during);
   for (auto& [n, s] : d.stabilisations) f(s.during);
@@ -58,7 +64,8 @@ template <class F> void eachDuring(Document& d, const F& f) {
 /// Stages in the order of the steps, as people read them.
 void tidy(Document& d) {
   eachCourse(d, [&](Course& c, Kind) {
-    std::stable_sort(c.stages.begin(), c.stages.end(), [&](const auto& a, const auto& b) { return indexOf(d, a.first) < indexOf(d, b.first); });
+    std::stable_sort(c.stages.begin(), c.stages.end(),
+                     [&](const auto& a, const auto& b) { return indexOf(d, a.first) < indexOf(d, b.first); });
   });
 }
 
@@ -70,7 +77,9 @@ void intoStages(Course& c, const Document& d) {
 }
 
 /// A value in core units as it would be written in this file.
-Entry written(double core, Kind kind, const model::Quantities& q) { return Entry(conversion(q.unitOf(kind), kind).fromCore(core)); }
+Entry written(double core, Kind kind, const model::Quantities& q) {
+  return Entry(conversion(q.unitOf(kind), kind).fromCore(core));
+}
 
 }  // namespace
 
@@ -80,10 +89,14 @@ QString cellWords(const Course& c, const std::string& step, size_t index) {
   const auto* s = c.stages.find(step);
   if (!s) return "";
   switch (s->how) {
-    case How::hold: return "hold";
-    case How::off: return "off";
-    case How::atOnce: return "at once " + words(s->value);
-    case How::ramp: break;
+    case How::hold:
+      return "hold";
+    case How::off:
+      return "off";
+    case How::atOnce:
+      return "at once " + words(s->value);
+    case How::ramp:
+      break;
   }
   return words(s->value);
 }
@@ -95,25 +108,33 @@ void setCell(Course& c, const std::string& step, size_t index, const QString& te
     return;
   }
   if (c.stages.empty() && c.table.empty()) {
-    if (index == 0) c.value = {};
-    else intoStages(c, d);
+    if (index == 0)
+      c.value = {};
+    else
+      intoStages(c, d);
   }
   if (t.isEmpty()) {
     std::erase_if(c.stages, [&](const auto& s) { return s.first == step; });
     return;
   }
   auto& stage = c.stages(step);
-  if (t == "hold") stage = {How::hold, {}};
-  else if (t == "off") stage = {How::off, {}};
-  else if (t.startsWith("at once")) stage = {How::atOnce, entryOf(t.mid(7).trimmed())};
-  else stage = {How::ramp, entryOf(t)};
+  if (t == "hold")
+    stage = {How::hold, {}};
+  else if (t == "off")
+    stage = {How::off, {}};
+  else if (t.startsWith("at once"))
+    stage = {How::atOnce, entryOf(t.mid(7).trimmed())};
+  else
+    stage = {How::ramp, entryOf(t)};
 }
 
 void setBoltCell(model::Bolt& b, const std::string& step, size_t index, const QString& text, const Document& d) {
   auto t = text.trimmed();
   const bool shorten = t.startsWith("shorten");
-  if (shorten) t = t.mid(7).trimmed();
-  else if (t.startsWith("tighten")) t = t.mid(7).trimmed();
+  if (shorten)
+    t = t.mid(7).trimmed();
+  else if (t.startsWith("tighten"))
+    t = t.mid(7).trimmed();
   if (t == "slack") t = "off";
   if (t == "hold") t.clear();
   // one of both in a step
@@ -133,7 +154,8 @@ Course* courseOf(Document& d, const QString& kind, const QString& name) {
 
 std::string addStep(Document& d, int after) {
   const auto name = freshName(d, "step " + std::to_string(d.steps.size() + 1));
-  const auto at = after < 0 ? std::ptrdiff_t(d.steps.size()) : std::min<std::ptrdiff_t>(after + 1, std::ptrdiff_t(d.steps.size()));
+  const auto at =
+      after < 0 ? std::ptrdiff_t(d.steps.size()) : std::min<std::ptrdiff_t>(after + 1, std::ptrdiff_t(d.steps.size()));
   const auto like = at > 0 ? d.steps[size_t(at - 1)].second : model::Step{};
   d.steps.insert(d.steps.begin() + at, {name, like});
   return name;
@@ -193,7 +215,8 @@ std::string repeatStep(Document& d, const std::string& name) {
 void moveStep(Document& d, const std::string& name, int to) {
   const size_t from = indexOf(d, name);
   eachCourse(d, [&](Course& c, Kind) {
-    if (c.stages.empty() && c.value.given() && d.steps.size() > 1) intoStages(c, d);  // its value belongs to the step, not to the place
+    if (c.stages.empty() && c.value.given() && d.steps.size() > 1)
+      intoStages(c, d);  // its value belongs to the step, not to the place
   });
   const auto step = d.steps[from];
   d.steps.erase(d.steps.begin() + std::ptrdiff_t(from));
@@ -202,9 +225,11 @@ void moveStep(Document& d, const std::string& name, int to) {
 }
 
 void setStepTime(Document& d, const std::string& name, double seconds) {
-  if (!(seconds > 0)) throw Error("the step's time would be " + shortNumber(seconds) + " s", "steps/" + name + "/time", "Give a time above zero.");
+  if (!(seconds > 0))
+    throw Error("the step's time would be " + shortNumber(seconds) + " s", "steps/" + name + "/time", "Give a time above zero.");
   const model::Quantities q(d);
-  d.steps[indexOf(d, name)].second.time = Entry(std::stod(shortNumber(conversion(q.unitOf(Kind::time), Kind::time).fromCore(seconds), 4)));
+  d.steps[indexOf(d, name)].second.time =
+      Entry(std::stod(shortNumber(conversion(q.unitOf(Kind::time), Kind::time).fromCore(seconds), 4)));
 }
 
 void copyCell(Document& d, const QString& kind, const QString& name, const std::string& step, bool toAllLater) {

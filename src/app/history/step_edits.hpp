@@ -14,7 +14,8 @@ QString cellWords(const model::Course& course, const std::string& step, size_t i
 /// Puts a cell's words into a course; empty words take the stage out.
 void setCell(model::Course& course, const std::string& step, size_t index, const QString& words, const model::Document& document);
 /// The course of a motion or load by name; null when there is none.
-/// What a bolt does in a step, in words: a force ("6.5 kN", "tighten 6.5 kN"), "shorten 0.1", "slack" (or "off"), "hold" or nothing.
+/// What a bolt does in a step, in words: a force ("6.5 kN", "tighten 6.5 kN"), "shorten 0.1", "slack" (or "off"), "hold" or
+/// nothing.
 void setBoltCell(model::Bolt& bolt, const std::string& step, size_t index, const QString& words, const model::Document& document);
 model::Course* courseOf(model::Document& document, const QString& kind, const QString& name);
 

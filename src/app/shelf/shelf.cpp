@@ -25,7 +25,9 @@ namespace anvil::app {
 namespace {
 
 QString words(const std::vector<std::string>& list) { return QString::fromStdString(inProse(list)); }
-QString shortWords(const model::Entry& e) { return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text); }
+QString shortWords(const model::Entry& e) {
+  return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text);
+}
 
 }  // namespace
 
@@ -52,20 +54,26 @@ void Card::paintEvent(QPaintEvent*) {
   const auto& th = theme();
   p.setPen(QPen(chosen ? th.accent : hover_ ? th.faint : th.line, chosen ? 1.6 : 1)), p.setBrush(th.raised);
   p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 5, 5);
-  if (kind == "parts") part(p);
-  else if (kind == "materials") material(p);
-  else if (kind == "contacts") contact(p);
-  else acting(p);
+  if (kind == "parts")
+    part(p);
+  else if (kind == "materials")
+    material(p);
+  else if (kind == "contacts")
+    contact(p);
+  else
+    acting(p);
 }
 
 static void twoLines(QPainter& p, const QRect& r, int left, const QString& a, const QString& b) {
   QFont f = p.font();
   const auto plain = f;
   f.setWeight(QFont::DemiBold), p.setFont(f), p.setPen(theme().ink);
-  p.drawText(QRect(left, 8, r.width() - left - 38, 20), Qt::AlignVCenter, p.fontMetrics().elidedText(a, Qt::ElideRight, r.width() - left - 40));
+  p.drawText(QRect(left, 8, r.width() - left - 38, 20), Qt::AlignVCenter,
+             p.fontMetrics().elidedText(a, Qt::ElideRight, r.width() - left - 40));
   f = plain;
   f.setPixelSize(12), p.setFont(f), p.setPen(theme().faint);
-  p.drawText(QRect(left, 30, r.width() - left - 8, 20), Qt::AlignVCenter, p.fontMetrics().elidedText(b, Qt::ElideRight, r.width() - left - 10));
+  p.drawText(QRect(left, 30, r.width() - left - 8, 20), Qt::AlignVCenter,
+             p.fontMetrics().elidedText(b, Qt::ElideRight, r.width() - left - 10));
   p.setFont(plain);
 }
 
@@ -80,18 +88,24 @@ void Card::part(QPainter& p) {
     const double scale = std::min(box.width() / std::max(all.width(), 1e-9), box.height() / std::max(all.height(), 1e-9));
     p.setPen(QPen(part->rigid ? QColor("#5B6470") : theme().ink, part->rigid ? 2 : 0.8));
     p.setBrush(part->rigid ? Qt::NoBrush : QBrush(partColor(index_, QString::fromStdString(part->color))));
-    const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) * QTransform::fromTranslate(box.center().x(), box.center().y());
+    const auto fit = QTransform::fromTranslate(-all.center().x(), -all.center().y()) * QTransform::fromScale(scale, scale) *
+                     QTransform::fromTranslate(box.center().x(), box.center().y());
     for (const auto& s : shapes) p.drawPath(fit.map(s));
   }
-  twoLines(p, rect(), 62, name, part->rigid ? "rigid" : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + part->element));
+  twoLines(p, rect(), 62, name,
+           part->rigid
+               ? "rigid"
+               : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + part->element));
   // the eye
   const QPointF c(width() - 21, 18);
   p.setPen(QPen(sight == Sight::hidden ? theme().line : theme().faint, 1.4)), p.setBrush(Qt::NoBrush);
   QPainterPath eye(c - QPointF(8, 0));
   eye.quadTo(c - QPointF(0, 8), c + QPointF(8, 0)), eye.quadTo(c + QPointF(0, 8), c - QPointF(8, 0));
   p.drawPath(eye);
-  if (sight == Sight::hidden) p.drawLine(c + QPointF(-7, 6), c + QPointF(7, -6));
-  else if (sight == Sight::shown) p.setBrush(theme().faint), p.drawEllipse(c, 2.4, 2.4);
+  if (sight == Sight::hidden)
+    p.drawLine(c + QPointF(-7, 6), c + QPointF(7, -6));
+  else if (sight == Sight::shown)
+    p.setBrush(theme().faint), p.drawEllipse(c, 2.4, 2.4);
 }
 
 void Card::material(QPainter& p) {
@@ -102,7 +116,8 @@ void Card::material(QPainter& p) {
   QString about;
   try {  // stress–strain curve as a spark line
     const model::Quantities q(document_.document());
-    if (m->elastic.E.given()) about = "E " + QString::fromStdString(shortNumber(q(m->elastic.E, Kind::stress, "") / 1e3, 4)) + " GPa";
+    if (m->elastic.E.given())
+      about = "E " + QString::fromStdString(shortNumber(q(m->elastic.E, Kind::stress, "") / 1e3, 4)) + " GPa";
     QPainterPath path(box.bottomLeft());
     if (m->plastic) {
       const auto law = analysis::plasticLaw(*m, q, name.toStdString());
@@ -117,9 +132,11 @@ void Card::material(QPainter& p) {
       const auto law = analysis::rubberLaw(*m, q, name.toStdString());
       about = "rubber, G " + QString::fromStdString(shortNumber(law.shearModulus(), 3)) + " MPa";
       double most = 0;
-      std::vector<double> nominal;   // incompressible tension to twice the length
-      for (int i = 0; i <= 30; ++i) nominal.push_back(analysis::nominalTension(law, 1 + i / 30.)), most = std::max(most, nominal.back());
-      for (int i = 0; i <= 30; ++i) path.lineTo(box.left() + i / 30. * box.width(), box.bottom() - nominal[size_t(i)] / most * box.height());
+      std::vector<double> nominal;  // incompressible tension to twice the length
+      for (int i = 0; i <= 30; ++i)
+        nominal.push_back(analysis::nominalTension(law, 1 + i / 30.)), most = std::max(most, nominal.back());
+      for (int i = 0; i <= 30; ++i)
+        path.lineTo(box.left() + i / 30. * box.width(), box.bottom() - nominal[size_t(i)] / most * box.height());
     } else {
       path.lineTo(box.topRight()), about += " · elastic";
     }
@@ -141,11 +158,18 @@ QString Card::forceWords() const {
 QString Card::statusWords() const {
   const auto* c = document_.document().contacts.find(name.toStdString());
   if (!c) return {};
-  QString kindWords = c->kind == "touching" ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shortWords(c->friction)) : QString::fromStdString(c->kind);
+  QString kindWords =
+      c->kind == "touching"
+          ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shortWords(c->friction))
+          : QString::fromStdString(c->kind);
   if (results_.isOpen() && results_.moment().row >= 0) {
     const auto tally = results_.contactTally(name);
     const int slides = tally.sliding, sticks = tally.sticking;
-    kindWords = slides + sticks == 0 ? "open" : forceWords() + (sticks == 0 ? "sliding" : slides == 0 ? "sticking" : QString("%1 % sticks").arg(std::lround(100. * sticks / (slides + sticks))));
+    kindWords = slides + sticks == 0
+                    ? "open"
+                    : forceWords() + (sticks == 0   ? "sliding"
+                                      : slides == 0 ? "sticking"
+                                                    : QString("%1 % sticks").arg(std::lround(100. * sticks / (slides + sticks))));
   }
   return kindWords;
 }
@@ -174,21 +198,30 @@ void Card::acting(QPainter& p) {
   if (kind == "supports" && d.supports.find(n)) about = "holds " + words(d.supports.find(n)->fix);
   if (kind == "motions" && d.motions.find(n)) about = words(d.motions.find(n)->on);
   if (const auto* r = kind == "regions" ? d.regions.find(n) : nullptr)
-    about = !r->cylinderOf.empty() ? "cylinder of " + words(r->cylinderOf) : !r->tangentTo.empty() ? "smooth from " + words(r->tangentTo) : r->plane ? "in a plane" : r->box ? "in a box" : words(r->edges);
-  if (kind == "carriers" && d.carriers.find(n)) about = QString::fromStdString(d.carriers.find(n)->hold) + " on " + words(d.carriers.find(n)->on);
-  if (const auto* b = kind == "bolts" ? d.bolts.find(n) : nullptr) about = b->beam ? "beam, " + words(b->beam->head) : words(b->on);
+    about = !r->cylinderOf.empty()  ? "cylinder of " + words(r->cylinderOf)
+            : !r->tangentTo.empty() ? "smooth from " + words(r->tangentTo)
+            : r->plane              ? "in a plane"
+            : r->box                ? "in a box"
+                                    : words(r->edges);
+  if (kind == "carriers" && d.carriers.find(n))
+    about = QString::fromStdString(d.carriers.find(n)->hold) + " on " + words(d.carriers.find(n)->on);
+  if (const auto* b = kind == "bolts" ? d.bolts.find(n) : nullptr)
+    about = b->beam ? "beam, " + words(b->beam->head) : words(b->on);
   if (kind == "springs" && d.springs.find(n)) about = words(d.springs.find(n)->between);
   if (kind == "temperatures" && d.temperatures.find(n)) about = words(d.temperatures.find(n)->on);
   if (kind == "stabilisations" && d.stabilisations.find(n)) about = words(d.stabilisations.find(n)->on);
   if (kind == "loads" && d.loads.find(n)) about = QString::fromStdString(d.loads.find(n)->kind);
   p.setPen(theme().ink);
   const int w = p.fontMetrics().horizontalAdvance(name);
-  p.drawText(QRect(26, 0, width() - 30, height()), Qt::AlignVCenter, p.fontMetrics().elidedText(name, Qt::ElideRight, width() - 36));
+  p.drawText(QRect(26, 0, width() - 30, height()), Qt::AlignVCenter,
+             p.fontMetrics().elidedText(name, Qt::ElideRight, width() - 36));
   p.setPen(theme().faint);
-  p.drawText(QRect(36 + w, 0, width() - w - 46, height()), Qt::AlignVCenter | Qt::AlignRight, p.fontMetrics().elidedText(about, Qt::ElideRight, width() - w - 48));
+  p.drawText(QRect(36 + w, 0, width() - w - 46, height()), Qt::AlignVCenter | Qt::AlignRight,
+             p.fontMetrics().elidedText(about, Qt::ElideRight, width() - w - 48));
 }
 
-Shelf::Shelf(DocumentStore& document, ResultStore& results, QWidget* parent) : QWidget(parent), document_(document), results_(results) {
+Shelf::Shelf(DocumentStore& document, ResultStore& results, QWidget* parent)
+    : QWidget(parent), document_(document), results_(results) {
   setObjectName("side");
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(10, 10, 4, 6);
@@ -217,7 +250,8 @@ Shelf::Shelf(DocumentStore& document, ResultStore& results, QWidget* parent) : Q
 
 void Shelf::addMapButton(QWidget* head, QHBoxLayout* row) {
   auto* button = new QToolButton(head);
-  button->setText("Map"), button->setFixedWidth(38), button->setCheckable(true), button->setChecked(mapped_), button->setObjectName("contactMap");
+  button->setText("Map"), button->setFixedWidth(38), button->setCheckable(true), button->setChecked(mapped_),
+      button->setObjectName("contactMap");
   button->setToolTip("All contacts at once, parts by parts (T)");
   connect(button, &QToolButton::clicked, this, [this](bool on) { showMap(on); });
   row->addWidget(button);
@@ -250,7 +284,7 @@ void Shelf::add(const QString& kind) {
       made = QString::fromStdString(name);
       return list(name);
     };
-    const auto firstEdge = [&] {   // what is picked in the view, else any
+    const auto firstEdge = [&] {  // what is picked in the view, else any
       if (!pickedFaces_.isEmpty()) {
         std::vector<std::string> on;
         for (const auto& f : pickedFaces_) on.push_back(f.toStdString());
@@ -322,7 +356,8 @@ void Shelf::rebuild() {
     delete item;
   }
   const auto& d = document_.document();
-  const auto section = [&](const QString& title, const QString& kind, const std::vector<std::string>& names, const QString& hint) {
+  const auto section = [&](const QString& title, const QString& kind, const std::vector<std::string>& names,
+                           const QString& hint) {
     auto* head = new QWidget(body_);
     auto* row = new QHBoxLayout(head);
     row->setContentsMargins(2, 6, 0, 0), row->setSpacing(0);
@@ -331,11 +366,12 @@ void Shelf::rebuild() {
     auto* plus = new QToolButton(head);
     plus->setText("+"), plus->setFixedWidth(32), plus->setToolTip(hint), plus->setObjectName("add-" + kind);
     connect(plus, &QToolButton::clicked, this, [this, kind] { add(kind); });
-    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);   // buttons beside it must not widen the shelf
+    label->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // buttons beside it must not widen the shelf
     row->addWidget(label, 1);
     if (kind == "contacts") {
       auto* find = new QToolButton(head);
-      find->setText("Find"), find->setFixedWidth(38), find->setObjectName("findContacts"), find->setToolTip("Find faces that touch, and make contacts of them (K)");
+      find->setText("Find"), find->setFixedWidth(38), find->setObjectName("findContacts"),
+          find->setToolTip("Find faces that touch, and make contacts of them (K)");
       connect(find, &QToolButton::clicked, this, &Shelf::touchingAsked);
       row->addWidget(find);
     }
@@ -365,9 +401,12 @@ void Shelf::rebuild() {
   section("MOTIONS", "motions", d.motions.names(), "Add a motion");
   section("LOADS", "loads", d.loads.names(), "Add a load");
   section("SUPPORTS", "supports", d.supports.names(), "Add a support");
-  if (d.space == "solid") section("BOLTS", "bolts", d.bolts.names(), "Add a bolt: cuts the shank that is picked, tightens it and holds it");
-  section("REGIONS", "regions", d.regions.names(), "Keep what is picked as a region: faces by name or by rule, which later changes find again (Shift+R)");
-  section("CARRIERS", "carriers", d.carriers.names(), "Add a carrier: a point that a face follows, for forces, moments and springs");
+  if (d.space == "solid")
+    section("BOLTS", "bolts", d.bolts.names(), "Add a bolt: cuts the shank that is picked, tightens it and holds it");
+  section("REGIONS", "regions", d.regions.names(),
+          "Keep what is picked as a region: faces by name or by rule, which later changes find again (Shift+R)");
+  section("CARRIERS", "carriers", d.carriers.names(),
+          "Add a carrier: a point that a face follows, for forces, moments and springs");
   section("SPRINGS", "springs", d.springs.names(), "Add a spring or dashpot");
   section("TEMPERATURES", "temperatures", d.temperatures.names(), "Add a temperature change");
   section("STABILISATIONS", "stabilisations", d.stabilisations.names(), "Add viscous help for parts that are loose at first");

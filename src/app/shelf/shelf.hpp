@@ -16,7 +16,7 @@ namespace anvil::app {
 /// A card: painted summary of one thing; click selects, the eye hides a part.
 class Card : public QWidget {
   Q_OBJECT
-public:
+ public:
   Card(DocumentStore& document, ResultStore& results, QString kind, QString name, int index, QWidget* parent = nullptr);
   QString kind, name;
   bool chosen = false;
@@ -25,17 +25,17 @@ public:
   /// A contact's kind, or with a result its force and status.
   QString statusWords() const;
 
-signals:
+ signals:
   void picked(const QString& kind, const QString& name);
   void sightChanged(int index, Sight sight);
 
-protected:
+ protected:
   void paintEvent(QPaintEvent*) override;
   void mousePressEvent(QMouseEvent* e) override;
   void enterEvent(QEnterEvent*) override { hover_ = true, update(); }
   void leaveEvent(QEvent*) override { hover_ = false, update(); }
 
-private:
+ private:
   void part(class QPainter& p);
   void material(QPainter& p);
   void contact(QPainter& p);
@@ -49,7 +49,7 @@ private:
 
 class Shelf : public QWidget {
   Q_OBJECT
-public:
+ public:
   Shelf(DocumentStore& document, ResultStore& results, QWidget* parent = nullptr);
   void choose(const QString& kind, const QString& name);
   QLineEdit* search() { return search_; }
@@ -62,14 +62,14 @@ public:
   bool showsMap() const { return mapped_; }
   TouchMap* touchMap() { return map_; }
 
-signals:
+ signals:
   void touchingAsked();
   void regionAsked();
   void picked(const QString& kind, const QString& name);
   void sightChanged(int index, Sight sight);
   void lit(const QStringList& faces, const std::vector<int>& parts);
 
-private:
+ private:
   void rebuild();
   void addMapButton(QWidget* head, QHBoxLayout* row);
   void addMap();

@@ -11,7 +11,8 @@ namespace anvil::app {
 
 constexpr int margin = 4;
 
-TouchMap::TouchMap(DocumentStore& document, ResultStore& results, QWidget* parent) : QWidget(parent), document_(document), results_(results) {
+TouchMap::TouchMap(DocumentStore& document, ResultStore& results, QWidget* parent)
+    : QWidget(parent), document_(document), results_(results) {
   setObjectName("touchMap");
   setMouseTracking(true);
   setCursor(Qt::PointingHandCursor);
@@ -40,7 +41,8 @@ void TouchMap::gather() {
     if (c.between.size() == 1 && c.between[0] == "everything") {
       for (int a = 0; a < int(parts_.size()); ++a)
         for (int b = a; b < int(parts_.size()); ++b)
-          if (!(d.parts.find(parts_[size_t(a)])->rigid && d.parts.find(parts_[size_t(b)])->rigid)) touches_[{a, b}].push_back({name, {}});
+          if (!(d.parts.find(parts_[size_t(a)])->rigid && d.parts.find(parts_[size_t(b)])->rigid))
+            touches_[{a, b}].push_back({name, {}});
       continue;
     }
     const int a = index(c.between.front()), b = index(c.between.back());
@@ -51,7 +53,9 @@ void TouchMap::gather() {
   }
 }
 
-double TouchMap::cellSize(int width) const { return parts_.empty() ? 0 : std::clamp((width - 2. * margin - 72) / double(parts_.size()), 9., 34.); }
+double TouchMap::cellSize(int width) const {
+  return parts_.empty() ? 0 : std::clamp((width - 2. * margin - 72) / double(parts_.size()), 9., 34.);
+}
 QSize TouchMap::sizeHint() const { return {180, heightForWidth(180)}; }
 int TouchMap::heightForWidth(int width) const { return int(cellSize(width) * double(parts_.size())) + 2 * margin + 18; }
 
@@ -61,7 +65,9 @@ QRectF TouchMap::cell(Pair at) const {  // rows down the greater part, columns a
 }
 
 QPointF TouchMap::cellOf(const QString& a, const QString& b) const {
-  const auto find = [&](const QString& n) { return int(std::find(parts_.begin(), parts_.end(), n.toStdString()) - parts_.begin()); };
+  const auto find = [&](const QString& n) {
+    return int(std::find(parts_.begin(), parts_.end(), n.toStdString()) - parts_.begin());
+  };
   return cell(std::minmax(find(a), find(b))).center();
 }
 
@@ -132,8 +138,10 @@ void TouchMap::drawCell(QPainter& p, Pair at, const std::vector<Touch>& touches)
   p.setPen(QPen(theme().raised, 1.4));
   if (result && status == 0) p.setBrush(theme().raised), p.drawRoundedRect(r.adjusted(2.5, 2.5, -2.5, -2.5), 2, 2);
   if (result && status == 1)
-    for (double x : {0.3, 0.6, 0.9}) p.drawLine(QPointF(r.left() + x * r.width(), r.top() + 2), QPointF(r.left() + (x - 0.25) * r.width(), r.bottom() - 2));
-  if (touches.size() > 1 && r.width() > 14) p.setPen(status == 0 ? theme().ink : theme().raised), p.drawText(r, Qt::AlignCenter, QString::number(touches.size()));
+    for (double x : {0.3, 0.6, 0.9})
+      p.drawLine(QPointF(r.left() + x * r.width(), r.top() + 2), QPointF(r.left() + (x - 0.25) * r.width(), r.bottom() - 2));
+  if (touches.size() > 1 && r.width() > 14)
+    p.setPen(status == 0 ? theme().ink : theme().raised), p.drawText(r, Qt::AlignCenter, QString::number(touches.size()));
 }
 
 void TouchMap::paintEvent(QPaintEvent*) {
@@ -148,8 +156,12 @@ void TouchMap::paintEvent(QPaintEvent*) {
       const QRectF r = cell({a, b});
       p.setPen(QPen(theme().line, 1)), p.setBrush(Qt::NoBrush), p.drawRect(r);
       const auto* part = document_.document().parts.find(parts_[size_t(b)]);
-      if (a == b && part) p.setPen(Qt::NoPen), p.setBrush(partColor(b, QString::fromStdString(part->color))), p.drawEllipse(r.center(), s * 0.24, s * 0.24);
-      if (const auto found = touches_.find({a, b}); found != touches_.end()) a == b ? p.setPen(QPen(theme().accent, 1.6)), p.drawEllipse(r.center(), s * 0.36, s * 0.36) : drawCell(p, {a, b}, found->second);
+      if (a == b && part)
+        p.setPen(Qt::NoPen), p.setBrush(partColor(b, QString::fromStdString(part->color))),
+            p.drawEllipse(r.center(), s * 0.24, s * 0.24);
+      if (const auto found = touches_.find({a, b}); found != touches_.end())
+        a == b                                            ? p.setPen(QPen(theme().accent, 1.6)),
+            p.drawEllipse(r.center(), s * 0.36, s * 0.36) : drawCell(p, {a, b}, found->second);
       if (hovered_ == Pair{a, b}) p.setPen(QPen(theme().accent, 2)), p.setBrush(Qt::NoBrush), p.drawRect(r);
     }
   p.setPen(theme().ink);
@@ -158,7 +170,9 @@ void TouchMap::paintEvent(QPaintEvent*) {
     const bool warm = hovered_ && (hovered_->first == b || hovered_->second == b);
     p.setPen(warm ? theme().accent : theme().ink);
     const QRectF r(margin + s * (b + 1) + 6, margin + s * b, width() - s * (b + 1) - margin - 8, s);
-    if (s >= 9) p.drawText(r, Qt::AlignVCenter, p.fontMetrics().elidedText(QString::fromStdString(parts_[size_t(b)]), Qt::ElideRight, int(r.width())));
+    if (s >= 9)
+      p.drawText(r, Qt::AlignVCenter,
+                 p.fontMetrics().elidedText(QString::fromStdString(parts_[size_t(b)]), Qt::ElideRight, int(r.width())));
   }
 }
 

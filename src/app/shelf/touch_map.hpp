@@ -13,7 +13,7 @@ namespace anvil::app {
 /// is on show. Hovering lights both faces in the view; a click selects the contact, further clicks the next of the pair.
 class TouchMap : public QWidget {
   Q_OBJECT
-public:
+ public:
   TouchMap(DocumentStore& document, ResultStore& results, QWidget* parent = nullptr);
   QSize sizeHint() const override;
   int heightForWidth(int width) const override;
@@ -21,23 +21,23 @@ public:
   /// Middle of the cell of two parts, in this widget.
   QPointF cellOf(const QString& a, const QString& b) const;
 
-signals:
+ signals:
   void picked(const QString& kind, const QString& name);
   /// Faces of the contacts under the pointer and the parts they belong to; nothing when it leaves.
   void lit(const QStringList& faces, const std::vector<int>& parts);
 
-protected:
+ protected:
   void paintEvent(QPaintEvent*) override;
   void mouseMoveEvent(QMouseEvent* e) override;
   void mousePressEvent(QMouseEvent* e) override;
   void leaveEvent(QEvent*) override;
 
-private:
+ private:
   struct Touch {
     std::string contact;
     std::vector<std::string> faces;
   };
-  using Pair = std::pair<int, int>;   ///< of parts, the lesser first
+  using Pair = std::pair<int, int>;  ///< of parts, the lesser first
   void gather();
   double cellSize(int width) const;
   QRectF cell(Pair at) const;

@@ -50,7 +50,8 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   cut_ = toggle("Section", "Cut the picture open by a plane (S)", "section", false);
   lock_ = toggle("Hold range", "Keep the legend's range over all moments", "lock", false);
   send_ = new QToolButton(bar);
-  send_->setText("Pins to Curves"), send_->setToolTip("Plot the result on show at the pins over the whole history (P)"), send_->setObjectName("sendPins"), send_->hide();
+  send_->setText("Pins to Curves"), send_->setToolTip("Plot the result on show at the pins over the whole history (P)"),
+      send_->setObjectName("sendPins"), send_->hide();
   connect(send_, &QToolButton::clicked, this, &ModelView::sendPins);
   auto* whole = new QToolButton(bar);
   whole->setText("Fit"), whole->setToolTip("Show everything (F)");
@@ -77,11 +78,13 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   idle_ = new QTimer(this), idle_->setSingleShot(true), idle_->setInterval(150);
   connect(idle_, &QTimer::timeout, this, &ModelView::preparePicking);
   connect(canvas_, &VtkCanvas::menuAsked, this, &ModelView::showPickMenu);
-  connect(canvas_, &VtkCanvas::hovered, this, [this](const QPointF& at) { canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor); });
+  connect(canvas_, &VtkCanvas::hovered, this,
+          [this](const QPointF& at) { canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor); });
   connect(canvas_, &VtkCanvas::moving, this, [this](bool now) { scene_->setLight(now); });
   connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
-  connect(&document_, &DocumentStore::opened, this, [this] { fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), picked_.clear(), rule_.reset(); });
+  connect(&document_, &DocumentStore::opened, this,
+          [this] { fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), picked_.clear(), rule_.reset(); });
   connect(&results_, &ResultStore::changed, this, [this] {
     if (!results_.has() && showsResult_) rebuild();
     const QSignalBlocker block(field_);
@@ -97,7 +100,9 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     lock_->setChecked(results_.rangeLocked());
     refresh();
   });
-  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_), static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(cut_), static_cast<QWidget*>(pick_)}) w->hide();
+  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_),
+                     static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(cut_), static_cast<QWidget*>(pick_)})
+    w->hide();
 }
 
 void ModelView::rebuild() {
@@ -110,7 +115,8 @@ void ModelView::rebuild() {
   trouble_ = preparation_.trouble();
   scene_->setHeader(preparation_.header());
   state_.colors.clear();
-  for (const auto& [name, part] : d.parts) state_.colors.push_back(partColor(int(state_.colors.size()), QString::fromStdString(part.color)));
+  for (const auto& [name, part] : d.parts)
+    state_.colors.push_back(partColor(int(state_.colors.size()), QString::fromStdString(part.color)));
   showsResult_ = false;
   offerDisplays();
   refresh();
@@ -151,7 +157,8 @@ void ModelView::refresh() {
   const bool result = results_.isOpen() && moment.row >= 0;
   if (result != showsResult_) {
     boxed_.clear();
-    if (result) scene_->setHeader(results_.header()), offerDisplays();
+    if (result)
+      scene_->setHeader(results_.header()), offerDisplays();
     else if (showsResult_) {
       showsResult_ = false;
       rebuild();
@@ -239,7 +246,9 @@ std::vector<int> ModelView::contactStatus() const {
     std::vector<int> status(header.mesh.x.size(), -1);
     if (k >= results_.moment().contacts.size()) return {};
     const auto& state = results_.moment().contacts[k];
-    for (size_t i = 0; i < c.nodes.size() && results::contactColumns * i < state.size(); ++i) status[size_t(c.nodes[i])] = std::max(status[size_t(c.nodes[i])], int(state[results::contactColumns * i + size_t(results::ContactColumn::status)]));
+    for (size_t i = 0; i < c.nodes.size() && results::contactColumns * i < state.size(); ++i)
+      status[size_t(c.nodes[i])] =
+          std::max(status[size_t(c.nodes[i])], int(state[results::contactColumns * i + size_t(results::ContactColumn::status)]));
     return status;
   }
   return {};
@@ -250,7 +259,9 @@ int ModelView::extremeNode(bool greatest) const {
   const auto& v = results_.values();
   for (const auto& b : scene_->header().mesh.blocks)
     for (int n : b.nodes)
-      if (!isHidden(b.part) && size_t(n) < v.size() && (best < 0 || (greatest ? v[size_t(n)] > v[size_t(best)] : v[size_t(n)] < v[size_t(best)]))) best = n;
+      if (!isHidden(b.part) && size_t(n) < v.size() &&
+          (best < 0 || (greatest ? v[size_t(n)] > v[size_t(best)] : v[size_t(n)] < v[size_t(best)])))
+        best = n;
   return showsResult_ ? best : -1;
 }
 
@@ -261,7 +272,7 @@ void ModelView::pinExtreme(bool greatest) {
 void ModelView::goToExtreme(bool greatest) {
   const int node = extremeNode(greatest);
   if (node < 0 || state_.sweep) return;
-  if (scene_->solid()) {   // from outside: the mean of the normals round it
+  if (scene_->solid()) {  // from outside: the mean of the normals round it
     Eigen::Vector3d out = Eigen::Vector3d::Zero(), middle, normal;
     const auto& mesh = scene_->header().mesh;
     for (size_t p = 0; p < mesh.parts.size(); ++p)
@@ -291,7 +302,8 @@ void ModelView::lookAt(const Eigen::Vector3d& place, double size) {
   if (state_.sweep) return;
   int nearest = -1;
   for (size_t n = 0; n < scene_->header().mesh.x.size(); ++n)
-    if (nearest < 0 || (scene_->place(int(n)) - place).squaredNorm() < (scene_->place(nearest) - place).squaredNorm()) nearest = int(n);
+    if (nearest < 0 || (scene_->place(int(n)) - place).squaredNorm() < (scene_->place(nearest) - place).squaredNorm())
+      nearest = int(n);
   marked_ = nearest, markWords_ = "thin element";
   canvas_->goTo(place, size, Overlay::legendWidth);
   overlay_->update();
@@ -333,8 +345,10 @@ void ModelView::setUndeformed(bool on) { state_.undeformed = on, refresh(); }
 
 void ModelView::togglePin(int node) {
   const auto it = std::find(pins_.begin(), pins_.end(), node);
-  if (it != pins_.end()) pins_.erase(it);
-  else pins_.push_back(node);
+  if (it != pins_.end())
+    pins_.erase(it);
+  else
+    pins_.push_back(node);
   send_->setVisible(showsResult_ && !pins_.empty());
   overlay_->update();
   emit pinned(node);

@@ -2,9 +2,9 @@
 #pragma once
 #include <QMap>
 #include <QWidget>
-#include <tuple>
 #include <memory>
 #include <optional>
+#include <tuple>
 
 #include "app/document_store.hpp"
 #include "app/preparation.hpp"
@@ -34,7 +34,7 @@ struct Spot {
 
 class ModelView : public QWidget {
   Q_OBJECT
-public:
+ public:
   ModelView(DocumentStore& document, Preparation& preparation, ResultStore& results, QWidget* parent = nullptr);
 
   /// Shows, fades (outline only) or hides a part by index.
@@ -95,15 +95,15 @@ public:
   QString trouble() const { return trouble_; }
   bool preparing() const { return !preparation_.current(); }
 
-signals:
+ signals:
   void facesPicked(const QStringList& names);
-  void regionAsked();   ///< what is picked is to be kept as a region,
-  void boxRegionAsked();   ///< or the box round it
-  void boxRead(const QString& words);   ///< what the field is over the nodes in a box
+  void regionAsked();                  ///< what is picked is to be kept as a region,
+  void boxRegionAsked();               ///< or the box round it
+  void boxRead(const QString& words);  ///< what the field is over the nodes in a box
   void pinsSent();
   void pinned(int node);
 
-private:
+ private:
   friend class Overlay;
   int extremeNode(bool greatest) const;
   void rebuild();
@@ -137,23 +137,23 @@ private:
   QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *cut_, *lock_, *send_;
   SectionBar* section_;
   std::unique_ptr<Scene> scene_;
-  SceneState state_, drawn_;                   ///< what was chosen; what that comes to with what is lit
+  SceneState state_, drawn_;  ///< what was chosen; what that comes to with what is lit
   std::vector<mesh::MirrorPlane> planes_;
-  mutable QMap<std::tuple<int, int, int>, QString> faceNames_;   ///< of facets, in space
+  mutable QMap<std::tuple<int, int, int>, QString> faceNames_;  ///< of facets, in space
   mutable QMap<QString, Spot> spots_;
-  mutable std::optional<std::vector<mesh::Meeting>> meetings_[2];   ///< edges, corners
-  QTimer* idle_;                               ///< a while after the picture has changed
+  mutable std::optional<std::vector<mesh::Meeting>> meetings_[2];  ///< edges, corners
+  QTimer* idle_;                                                   ///< a while after the picture has changed
   QStringList picked_;
-  std::optional<model::Region> rule_;          ///< by which it was picked
+  std::optional<model::Region> rule_;  ///< by which it was picked
   QStringList litFaces_;
   std::vector<int> litParts_;
-  std::vector<std::vector<float>> quality_;    ///< per block and cell
+  std::vector<std::vector<float>> quality_;  ///< per block and cell
   bool wantsQuality_ = false;
   std::vector<int> pins_, boxed_;
   QRectF box_;
   QString contact_;
   int marked_ = -1;
-  QString markWords_;                          ///< why the node is marked
+  QString markWords_;  ///< why the node is marked
   QString trouble_;
   bool fitted_ = false, showsResult_ = false;
   QString space_;

@@ -32,8 +32,10 @@ void Overlay::paintEvent(QPaintEvent*) {
   if (!v_.drawn_.sweep && !v_.scene_->solid()) rigidBodies(p);
   if (!v_.drawn_.sweep) marked(p);
   if (v_.scene_->solid()) triad(p);
-  if (v_.showsResult_) extremes(p), boltForces(p), legend(p);
-  else symbols(p);
+  if (v_.showsResult_)
+    extremes(p), boltForces(p), legend(p);
+  else
+    symbols(p);
   pins(p);
   box(p);
   words(p);
@@ -83,19 +85,22 @@ void Overlay::legend(QPainter& p) {
   p.setPen(Qt::NoPen), p.setBrush(theme().faint);
   const double step = bar.height() / 40;
   for (size_t i = 0; i < count.size(); ++i)
-    p.drawRect(QRectF(bar.left() - 4 - 44 * count[i] / most, bar.bottom() - double(i + 1) * step + 0.5, 44 * count[i] / most, step - 1));
+    p.drawRect(
+        QRectF(bar.left() - 4 - 44 * count[i] / most, bar.bottom() - double(i + 1) * step + 0.5, 44 * count[i] / most, step - 1));
   p.setPen(theme().ink);
   for (int i = 0; i <= 5; ++i) {
     const double value = low + (high - low) * i / 5;
     const QRectF at(bar.right() + 5, y(value) - 9, 72, 18);
     p.drawText(at, Qt::AlignVCenter, number(value));
-    if (i % 5 == 0) p.drawLine(at.bottomLeft(), at.bottomLeft() + QPointF(p.fontMetrics().horizontalAdvance(number(value)), 0));   // leads there
+    if (i % 5 == 0)
+      p.drawLine(at.bottomLeft(), at.bottomLeft() + QPointF(p.fontMetrics().horizontalAdvance(number(value)), 0));  // leads there
   }
   const double yield = v_.scene_->header().yieldStress;
   if (r.moment().field == "von Mises stress" && yield > low && yield < high) {
     p.setPen(QPen(theme().accent, 2));
     p.drawLine(QPointF(bar.left() - 50, y(yield)), QPointF(bar.right() + 2, y(yield)));
-    p.drawText(QRectF(bar.left() - 172, y(yield) - 9, 118, 18), Qt::AlignRight | Qt::AlignVCenter, "first yield " + number(yield));
+    p.drawText(QRectF(bar.left() - 172, y(yield) - 9, 118, 18), Qt::AlignRight | Qt::AlignVCenter,
+               "first yield " + number(yield));
   }
   p.setPen(theme().faint);
   QString below = r.rangeLocked() ? "range held" : "range of this moment";
@@ -153,7 +158,8 @@ bool Overlay::contactStatus(QPainter& p) {
   const auto& header = v_.scene_->header();
   const auto& status = v_.drawn_.status;
   if (status.empty()) return false;
-  const QPen pens[3] = {QPen(contactColor(0), 2, Qt::DotLine), QPen(contactColor(1), 5, Qt::DashLine, Qt::FlatCap), QPen(contactColor(2), 5, Qt::SolidLine, Qt::FlatCap)};
+  const QPen pens[3] = {QPen(contactColor(0), 2, Qt::DotLine), QPen(contactColor(1), 5, Qt::DashLine, Qt::FlatCap),
+                        QPen(contactColor(2), 5, Qt::SolidLine, Qt::FlatCap)};
   const char* const words[3] = {"open", "sliding", "sticking"};
   for (const auto& c : header.contacts) {
     if (QString::fromStdString(c.name) != v_.contact_) continue;
@@ -165,9 +171,10 @@ bool Overlay::contactStatus(QPainter& p) {
   }
   for (int i = 0; i < 3; ++i) {
     const double y = height() - 108. + 20 * i;
-    if (v_.scene_->solid()) {   // as on the facets: a stroke where it slides, a cross where it sticks
+    if (v_.scene_->solid()) {  // as on the facets: a stroke where it slides, a cross where it sticks
       const QRectF box(18, y - 8, 16, 16);
-      p.setPen(Qt::NoPen), p.setBrush(contactColor(i)), p.drawRect(box), p.setBrush(Qt::NoBrush), p.setPen(QPen(QColor("#23282D"), 1.2));
+      p.setPen(Qt::NoPen), p.setBrush(contactColor(i)), p.drawRect(box), p.setBrush(Qt::NoBrush),
+          p.setPen(QPen(QColor("#23282D"), 1.2));
       if (i > 0) p.drawLine(box.bottomLeft() + QPointF(3, -3), box.topRight() + QPointF(-3, 3));
       if (i > 1) p.drawLine(box.topLeft() + QPointF(3, 3), box.bottomRight() + QPointF(-3, -3));
     } else {
@@ -186,7 +193,9 @@ void Overlay::triad(QPainter& p) {
   for (int k = 0; k < 3; ++k) {
     const QPointF d = v_.canvas_->toScreen(unit * Eigen::Vector3d::Unit(k)) - origin;
     p.setPen(QPen(theme().faint, 1.6)), p.drawLine(at, at + d);
-    if (std::hypot(d.x(), d.y()) > 6) p.setPen(theme().ink), p.drawText(QRectF(at + 1.35 * d - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("xyz")[k]);
+    if (std::hypot(d.x(), d.y()) > 6)
+      p.setPen(theme().ink),
+          p.drawText(QRectF(at + 1.35 * d - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("xyz")[k]);
   }
 }
 
@@ -199,7 +208,8 @@ void Overlay::pickedEdges(QPainter& p) {
     const bool near = seen[size_t(line[0])] && seen[size_t(line[1])];
     p.setPen(QPen(theme().accent, near ? 3.5 : 1.2, near ? Qt::SolidLine : Qt::DotLine, Qt::RoundCap));
     QPolygonF way;
-    for (const int n : line.size() == 3 ? std::vector<int>{line[0], line[2], line[1]} : line) way << v_.canvas_->toScreen(v_.scene_->place(n));
+    for (const int n : line.size() == 3 ? std::vector<int>{line[0], line[2], line[1]} : line)
+      way << v_.canvas_->toScreen(v_.scene_->place(n));
     p.drawPolyline(way);
   }
 }
@@ -239,7 +249,8 @@ void Overlay::extremes(QPainter& p) {
     const QString text = word + " " + number(r.values()[size_t(n)]);
     const double w = p.fontMetrics().horizontalAdvance(text) + 12, x0 = std::max(8., at.x() - w - 46);
     const QRectF box(x0, at.y() - 11, w, 22);
-    for (const auto& pen : {QPen(theme().raised, 4), QPen(theme().ink, 1)}) p.setPen(pen), p.drawLine(QPointF(box.right(), box.center().y()), at);
+    for (const auto& pen : {QPen(theme().raised, 4), QPen(theme().ink, 1)})
+      p.setPen(pen), p.drawLine(QPointF(box.right(), box.center().y()), at);
     p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
     p.setPen(QPen(theme().ink, 1.5)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 4, 4);
     p.drawText(box, Qt::AlignCenter, text);
@@ -267,8 +278,10 @@ void Overlay::boltForces(QPainter& p) {
       }
     if (hidden || at.y() > 1e8) continue;
     const double value = (*force)[row];
-    QString text = QString::fromStdString(name) + "  " + (std::abs(value) < 1e4 ? number(value) + " N" : QString::fromStdString(shortNumber(value / 1e3, 4)) + " kN");
-    if (const auto* moment = v_.results_.history("bolts/" + QString::fromStdString(name) + "/bending moment"); moment && row < moment->size())
+    QString text = QString::fromStdString(name) + "  " +
+                   (std::abs(value) < 1e4 ? number(value) + " N" : QString::fromStdString(shortNumber(value / 1e3, 4)) + " kN");
+    if (const auto* moment = v_.results_.history("bolts/" + QString::fromStdString(name) + "/bending moment");
+        moment && row < moment->size())
       text += " · " + QString::fromStdString(shortNumber((*moment)[row] / 1e3, 3)) + " N m";
     QRectF box(at.x() + 10, at.y() - 40, p.fontMetrics().horizontalAdvance(text) + 16, 22);
     box.moveRight(std::min(box.right(), width() - legendWidth - 6.));
@@ -288,7 +301,8 @@ void Overlay::pins(QPainter& p) {
   for (int n : v_.pins_) {
     const auto x = v_.scene_->place(n);
     const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), x.z());
-    const QString text = v_.showsResult_ && size_t(n) < r.values().size() ? number(r.values()[size_t(n)]) + " " + r.unit() : QString("node %1").arg(n + 1);
+    const QString text = v_.showsResult_ && size_t(n) < r.values().size() ? number(r.values()[size_t(n)]) + " " + r.unit()
+                                                                          : QString("node %1").arg(n + 1);
     const QRectF box(at.x() + 12, at.y() - 32, p.fontMetrics().horizontalAdvance(text) + 14, 22);
     p.setPen(QPen(theme().ink, 1)), p.setBrush(theme().raised);
     p.drawLine(at, box.bottomLeft() + QPointF(4, -4));
@@ -310,17 +324,22 @@ void Overlay::words(QPainter& p) {
   p.setPen(theme().faint);
   QString left = v_.showsResult_ ? QString("time %1 s   ·   true to scale").arg(number(v_.shownTime())) : QString("as built");
   QStringList beyond;
-  for (const auto& m : v_.drawn_.sweep ? std::vector<mesh::MirrorPlane>() : v_.drawn_.mirrors) beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
+  for (const auto& m : v_.drawn_.sweep ? std::vector<mesh::MirrorPlane>() : v_.drawn_.mirrors)
+    beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
   if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + " mm";
   p.drawText(QRectF(16, height() - 30, width() - 340., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;
   if (!v_.drawn_.sweep && !x.empty()) {  // a length to go by
     const double want = 90 * v_.canvas_->pixelLength(), power = std::pow(10, std::floor(std::log10(want)));
-    const double length = want / power >= 5 ? 5 * power : want / power >= 2 ? 2 * power : power, pixels = length / v_.canvas_->pixelLength();
+    const double length = want / power >= 5   ? 5 * power
+                          : want / power >= 2 ? 2 * power
+                                              : power,
+                 pixels = length / v_.canvas_->pixelLength();
     const double at = width() - 230;
     p.setPen(QPen(theme().faint, 1.5));
     const double base = height() - 16;
-    p.drawLine(QPointF(at, base), QPointF(at + pixels, base)), p.drawLine(QPointF(at, base - 4), QPointF(at, base)), p.drawLine(QPointF(at + pixels, base - 4), QPointF(at + pixels, base));
+    p.drawLine(QPointF(at, base), QPointF(at + pixels, base)), p.drawLine(QPointF(at, base - 4), QPointF(at, base)),
+        p.drawLine(QPointF(at + pixels, base - 4), QPointF(at + pixels, base));
     p.drawText(QRectF(at + pixels + 6, base - 14, 80, 20), Qt::AlignLeft, number(length) + " mm");
   }
   if (!v_.trouble_.isEmpty()) {
@@ -331,7 +350,8 @@ void Overlay::words(QPainter& p) {
     p.setPen(theme().ink), p.drawText(box.adjusted(12, 8, -12, -8), Qt::TextWordWrap, v_.trouble_);
   } else if (x.empty()) {
     p.setPen(theme().faint);
-    p.drawText(rect(), Qt::AlignCenter, v_.preparing() ? "Working out the mesh …" : "Nothing to show yet. Add a part on the shelf, or open an example.");
+    p.drawText(rect(), Qt::AlignCenter,
+               v_.preparing() ? "Working out the mesh …" : "Nothing to show yet. Add a part on the shelf, or open an example.");
   }
 }
 

@@ -10,16 +10,16 @@ class ModelView;
 
 class Overlay : public QWidget {
   Q_OBJECT
-public:
+ public:
   explicit Overlay(ModelView& view);
   static constexpr int legendWidth = 170, topMargin = 12;
   /// The legend's number at a place: 1 the greatest, -1 the least, 0 none. They lead to where they are.
   int legendEnd(const QPointF& at) const;
 
-protected:
+ protected:
   void paintEvent(QPaintEvent*) override;
 
-private:
+ private:
   QRectF legendBar() const;
   void legend(QPainter& p);
   void symbols(QPainter& p);

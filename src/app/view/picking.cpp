@@ -24,7 +24,8 @@ void ModelView::forgetPickables() { faceNames_.clear(), spots_.clear(), meetings
 void ModelView::nameFaces() const {
   if (!faceNames_.isEmpty()) return;
   for (const auto& f : scene_->header().mesh.faces)
-    for (const auto& own : f.facets) faceNames_.insert(std::make_tuple(own.block, own.cell, own.side), QString::fromStdString(f.name));
+    for (const auto& own : f.facets)
+      faceNames_.insert(std::make_tuple(own.block, own.cell, own.side), QString::fromStdString(f.name));
 }
 
 void ModelView::preparePicking() {
@@ -55,15 +56,17 @@ const Spot& ModelView::spotOf(const QString& name) const {
       s.lines = std::move(m.lines);
       if (s.lines.empty()) s.nodes = std::move(m.nodes);
     }
-  } else if (region && std::any_of(region->edges.begin(), region->edges.end(), [](const auto& e) { return e.find(mesh::meets) != std::string::npos; })) {
+  } else if (region && std::any_of(region->edges.begin(), region->edges.end(),
+                                   [](const auto& e) { return e.find(mesh::meets) != std::string::npos; })) {
     for (const auto& e : region->edges) {
       const Spot more = spotOf(QString::fromStdString(e));
-      s.lines.insert(s.lines.end(), more.lines.begin(), more.lines.end()), s.nodes.insert(s.nodes.end(), more.nodes.begin(), more.nodes.end());
+      s.lines.insert(s.lines.end(), more.lines.begin(), more.lines.end()),
+          s.nodes.insert(s.nodes.end(), more.nodes.begin(), more.nodes.end());
     }
   } else {
     try {
       s.facets = analysis::facetsOf({own}, document_.document(), mesh, "");
-    } catch (const Error&) {   // a rigid part, a carrier, or a fault that readiness tells of
+    } catch (const Error&) {  // a rigid part, a carrier, or a fault that readiness tells of
     }
   }
   return *spots_.insert(name, s);
@@ -147,7 +150,7 @@ QString ModelView::faceAt(const QPointF& at) const {
     if (!facet) return {};
     Eigen::Vector3d inside, normal;
     scene_->facetFrame(*facet, inside, normal);
-    if (normal.dot(out) < 0) return {};   // seen from within: what was clicked is the section's face before it
+    if (normal.dot(out) < 0) return {};  // seen from within: what was clicked is the section's face before it
     nameFaces();
     return faceNames_.value(std::make_tuple(facet->block, facet->cell, facet->side));
   }
@@ -157,7 +160,8 @@ QString ModelView::faceAt(const QPointF& at) const {
     if (isHidden(f.part)) continue;
     for (const auto& facet : f.facets) {
       const auto n = mesh.nodesOf(facet);
-      const QPointF pa = canvas_->toScreen(scene_->place(n[0])), pb = canvas_->toScreen(scene_->place(n[1])), t = pb - pa, d = at - pa;
+      const QPointF pa = canvas_->toScreen(scene_->place(n[0])), pb = canvas_->toScreen(scene_->place(n[1])), t = pb - pa,
+                    d = at - pa;
       const double L2 = t.x() * t.x() + t.y() * t.y(), s = L2 > 0 ? std::clamp((d.x() * t.x() + d.y() * t.y()) / L2, 0., 1.) : 0;
       const QPointF miss = d - s * t;
       if (const double r = std::hypot(miss.x(), miss.y()); r < least) least = r, best = QString::fromStdString(f.name);
@@ -219,13 +223,17 @@ void ModelView::pickByRule(const QString& face, const QString& rule) {
     const double within = 1e-4 * size;
     for (const auto& f : mesh.faces) {
       const auto nodes = mesh.nodesOf(f.facets);
-      if (f.part == own->part && std::all_of(nodes.begin(), nodes.end(), [&](int n) { return std::abs((mesh.x[size_t(n)] - at).dot(normal)) < within; })) found.push_back(f.name);
+      if (f.part == own->part &&
+          std::all_of(nodes.begin(), nodes.end(), [&](int n) { return std::abs((mesh.x[size_t(n)] - at).dot(normal)) < within; }))
+        found.push_back(f.name);
     }
     const auto tidy = [](double v) { return model::Entry(std::round(v * 1e6) / 1e6 + 0.); };
     const model::Quantities q(document_.document());
     const auto unit = conversion(q.unitOf(Kind::length), Kind::length);
     const auto length = [&](double v) { return tidy(unit.fromCore(v)); };
-    region.plane = model::PlaneRule{{length(at.x()), length(at.y()), length(at.z())}, {tidy(normal.x()), tidy(normal.y()), tidy(normal.z())}, length(std::max(within, 1e-3))};
+    region.plane = model::PlaneRule{{length(at.x()), length(at.y()), length(at.z())},
+                                    {tidy(normal.x()), tidy(normal.y()), tidy(normal.z())},
+                                    length(std::max(within, 1e-3))};
     region.of = {mesh.parts[size_t(own->part)]};
   }
   QStringList names;
@@ -251,7 +259,8 @@ model::Region ModelView::boxRegion() const {
   for (const auto& name : picked_)
     for (const auto& f : spotOf(name).facets) {
       for (int n : mesh.nodesOf(f)) box.extend(mesh.x[size_t(n)]);
-      if (const int part = mesh.blocks[size_t(f.block)].part; std::find(parts.begin(), parts.end(), part) == parts.end()) parts.push_back(part);
+      if (const int part = mesh.blocks[size_t(f.block)].part; std::find(parts.begin(), parts.end(), part) == parts.end())
+        parts.push_back(part);
     }
   if (box.isEmpty() || !scene_->solid()) return r;
   // a little wider than the faces, in the document's unit and not to more places than one wants to read
@@ -283,7 +292,9 @@ void ModelView::showPickMenu(const QPointF& at) {
     menu.addAction("All faces that go on without a corner", this, [this, face] { pickByRule(face, "smooth"); });
     menu.addAction("All faces in this plane", this, [this, face] { pickByRule(face, "plane"); });
   }
-  if (!picked_.isEmpty()) menu.addSeparator(), menu.addAction("Keep what is picked as a region", this, &ModelView::regionAsked), menu.addAction("Keep the box round it as a region", this, &ModelView::boxRegionAsked);
+  if (!picked_.isEmpty())
+    menu.addSeparator(), menu.addAction("Keep what is picked as a region", this, &ModelView::regionAsked),
+        menu.addAction("Keep the box round it as a region", this, &ModelView::boxRegionAsked);
   if (!menu.isEmpty()) menu.exec(canvas_->mapToGlobal(at.toPoint()));
 }
 
@@ -298,8 +309,10 @@ void ModelView::click(const QPointF& at, bool more) {
   if (state_.sweep) return;
   const auto name = thingAt(at);
   auto names = more ? picked_ : QStringList();
-  if (names.contains(name)) names.removeAll(name);
-  else if (!name.isEmpty()) names << name;
+  if (names.contains(name))
+    names.removeAll(name);
+  else if (!name.isEmpty())
+    names << name;
   highlightFaces(names);
   emit facesPicked(names);
 }
@@ -314,7 +327,8 @@ void ModelView::drawBox(const QRectF& box, bool done) {
     QStringList names;
     const auto& mesh = scene_->header().mesh;
     const auto take = [&](const std::string& name, int part, const std::vector<int>& nodes) {
-      if (!nodes.empty() && !isHidden(part) && std::all_of(nodes.begin(), nodes.end(), inside)) names << QString::fromStdString(name);
+      if (!nodes.empty() && !isHidden(part) && std::all_of(nodes.begin(), nodes.end(), inside))
+        names << QString::fromStdString(name);
     };
     if (picking() == Picking::faces)
       for (const auto& f : mesh.faces) take(f.name, f.part, mesh.nodesOf(f.facets));
@@ -332,8 +346,11 @@ void ModelView::drawBox(const QRectF& box, bool done) {
     if (inside(n) && size_t(n) < results_.values().size()) boxed_.push_back(n), values.push_back(results_.values()[size_t(n)]);
   const auto s = results::statistics(values, {});
   const auto number = [](double v) { return QString::fromStdString(shortNumber(v, 4)); };
-  emit boxRead(boxed_.empty() ? QString("No nodes in the box.")
-                              : QString("%1 nodes: %2 from %3 to %4, mean %5 %6").arg(s.count).arg(results_.moment().field, number(s.least), number(s.greatest), number(s.mean), results_.unit()));
+  emit boxRead(boxed_.empty()
+                   ? QString("No nodes in the box.")
+                   : QString("%1 nodes: %2 from %3 to %4, mean %5 %6")
+                         .arg(s.count)
+                         .arg(results_.moment().field, number(s.least), number(s.greatest), number(s.mean), results_.unit()));
 }
 
 }  // namespace anvil::app

@@ -7,8 +7,8 @@
 #include <vtkIdList.h>
 #include <vtkIdTypeArray.h>
 #include <vtkPointData.h>
-#include <vtkQuadricClustering.h>
 #include <vtkProperty.h>
+#include <vtkQuadricClustering.h>
 #include <vtkUnsignedCharArray.h>
 
 #include <algorithm>
@@ -25,17 +25,24 @@ namespace {
 constexpr double sweepAngle = 1.5 * std::numbers::pi;
 constexpr int sweepSteps = 60;
 
-Eigen::Vector3d swept(const Eigen::Vector3d& p, double angle) { return {p.x() * std::cos(angle), p.y(), -p.x() * std::sin(angle)}; }
+Eigen::Vector3d swept(const Eigen::Vector3d& p, double angle) {
+  return {p.x() * std::cos(angle), p.y(), -p.x() * std::sin(angle)};
+}
 
-void cell(vtkCellArray* cells, std::initializer_list<vtkIdType> ids) { cells->InsertNextCell(vtkIdType(ids.size()), ids.begin()); }
+void cell(vtkCellArray* cells, std::initializer_list<vtkIdType> ids) {
+  cells->InsertNextCell(vtkIdType(ids.size()), ids.begin());
+}
 
 /// A quad or triangle, linear or quadratic (corners, then mid-side nodes), as polygons given to add(ids). Returns how many.
-template <class Add> int polygons(const Add& add, const int* node, int corners, int nodes, vtkIdType base) {
+template <class Add>
+int polygons(const Add& add, const int* node, int corners, int nodes, vtkIdType base) {
   vtkIdType n[8];
   for (int k = 0; k < nodes; ++k) n[k] = base + node[k];
   if (nodes == corners) {
-    if (corners == 4) add({n[0], n[1], n[2], n[3]});
-    else add({n[0], n[1], n[2]});
+    if (corners == 4)
+      add({n[0], n[1], n[2], n[3]});
+    else
+      add({n[0], n[1], n[2]});
     return 1;
   }
   if (corners == 3) {
@@ -69,8 +76,9 @@ struct Gathered {
     data->Modified();
   }
 
-private:
-  template <class Array, class T> static Array* filled(Array* array, const std::vector<T>& from) {
+ private:
+  template <class Array, class T>
+  static Array* filled(Array* array, const std::vector<T>& from) {
     array->SetNumberOfTuples(vtkIdType(from.size()) / array->GetNumberOfComponents());
     std::copy(from.begin(), from.end(), array->GetPointer(0));
     return array;
@@ -88,9 +96,10 @@ Scene::Scene(vtkRenderer* renderer) : renderer_(renderer) {
   surface_.mapper->SetUseLookupTableScalarRange(true);
   // lines lie just in front of the surface
   vtkMapper::SetResolveCoincidentTopologyToPolygonOffset();
-  vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 40);   // less lets lines show in pieces
-  rigid_.mapper->SetRelativeCoincidentTopologyPolygonOffsetParameters(1, 120);   // tools that lie on a face lie behind it
-  for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_, &strokes_}) l->actor->GetProperty()->SetLighting(false);
+  vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 40);      // less lets lines show in pieces
+  rigid_.mapper->SetRelativeCoincidentTopologyPolygonOffsetParameters(1, 120);  // tools that lie on a face lie behind it
+  for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_, &strokes_})
+    l->actor->GetProperty()->SetLighting(false);
   outlines_.actor->GetProperty()->SetLineWidth(1);
   rigid_.actor->GetProperty()->SetLineWidth(3);
 }
@@ -116,7 +125,8 @@ void Scene::findLines() {
   if (!solid()) {
     for (size_t k = 0; k < mesh.blocks.size(); ++k)
       for (size_t c = 0; c < mesh.blocks[k].count(); ++c)
-        for (int e = 0; e < mesh::info(mesh.blocks[k].type).sides; ++e) edgeLines_.push_back({mesh.blocks[k].part, mesh.nodesOf({int(k), int(c), e})});
+        for (int e = 0; e < mesh::info(mesh.blocks[k].type).sides; ++e)
+          edgeLines_.push_back({mesh.blocks[k].part, mesh.nodesOf({int(k), int(c), e})});
     for (size_t p = 0; p < outline_.size(); ++p)
       for (const auto& f : outline_[p]) outlineLines_.push_back({int(p), mesh.nodesOf(f)});
     return;
@@ -150,8 +160,10 @@ void Scene::facetFrame(const mesh::Facet& f, Eigen::Vector3d& middle, Eigen::Vec
   const int corners = header_.mesh.cornersOf(f);
   middle = Eigen::Vector3d::Zero();
   for (int i = 0; i < corners; ++i) middle += at(size_t(i)) / corners;
-  if (corners == 2) normal = (at(1) - at(0)).cross(Eigen::Vector3d::UnitZ());
-  else normal = corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1));
+  if (corners == 2)
+    normal = (at(1) - at(0)).cross(Eigen::Vector3d::UnitZ());
+  else
+    normal = corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1));
   normal.normalize();
 }
 
@@ -178,7 +190,9 @@ void Scene::update(const SceneState& s) {
   place_ = x;
   const auto D = size_t(header_.mesh.dim);
   if (s.displacement && s.displacement->size() >= D * x.size())
-    for (size_t i = 0; i < x.size(); ++i) place_[i] += s.scale * Eigen::Vector3d((*s.displacement)[D * i], (*s.displacement)[D * i + 1], D == 3 ? (*s.displacement)[3 * i + 2] : 0);
+    for (size_t i = 0; i < x.size(); ++i)
+      place_[i] += s.scale * Eigen::Vector3d((*s.displacement)[D * i], (*s.displacement)[D * i + 1],
+                                             D == 3 ? (*s.displacement)[3 * i + 2] : 0);
   colours(s);
   fillSurface(s);
   fillRigid(s);
@@ -202,7 +216,8 @@ void Scene::colours(const SceneState& s) {
   table_->SetRange(s.low, s.high);
   const auto paint = [](Layer& l, const QColor& c) { l.actor->GetProperty()->SetColor(c.redF(), c.greenF(), c.blueF()); };
   // opaque colours: a translucent line would let the window shine through
-  paint(edges_, s.values ? QColor("#4A4643") : QColor("#77716A")), paint(outlines_, theme().ink), paint(ghost_, theme().faint), paint(faded_, theme().faint);
+  paint(edges_, s.values ? QColor("#4A4643") : QColor("#77716A")), paint(outlines_, theme().ink), paint(ghost_, theme().faint),
+      paint(faded_, theme().faint);
   paint(rigid_, QColor("#5B6470")), paint(highlight_, theme().accent), paint(strokes_, QColor("#23282D"));
 }
 
@@ -216,8 +231,12 @@ void Scene::fillSurface(const SceneState& s) {
   const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
   const auto value = [&](size_t n) { return s.values && n < s.values->size() ? (*s.values)[n] : 0.; };
   const auto paint = [&](int part, int block = -1, size_t cell = 0) {
-    const QColor c = s.quality && block >= 0 && size_t(block) < s.quality->size() ? qualityColor((*s.quality)[size_t(block)][cell]) : size_t(part) < s.colors.size() ? s.colors[size_t(part)] : partColor(part);
-    const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
+    const QColor c = s.quality && block >= 0 && size_t(block) < s.quality->size()
+                         ? qualityColor((*s.quality)[size_t(block)][cell])
+                     : size_t(part) < s.colors.size() ? s.colors[size_t(part)]
+                                                      : partColor(part);
+    const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()),
+                                  static_cast<unsigned char>(c.blue())};
     colors->InsertNextTypedTuple(rgb);
   };
   polygonOf_.clear(), locator_ = nullptr, lightMade_ = false;
@@ -241,7 +260,8 @@ void Scene::fillSurface(const SceneState& s) {
       if (isHidden(int(p))) continue;
       for (const auto& f : outline_[p]) {
         const auto n = mesh.nodesOf(f);
-        for (int k = polygons(into, n.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k) paint(int(p), f.block, size_t(f.cell)), polygonOf_.push_back(f);
+        for (int k = polygons(into, n.data(), mesh.cornersOf(f), int(n.size()), base); k > 0; --k)
+          paint(int(p), f.block, size_t(f.cell)), polygonOf_.push_back(f);
       }
     }
   };
@@ -261,7 +281,8 @@ void Scene::fillSurface(const SceneState& s) {
               points->InsertNextPoint(swept(place_[size_t(chain[e])], sweepAngle * a / sweepSteps).data());
               scalars->InsertNextValue(value(size_t(chain[e])));
             }
-          for (vtkIdType a = 0; a < sweepSteps; ++a) cell(cells, {base + 2 * a, base + 2 * a + 1, base + 2 * a + 3, base + 2 * a + 2}), paint(int(p));
+          for (vtkIdType a = 0; a < sweepSteps; ++a)
+            cell(cells, {base + 2 * a, base + 2 * a + 1, base + 2 * a + 3, base + 2 * a + 2}), paint(int(p));
         }
       }
     }
@@ -271,8 +292,10 @@ void Scene::fillSurface(const SceneState& s) {
   surface_.data->GetPointData()->SetScalars(s.values ? scalars.Get() : nullptr);
   surface_.data->GetCellData()->SetScalars(s.values ? nullptr : colors.Get());
   surface_.mapper->SetScalarVisibility(true);
-  if (s.values) surface_.mapper->SetScalarModeToUsePointData(), surface_.mapper->SetColorModeToMapScalars();
-  else surface_.mapper->SetScalarModeToUseCellData(), surface_.mapper->SetColorModeToDirectScalars();
+  if (s.values)
+    surface_.mapper->SetScalarModeToUsePointData(), surface_.mapper->SetColorModeToMapScalars();
+  else
+    surface_.mapper->SetScalarModeToUseCellData(), surface_.mapper->SetColorModeToDirectScalars();
   surface_.actor->GetProperty()->SetLighting(s.sweep || solid());
   surface_.actor->GetProperty()->SetAmbient(0.55), surface_.actor->GetProperty()->SetDiffuse(0.5);
   surface_.actor->GetProperty()->SetOpacity(s.glass && solid() ? 0.4 : 1);
@@ -296,24 +319,28 @@ void Scene::setLight(bool on) {
       for (vtkIdType c = 0; c < coloured->GetNumberOfCells(); ++c) {
         coloured->GetCellPoints(c, ids);
         double mean = 0;
-        for (vtkIdType i = 0; i < ids->GetNumberOfIds(); ++i) mean += values->GetTuple1(ids->GetId(i)) / double(ids->GetNumberOfIds());
+        for (vtkIdType i = 0; i < ids->GetNumberOfIds(); ++i)
+          mean += values->GetTuple1(ids->GetId(i)) / double(ids->GetNumberOfIds());
         const unsigned char* rgba = table_->MapValue(mean);
         colours->SetTypedTuple(c, rgba);
       }
       coloured->GetPointData()->SetScalars(nullptr), coloured->GetCellData()->SetScalars(colours);
     }
     vtkNew<vtkQuadricClustering> simpler;
-    simpler->SetInputData(coloured), simpler->SetNumberOfDivisions(90, 90, 90), simpler->AutoAdjustNumberOfDivisionsOn(), simpler->CopyCellDataOn();
+    simpler->SetInputData(coloured), simpler->SetNumberOfDivisions(90, 90, 90), simpler->AutoAdjustNumberOfDivisionsOn(),
+        simpler->CopyCellDataOn();
     simpler->Update();
     light_.data->ShallowCopy(simpler->GetOutput());
-    light_.mapper->SetScalarVisibility(true), light_.mapper->SetScalarModeToUseCellData(), light_.mapper->SetColorModeToDirectScalars();
+    light_.mapper->SetScalarVisibility(true), light_.mapper->SetScalarModeToUseCellData(),
+        light_.mapper->SetColorModeToDirectScalars();
     light_.actor->GetProperty()->DeepCopy(surface_.actor->GetProperty());
   }
   light_.actor->SetVisibility(on);
   for (Layer* l : {&surface_, &edges_}) l->actor->SetVisibility(!on);
 }
 
-std::optional<mesh::Facet> Scene::facetAlong(const Eigen::Vector3d& from, const Eigen::Vector3d& to, const std::optional<Section>& section) const {
+std::optional<mesh::Facet> Scene::facetAlong(const Eigen::Vector3d& from, const Eigen::Vector3d& to,
+                                             const std::optional<Section>& section) const {
   if (polygonOf_.empty() || vtkIdType(polygonOf_.size()) != surface_.data->GetNumberOfCells()) return {};
   if (!locator_) {
     locator_ = vtkSmartPointer<vtkStaticCellLocator>::New();
@@ -351,8 +378,10 @@ void Scene::fillLines(const SceneState& s) {
   const double lift = s.sweep || solid() ? 0 : 1e-3 * std::max(b[1] - b[0], b[3] - b[2]);
   vtkNew<vtkCellArray> edges, outline, faded, ghost;
   const auto side = [](vtkCellArray* lines, const std::vector<int>& n) {
-    if (n.size() == 3) cell(lines, {n[0], n[2], n[1]});
-    else cell(lines, {n[0], n[1]});
+    if (n.size() == 3)
+      cell(lines, {n[0], n[2], n[1]});
+    else
+      cell(lines, {n[0], n[1]});
   };
   for (const auto& line : edgeLines_)
     if (s.edges && !isHidden(line.part)) side(edges, line.nodes);
@@ -372,18 +401,20 @@ void Scene::fillFaces(const SceneState& s) {
   const auto& mesh = header_.mesh;
   const double lift = 1.5e-3 * extent_;
   static const int inTurn[] = {0, 1, 2, 3, 4, 5, 6, 7};
-  const auto add = [&](const mesh::Facet& f, const QColor& c) {   // called for every facet of a picked face: nothing is allocated
+  const auto add = [&](const mesh::Facet& f, const QColor& c) {  // called for every facet of a picked face: nothing is allocated
     const auto& block = mesh.blocks[size_t(f.block)];
     const auto& type = mesh::info(block.type);
     const auto& side = type.side[size_t(f.side)];
     const int* nodes = block.cell(size_t(f.cell));
     const int corners = type.cornersOf(f.side);
     const auto at = [&](size_t i) -> const Eigen::Vector3d& { return place_[size_t(nodes[side[i]])]; };
-    const Eigen::Vector3d shift = lift * (corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).normalized();
+    const Eigen::Vector3d shift =
+        lift * (corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).normalized();
     const auto base = vtkIdType(all.points.size() / 3);
     for (size_t i = 0; i < side.size(); ++i) all.point(at(i) + shift);
     const auto into = [&](std::initializer_list<vtkIdType> ids) { all.cell(ids); };
-    const std::initializer_list<unsigned char> rgb = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
+    const std::initializer_list<unsigned char> rgb = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()),
+                                                      static_cast<unsigned char>(c.blue())};
     for (int k = polygons(into, inTurn, corners, int(side.size()), base); k > 0; --k) all.colors.insert(all.colors.end(), rgb);
   };
   const auto isHidden = [&](int part) { return s.sightOf(part) != Sight::shown; };
@@ -397,7 +428,8 @@ void Scene::fillFaces(const SceneState& s) {
       if (!isHidden(mesh.blocks[size_t(f.block)].part)) add(f, color);
   }
   all.giveTo(highlight_.data);
-  highlight_.mapper->SetScalarVisibility(true), highlight_.mapper->SetScalarModeToUseCellData(), highlight_.mapper->SetColorModeToDirectScalars();
+  highlight_.mapper->SetScalarVisibility(true), highlight_.mapper->SetScalarModeToUseCellData(),
+      highlight_.mapper->SetColorModeToDirectScalars();
   fillStrokes(s, 1.4 * lift);
 }
 
@@ -405,7 +437,8 @@ void Scene::fillFaces(const SceneState& s) {
 int Scene::statusOf(const mesh::Facet& f, const SceneState& s) const {
   const auto n = header_.mesh.nodesOf(f);
   int least = 3, most = -1;
-  for (int i = 0; i < header_.mesh.cornersOf(f); ++i) least = std::min(least, s.status[size_t(n[size_t(i)])]), most = std::max(most, s.status[size_t(n[size_t(i)])]);
+  for (int i = 0; i < header_.mesh.cornersOf(f); ++i)
+    least = std::min(least, s.status[size_t(n[size_t(i)])]), most = std::max(most, s.status[size_t(n[size_t(i)])]);
   return least < 0 ? -1 : most;
 }
 
@@ -422,7 +455,9 @@ void Scene::fillStrokes(const SceneState& s, double lift) {
       facetFrame(f, middle, normal);
       const auto n = mesh.nodesOf(f);
       const auto corners = size_t(mesh.cornersOf(f));
-      const auto inner = [&](size_t i) { return Eigen::Vector3d(middle + 0.6 * (place_[size_t(n[i])] - middle) + lift * normal); };
+      const auto inner = [&](size_t i) {
+        return Eigen::Vector3d(middle + 0.6 * (place_[size_t(n[i])] - middle) + lift * normal);
+      };
       const auto stroke = [&](const Eigen::Vector3d& a, const Eigen::Vector3d& b) {
         const vtkIdType base = points->InsertNextPoint(a.data());
         points->InsertNextPoint(b.data());
@@ -446,20 +481,25 @@ void Scene::fillRigid(const SceneState& s) {
     if (s.rigid && s.rigid->size() >= width * (k + 1)) {
       const double* r = s.rigid->data() + width * k;
       for (int i = 0; i < header_.mesh.dim; ++i) shift[i] = r[i];
-      if (solid()) turn = Eigen::Vector3d(r[3], r[4], r[5]);
-      else turn.z() = r[2];
+      if (solid())
+        turn = Eigen::Vector3d(r[3], r[4], r[5]);
+      else
+        turn.z() = r[2];
     }
     const Eigen::Matrix3d R = contact::rotationOf(turn);
     std::vector<Eigen::Vector3d> path;
     for (size_t i = 0; i + 2 < body.points.size(); i += 3)
-      path.push_back(body.pivot + shift + R * (Eigen::Vector3d(body.points[i], body.points[i + 1], body.points[i + 2]) - body.pivot));
+      path.push_back(body.pivot + shift +
+                     R * (Eigen::Vector3d(body.points[i], body.points[i + 1], body.points[i + 2]) - body.pivot));
     rigidPaths_.push_back(path);
     if (solid()) {
       bool hiddenBody = false;
-      for (size_t i = 0; i < header_.mesh.parts.size(); ++i) hiddenBody |= header_.mesh.parts[i] == body.name && s.sightOf(int(i)) != Sight::shown;
+      for (size_t i = 0; i < header_.mesh.parts.size(); ++i)
+        hiddenBody |= header_.mesh.parts[i] == body.name && s.sightOf(int(i)) != Sight::shown;
       const vtkIdType base = points->GetNumberOfPoints();
       for (const auto& p : path) points->InsertNextPoint(p.data());
-      for (size_t i = 0; !hiddenBody && i + 3 < body.quads.size(); i += 4) cell(faces, {base + body.quads[i], base + body.quads[i + 1], base + body.quads[i + 2], base + body.quads[i + 3]});
+      for (size_t i = 0; !hiddenBody && i + 3 < body.quads.size(); i += 4)
+        cell(faces, {base + body.quads[i], base + body.quads[i + 1], base + body.quads[i + 2], base + body.quads[i + 3]});
       continue;
     }
     // a swept tool is cut open wider than the parts, so that they stay in sight
@@ -473,7 +513,8 @@ void Scene::fillRigid(const SceneState& s) {
         for (size_t i = 0; i < path.size(); ++i) lines->InsertCellPoint(base + vtkIdType(i));
       }
       if (previous >= 0)
-        for (vtkIdType i = 0; i + 1 < vtkIdType(path.size()); ++i) cell(faces, {previous + i, previous + i + 1, base + i + 1, base + i});
+        for (vtkIdType i = 0; i + 1 < vtkIdType(path.size()); ++i)
+          cell(faces, {previous + i, previous + i + 1, base + i + 1, base + i});
       previous = base;
     }
   }

@@ -25,34 +25,34 @@ enum class Sight { shown, faded, hidden };
 
 /// A plane that cuts the picture of a solid open: what lies beyond it is not drawn.
 struct Section {
-  int axis = 0;              ///< its normal: 0 x, 1 y, 2 z
-  double at = 0;             ///< mm
-  bool keepAbove = false;    ///< the greater side is kept, else the lesser
+  int axis = 0;            ///< its normal: 0 x, 1 y, 2 z
+  double at = 0;           ///< mm
+  bool keepAbove = false;  ///< the greater side is kept, else the lesser
   bool cutsAway(const Eigen::Vector3d& x) const { return keepAbove ? x[axis] < at : x[axis] > at; }
 };
 
 /// What the view draws.
 struct SceneState {
-  const std::vector<float>* displacement = nullptr;   ///< 2 or 3 per node
-  const std::vector<double>* rigid = nullptr;         ///< 3 or 6 per body
-  const std::vector<double>* values = nullptr;        ///< nodal field; null: part colours
+  const std::vector<float>* displacement = nullptr;  ///< 2 or 3 per node
+  const std::vector<double>* rigid = nullptr;        ///< 3 or 6 per body
+  const std::vector<double>* values = nullptr;       ///< nodal field; null: part colours
   double low = 0, high = 1, scale = 1;
   bool isSigned = false, edges = true, undeformed = false, sweep = false, bands = false;
-  std::vector<Sight> sight;                           ///< per part; all shown when missing
+  std::vector<Sight> sight;  ///< per part; all shown when missing
   Sight sightOf(int part) const { return size_t(part) < sight.size() ? sight[size_t(part)] : Sight::shown; }
-  std::vector<QColor> colors;                         ///< per part; by their order when missing
-  std::vector<mesh::Facet> highlight;                 ///< facets picked or lit,
-  std::vector<std::vector<int>> highlightLines;       ///< edges of the shape (two ends, and a middle),
-  std::vector<int> highlightNodes;                    ///< and corners
-  std::vector<mesh::MirrorPlane> mirrors;           ///< the picture is repeated beyond each
+  std::vector<QColor> colors;                    ///< per part; by their order when missing
+  std::vector<mesh::Facet> highlight;            ///< facets picked or lit,
+  std::vector<std::vector<int>> highlightLines;  ///< edges of the shape (two ends, and a middle),
+  std::vector<int> highlightNodes;               ///< and corners
+  std::vector<mesh::MirrorPlane> mirrors;        ///< the picture is repeated beyond each
   std::optional<Section> section;
-  const std::vector<std::vector<float>>* quality = nullptr;   ///< per block and cell: colours elements by their shape
-  bool glass = false;                                 ///< solids let what lies behind shine through
-  std::vector<int> status;                            ///< contact status per node (-1: none), to colour a contact's faces in space
+  const std::vector<std::vector<float>>* quality = nullptr;  ///< per block and cell: colours elements by their shape
+  bool glass = false;                                        ///< solids let what lies behind shine through
+  std::vector<int> status;  ///< contact status per node (-1: none), to colour a contact's faces in space
 };
 
 class Scene {
-public:
+ public:
   explicit Scene(vtkRenderer* renderer);
   /// New mesh: everything is built anew.
   void setHeader(const results::Header& header);
@@ -72,20 +72,21 @@ public:
   /// Deformed place of a node.
   Eigen::Vector3d place(int node) const;
   bool solid() const { return header_.mesh.dim == 3; }
-  /// The facet that a line from `from` towards `to` meets first, of the parts in sight and not cut away; nothing where it meets none.
-  /// Solid models only.
-  std::optional<mesh::Facet> facetAlong(const Eigen::Vector3d& from, const Eigen::Vector3d& to, const std::optional<Section>& section) const;
+  /// The facet that a line from `from` towards `to` meets first, of the parts in sight and not cut away; nothing where it meets
+  /// none. Solid models only.
+  std::optional<mesh::Facet> facetAlong(const Eigen::Vector3d& from, const Eigen::Vector3d& to,
+                                        const std::optional<Section>& section) const;
   /// Boundary facets of a part.
   const std::vector<mesh::Facet>& boundary(size_t part) const { return outline_.at(part); }
   /// Deformed middle of a facet and its outward normal (unit).
   void facetFrame(const mesh::Facet& facet, Eigen::Vector3d& middle, Eigen::Vector3d& normal) const;
 
-private:
+ private:
   struct Layer {
     vtkSmartPointer<vtkPolyData> data = vtkSmartPointer<vtkPolyData>::New();
     vtkSmartPointer<vtkPolyDataMapper> mapper = vtkSmartPointer<vtkPolyDataMapper>::New();
     vtkSmartPointer<vtkActor> actor = vtkSmartPointer<vtkActor>::New();
-    std::vector<vtkSmartPointer<vtkActor>> mirrored;   ///< the same beyond the symmetry planes
+    std::vector<vtkSmartPointer<vtkActor>> mirrored;  ///< the same beyond the symmetry planes
   };
   /// A line along an element edge: two ends, or with a node between them.
   struct Line {
@@ -109,16 +110,16 @@ private:
   results::Header header_;
   std::vector<Eigen::Vector3d> place_;
   std::vector<std::vector<Eigen::Vector3d>> rigidPaths_;
-  std::vector<std::vector<mesh::Facet>> outline_;   ///< boundary facets per part
-  std::vector<Line> edgeLines_, outlineLines_;      ///< element edges in sight; edges of the shape
+  std::vector<std::vector<mesh::Facet>> outline_;  ///< boundary facets per part
+  std::vector<Line> edgeLines_, outlineLines_;     ///< element edges in sight; edges of the shape
   Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_, strokes_;
   std::vector<mesh::MirrorPlane> mirrors_;
-  Layer light_;                                     ///< the surface simplified
+  Layer light_;  ///< the surface simplified
   bool lightMade_ = false;
-  double extent_ = 1;                               ///< largest side of what is drawn, mm
-  std::vector<mesh::Facet> polygonOf_;              ///< per polygon of the surface: its facet
-  mutable vtkSmartPointer<vtkStaticCellLocator> locator_;   ///< of the surface, made when first asked
-  std::vector<Layer> caps_;                         ///< faces of the section: of the model and of each mirrored picture
+  double extent_ = 1;                                      ///< largest side of what is drawn, mm
+  std::vector<mesh::Facet> polygonOf_;                     ///< per polygon of the surface: its facet
+  mutable vtkSmartPointer<vtkStaticCellLocator> locator_;  ///< of the surface, made when first asked
+  std::vector<Layer> caps_;                                ///< faces of the section: of the model and of each mirrored picture
   vtkRenderer* renderer_;
   vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();
 };

@@ -31,7 +31,8 @@ vtkSmartPointer<vtkTransform> reflection(const std::vector<mesh::MirrorPlane>& p
 /// The section as it looks from picture `copy` before that is reflected.
 Section seenFrom(Section section, const std::vector<mesh::MirrorPlane>& planes, size_t copy) {
   for (size_t k = 0; k < planes.size(); ++k)
-    if ((copy >> k & 1) && planes[k].axis == section.axis) section.at = 2 * planes[k].at - section.at, section.keepAbove = !section.keepAbove;
+    if ((copy >> k & 1) && planes[k].axis == section.axis)
+      section.at = 2 * planes[k].at - section.at, section.keepAbove = !section.keepAbove;
   return section;
 }
 
@@ -123,7 +124,8 @@ void Scene::cap(Layer& layer, const Section& section, bool quadratic, const Scen
       found->InsertNextValue(s.values && cut->GetPointData()->GetScalars() ? cut->GetPointData()->GetScalars()->GetTuple1(i) : 0);
     }
     const QColor c = (part < s.colors.size() ? s.colors[part] : partColor(int(part))).darker(112);
-    const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()), static_cast<unsigned char>(c.blue())};
+    const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()),
+                                  static_cast<unsigned char>(c.blue())};
     auto* polys = cut->GetPolys();
     polys->InitTraversal();
     vtkIdType n = 0;
@@ -138,7 +140,8 @@ void Scene::cap(Layer& layer, const Section& section, bool quadratic, const Scen
   layer.mapper->SetScalarVisibility(true);
   if (s.values) {
     layer.data->GetPointData()->SetScalars(found);
-    layer.mapper->SetLookupTable(table_), layer.mapper->SetUseLookupTableScalarRange(true), layer.mapper->SetInterpolateScalarsBeforeMapping(true);
+    layer.mapper->SetLookupTable(table_), layer.mapper->SetUseLookupTableScalarRange(true),
+        layer.mapper->SetInterpolateScalarsBeforeMapping(true);
     layer.mapper->SetScalarModeToUsePointData(), layer.mapper->SetColorModeToMapScalars();
   } else {
     layer.data->GetCellData()->SetScalars(colors);

@@ -24,7 +24,8 @@ SectionBar::SectionBar(const DocumentStore& document, QWidget* parent) : QWidget
   row->addWidget(new QLabel("Section across", this));
   for (int k = 0; k < 3; ++k) {
     axes_[k] = new QToolButton(this);
-    axes_[k]->setText(QString("xyz")[k]), axes_[k]->setCheckable(true), axes_[k]->setObjectName(QString("section-") + QString("xyz")[k]);
+    axes_[k]->setText(QString("xyz")[k]), axes_[k]->setCheckable(true),
+        axes_[k]->setObjectName(QString("section-") + QString("xyz")[k]);
     axes_[k]->setToolTip(QString("A plane square to ") + QString("xyz")[k]);
     connect(axes_[k], &QToolButton::clicked, this, [this, k] {
       if (section_.axis != k) section_.axis = k, section_.at = (bounds_[2 * k] + bounds_[2 * k + 1]) / 2;
@@ -41,7 +42,8 @@ SectionBar::SectionBar(const DocumentStore& document, QWidget* parent) : QWidget
   });
   row->addWidget(slider_);
   place_ = new QLineEdit(this);
-  place_->setFixedWidth(86), place_->setObjectName("section-place"), place_->setToolTip("Where the plane stands; units may be given");
+  place_->setFixedWidth(86), place_->setObjectName("section-place"),
+      place_->setToolTip("Where the plane stands; units may be given");
   connect(place_, &QLineEdit::editingFinished, this, [this] {
     try {
       place_->setToolTip("Where the plane stands; units may be given");

@@ -13,17 +13,17 @@ namespace anvil::app {
 
 class SectionBar : public QWidget {
   Q_OBJECT
-public:
+ public:
   SectionBar(const DocumentStore& document, QWidget* parent = nullptr);
   /// The room the section may move in: xmin, xmax, ymin, ymax, zmin, zmax. A place beyond it is brought back.
   void setBounds(const double b[6]);
   const Section& section() const { return section_; }
   void setSection(const Section& section);
 
-signals:
+ signals:
   void moved();
 
-private:
+ private:
   void refresh(bool tell);
   const DocumentStore& document_;
   double bounds_[6] = {-1, 1, -1, 1, -1, 1};

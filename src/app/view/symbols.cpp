@@ -42,9 +42,9 @@ void Overlay::turning(QPainter& p, const Eigen::Vector3d& at, const Eigen::Vecto
   const QPointF tip = line.last(), before = line[27], d = tip - before;
   const double L = std::max(1e-9, std::hypot(d.x(), d.y()));
   const QPointF along = d / L, side(-along.y(), along.x());
-  p.setPen(QPen(theme().raised, 4)), p.setBrush(Qt::NoBrush), p.drawPolyline(line);   // stands out from what lies behind
+  p.setPen(QPen(theme().raised, 4)), p.setBrush(Qt::NoBrush), p.drawPolyline(line);  // stands out from what lies behind
   p.setPen(QPen(c, 2)), p.drawPolyline(line);
-  if (L < 1) return;   // seen along its plane
+  if (L < 1) return;  // seen along its plane
   p.setBrush(c), p.drawPolygon(QPolygonF{tip + 6 * along, tip - 3 * along + 4.5 * side, tip - 3 * along - 4.5 * side});
 }
 
@@ -54,11 +54,14 @@ void Overlay::symbols(QPainter& p) {
   if (v_.drawn_.sweep) return;
   const bool solid = v_.scene_->solid();
   const auto onScreen = [&](const Eigen::Vector3d& direction) {  // unit direction as it lies on the screen
-    const QPointF t = v_.canvas_->toScreen(v_.canvas_->pixelLength() * 40 * direction) - v_.canvas_->toScreen(Eigen::Vector3d::Zero());
+    const QPointF t =
+        v_.canvas_->toScreen(v_.canvas_->pixelLength() * 40 * direction) - v_.canvas_->toScreen(Eigen::Vector3d::Zero());
     const double L = std::hypot(t.x(), t.y());
     return L > 4 ? t / L : QPointF(0, 0);
   };
-  const auto axis = [&](const std::string& a) { return onScreen(Eigen::Vector3d::Unit(a == "x" || a == "r" ? 0 : a == "z" && solid ? 2 : 1)); };
+  const auto axis = [&](const std::string& a) {
+    return onScreen(Eigen::Vector3d::Unit(a == "x" || a == "r" ? 0 : a == "z" && solid ? 2 : 1));
+  };
   // a few places along the named edges and faces, with outward direction on the screen
   const auto along = [&](const std::vector<std::string>& on, const auto& draw) {
     for (const auto& name : on) {
@@ -71,7 +74,8 @@ void Overlay::symbols(QPainter& p) {
         if (solid && normal.dot(v_.canvas_->viewer()) < -0.05) continue;  // on the far side
         draw(v_.canvas_->toScreen(middle), onScreen(normal));
       }
-      for (size_t i = few / 2; i < spot.lines.size(); i += few) draw(v_.canvas_->toScreen((v_.scene_->place(spot.lines[i][0]) + v_.scene_->place(spot.lines[i][1])) / 2), QPointF(0, 0));
+      for (size_t i = few / 2; i < spot.lines.size(); i += few)
+        draw(v_.canvas_->toScreen((v_.scene_->place(spot.lines[i][0]) + v_.scene_->place(spot.lines[i][1])) / 2), QPointF(0, 0));
       for (int node : spot.nodes) draw(v_.canvas_->toScreen(v_.scene_->place(node)), QPointF(0, 0));
       for (size_t k = 0; k < v_.scene_->header().rigid.size(); ++k) {
         const auto& body = v_.scene_->header().rigid[k];
@@ -82,13 +86,15 @@ void Overlay::symbols(QPainter& p) {
       }
     }
   };
-  std::map<std::string, Eigen::Vector3d> points;   // of carriers
+  std::map<std::string, Eigen::Vector3d> points;    // of carriers
   for (const auto& [name, carrier] : d.carriers) {  // threads from the faces to the point
     const QColor c = laneColor("carriers");
     std::vector<QPointF> ends;
     Eigen::Vector3d point = Eigen::Vector3d::Zero();
     double count = 0;
-    const auto add = [&](const Eigen::Vector3d& middle) { point += middle, count += 1, ends.push_back(v_.canvas_->toScreen(middle)); };
+    const auto add = [&](const Eigen::Vector3d& middle) {
+      point += middle, count += 1, ends.push_back(v_.canvas_->toScreen(middle));
+    };
     for (const auto& on : carrier.on) {
       const auto& spot = v_.spotOf(QString::fromStdString(on));
       for (const auto& f : spot.facets) {
@@ -117,7 +123,7 @@ void Overlay::symbols(QPainter& p) {
   }
   for (const auto& [name, b] : d.bolts) {  // the axis, a ring where the shank is cut, arrows that draw it together
     const QColor c = laneColor("bolts");
-    if (b.beam) {   // a shaft from head to nut, a bar across each end
+    if (b.beam) {  // a shaft from head to nut, a bar across each end
       const auto middle = [&](const std::vector<std::string>& faces) {
         std::vector<mesh::Facet> facets;
         for (const auto& on : faces) {
@@ -152,15 +158,19 @@ void Overlay::symbols(QPainter& p) {
     double half = 0;
     for (int n : mesh.nodesOf(shank)) half = std::max(half, std::abs(round.axis.dot(mesh.x[size_t(n)] - round.centre)));
     const double share = b.cut.number.value_or(0.5);
-    const Eigen::Vector3d u = round.axis.unitOrthogonal(), v = round.axis.cross(u), at = round.centre + (2 * share - 1) * half * round.axis;
+    const Eigen::Vector3d u = round.axis.unitOrthogonal(), v = round.axis.cross(u),
+                          at = round.centre + (2 * share - 1) * half * round.axis;
     QPolygonF ring;
-    for (int k = 0; k <= 32; ++k) ring << v_.canvas_->toScreen(at + 1.25 * round.radius * (std::cos(k * std::numbers::pi / 16) * u + std::sin(k * std::numbers::pi / 16) * v));
+    for (int k = 0; k <= 32; ++k)
+      ring << v_.canvas_->toScreen(at + 1.25 * round.radius *
+                                            (std::cos(k * std::numbers::pi / 16) * u + std::sin(k * std::numbers::pi / 16) * v));
     p.setBrush(Qt::NoBrush);
     p.setPen(QPen(theme().raised, 4)), p.drawPolyline(ring);
     p.setPen(QPen(c, 2)), p.drawPolyline(ring);
     const QPointF middle = v_.canvas_->toScreen(at), way = onScreen(round.axis), side(-way.y(), way.x());
     for (const double end : {-1., 1.}) {
-      const QPointF tail = v_.canvas_->toScreen(at + end * 1.6 * half * round.axis), tip = middle + (tail - middle) * 0.45, back = end * way;
+      const QPointF tail = v_.canvas_->toScreen(at + end * 1.6 * half * round.axis), tip = middle + (tail - middle) * 0.45,
+                    back = end * way;
       p.setPen(QPen(theme().raised, 4)), p.drawLine(tail, tip);
       p.setPen(QPen(c, 2)), p.drawLine(tail, tip);
       p.setBrush(c), p.drawPolygon(QPolygonF{tip, tip + 9 * back + 4 * side, tip + 9 * back - 4 * side}), p.setBrush(Qt::NoBrush);
@@ -195,9 +205,13 @@ void Overlay::symbols(QPainter& p) {
     }
     return places;
   };
-  const auto axisOf = [](const std::string& word) { return Eigen::Vector3d(Eigen::Vector3d::Unit(word.ends_with("x") ? 0 : word.ends_with("y") ? 1 : 2)); };
+  const auto axisOf = [](const std::string& word) {
+    return Eigen::Vector3d(Eigen::Vector3d::Unit(word.ends_with("x") ? 0 : word.ends_with("y") ? 1 : 2));
+  };
   const auto backwards = [](const model::Course& course) {
-    const auto negative = [](const model::Entry& e) { return e.number ? *e.number < 0 : e.text.starts_with("=-") || e.text.starts_with("-"); };
+    const auto negative = [](const model::Entry& e) {
+      return e.number ? *e.number < 0 : e.text.starts_with("=-") || e.text.starts_with("-");
+    };
     bool is = negative(course.value);
     for (const auto& [step, stage] : course.stages) is |= negative(stage.value);
     return is;
@@ -213,7 +227,7 @@ void Overlay::symbols(QPainter& p) {
           continue;  // readiness says what is wrong
         }
       auto places = placesOf(m.on);
-      if (places.empty()) try {   // faces turn about a point of the axis
+      if (places.empty()) try {  // faces turn about a point of the axis
           const model::Quantities q(d);
           const auto x = q.list(m.about, Kind::length, "");
           places.emplace_back(!x.empty() ? x[0] : 0, x.size() > 1 ? x[1] : 0, x.size() > 2 ? x[2] : 0);
@@ -237,8 +251,10 @@ void Overlay::symbols(QPainter& p) {
     const QColor c = laneColor("loads");
     const double sense = backwards(l.course) ? -1 : 1;
     for (const auto& at : placesOf(l.on)) {
-      if (l.kind == "moment") turning(p, at, sense * (l.along.axis.empty() ? Eigen::Vector3d(Eigen::Vector3d::UnitZ()) : axisOf(l.along.axis)), c);
-      else if (!l.on.empty() && points.contains(l.on.front())) arrow(p, v_.canvas_->toScreen(at) + 26 * sense * axis(l.along.axis), sense * axis(l.along.axis), c);
+      if (l.kind == "moment")
+        turning(p, at, sense * (l.along.axis.empty() ? Eigen::Vector3d(Eigen::Vector3d::UnitZ()) : axisOf(l.along.axis)), c);
+      else if (!l.on.empty() && points.contains(l.on.front()))
+        arrow(p, v_.canvas_->toScreen(at) + 26 * sense * axis(l.along.axis), sense * axis(l.along.axis), c);
     }
     if (l.kind == "moment") continue;
     along(l.on, [&](QPointF at, QPointF out) { arrow(p, at, l.kind == "pressure" ? -out : axis(l.along.axis), c); });

@@ -1,12 +1,12 @@
 #include "app/view/vtk_canvas.hpp"
 
-#include <Eigen/Geometry>
 #include <vtkCallbackCommand.h>
 #include <vtkCamera.h>
-#include <vtkOpenGLFramebufferObject.h>
 #include <vtkMath.h>
 #include <vtkMatrix4x4.h>
+#include <vtkOpenGLFramebufferObject.h>
 #include <vtkOpenGLState.h>
+#include <Eigen/Geometry>
 
 #include <QMouseEvent>
 #include <QOpenGLContext>
@@ -104,8 +104,10 @@ void VtkCanvas::setPlane(bool plane) {
   if (plane_ == plane) return;
   plane_ = plane;
   auto* camera = renderer_->GetActiveCamera();
-  if (plane) camera->SetPosition(0, 0, 100), camera->SetFocalPoint(0, 0, 0), camera->SetViewUp(0, 1, 0);
-  else camera->SetFocalPoint(0, 0, 0), camera->SetPosition(70, 45, 80), camera->SetViewUp(0, 1, 0);
+  if (plane)
+    camera->SetPosition(0, 0, 100), camera->SetFocalPoint(0, 0, 0), camera->SetViewUp(0, 1, 0);
+  else
+    camera->SetFocalPoint(0, 0, 0), camera->SetPosition(70, 45, 80), camera->SetViewUp(0, 1, 0);
 }
 
 void VtkCanvas::fit(const double b[6], double rightMargin, double topMargin) {
@@ -116,14 +118,15 @@ void VtkCanvas::fit(const double b[6], double rightMargin, double topMargin) {
   double direction[3];
   for (int i = 0; i < 3; ++i) direction[i] = position[i] - focal[i];
   const double center[3] = {(b[0] + b[1]) / 2, (b[2] + b[3]) / 2, (b[4] + b[5]) / 2};
-  const double size = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]}), length = std::sqrt(direction[0] * direction[0] + direction[1] * direction[1] + direction[2] * direction[2]);
+  const double size = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]}),
+               length = std::sqrt(direction[0] * direction[0] + direction[1] * direction[1] + direction[2] * direction[2]);
   double up[3], back[3], right[3];
   camera->OrthogonalizeViewUp();
   camera->GetViewUp(up);
   for (int i = 0; i < 3; ++i) back[i] = direction[i] / length;
   vtkMath::Cross(up, back, right);
   vtkMath::Normalize(right);
-  double across = 0, along = 0;   // half extents of the bounds on the screen
+  double across = 0, along = 0;  // half extents of the bounds on the screen
   for (int corner = 0; corner < 8; ++corner) {
     double x = 0, y = 0;
     for (int i = 0; i < 3; ++i) {
@@ -149,7 +152,8 @@ void VtkCanvas::goTo(const Eigen::Vector3d& x, double half, double rightMargin) 
   double up[3];
   camera->GetViewUp(up);
   const Eigen::Vector3d back = viewer(), right = Eigen::Vector3d(up[0], up[1], up[2]).cross(back).normalized();
-  const Eigen::Vector3d focus = x + rightMargin / std::max(1, height()) * half * right, place = focus + camera->GetDistance() * back;
+  const Eigen::Vector3d focus = x + rightMargin / std::max(1, height()) * half * right,
+                        place = focus + camera->GetDistance() * back;
   camera->SetParallelScale(half), camera->SetFocalPoint(focus.data()), camera->SetPosition(place.data());
   emit cameraChanged();
   update();
@@ -202,7 +206,9 @@ QPointF VtkCanvas::toPlane(const QPointF& at) const {
   return {focal[0] + (at.x() - width() / 2.) * pixelLength(), focal[1] - (at.y() - height() / 2.) * pixelLength()};
 }
 
-void VtkCanvas::mousePressEvent(QMouseEvent* e) { last_ = pressed_ = e->position(), moved_ = false, boxing_ = e->button() == Qt::LeftButton && e->modifiers() & Qt::ShiftModifier; }
+void VtkCanvas::mousePressEvent(QMouseEvent* e) {
+  last_ = pressed_ = e->position(), moved_ = false, boxing_ = e->button() == Qt::LeftButton && e->modifiers() & Qt::ShiftModifier;
+}
 
 void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
   const QPointF d = e->position() - last_;
@@ -244,8 +250,10 @@ void VtkCanvas::mouseReleaseEvent(QMouseEvent* e) {
   if (moved_ && !boxing_) emit moving(false), update();
   if (e->button() == Qt::RightButton && !moved_) emit menuAsked(e->position());
   if (e->button() != Qt::LeftButton) return;
-  if (!moved_) emit clicked(e->position(), e->modifiers() & Qt::ControlModifier);
-  else if (boxing_) emit boxDrawn(QRectF(pressed_, e->position()).normalized(), true);
+  if (!moved_)
+    emit clicked(e->position(), e->modifiers() & Qt::ControlModifier);
+  else if (boxing_)
+    emit boxDrawn(QRectF(pressed_, e->position()).normalized(), true);
   boxing_ = false;
 }
 

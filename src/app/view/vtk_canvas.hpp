@@ -11,7 +11,7 @@ namespace anvil::app {
 
 class VtkCanvas : public QOpenGLWidget {
   Q_OBJECT
-public:
+ public:
   explicit VtkCanvas(QWidget* parent = nullptr);
   ~VtkCanvas() override;
 
@@ -42,16 +42,16 @@ public:
   /// World length of one logical pixel in a plane view.
   double pixelLength() const;
 
-signals:
+ signals:
   void cameraChanged();
-  void moving(bool now);   ///< the mouse turns or shifts the view, or has let go
-  void clicked(const QPointF& at, bool more);   ///< `more`: with Ctrl, beside what is picked already
-  void menuAsked(const QPointF& at);            ///< the right button, let go where it was pressed
+  void moving(bool now);                       ///< the mouse turns or shifts the view, or has let go
+  void clicked(const QPointF& at, bool more);  ///< `more`: with Ctrl, beside what is picked already
+  void menuAsked(const QPointF& at);           ///< the right button, let go where it was pressed
   void hovered(const QPointF& at);
   /// A box drawn with Shift held; `done` when the button is let go.
   void boxDrawn(const QRectF& box, bool done);
 
-protected:
+ protected:
   void initializeGL() override;
   void resizeGL(int w, int h) override;
   void paintGL() override;
@@ -60,7 +60,7 @@ protected:
   void mouseReleaseEvent(QMouseEvent* e) override;
   void wheelEvent(QWheelEvent* e) override;
 
-private:
+ private:
   void cleanUp();
   vtkSmartPointer<vtkGenericOpenGLRenderWindow> window_;
   vtkSmartPointer<vtkRenderer> renderer_;

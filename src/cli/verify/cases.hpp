@@ -5,12 +5,16 @@ namespace anvil::cli {
 
 void caseE1(Study&), caseE2(Study&), caseM1(Study&), caseM2(Study&), caseP1(Study&), caseP2(Study&), caseP3(Study&);
 void caseP2Solid(Study&), caseP3Solid(Study&), caseL1Solid(Study&), caseC1Solid(Study&);
-void caseP5(Study&), caseP6(Study&), caseL2(Study&), caseC4(Study&), caseC6(Study&), caseC8(Study&), caseC9(Study&), caseC10(Study&);
+void caseP5(Study&), caseP6(Study&), caseL2(Study&), caseC4(Study&), caseC6(Study&), caseC8(Study&), caseC9(Study&),
+    caseC10(Study&);
 void caseM3(Study&), caseP4(Study&), caseC2(Study&), caseC3(Study&);
-void caseM1Solid(Study&), caseM2Solid(Study&), caseP1Solid(Study&), caseP4Solid(Study&), caseP5Solid(Study&), caseP6Solid(Study&), caseL5(Study&);
-void caseC2Solid(Study&), caseC3Solid(Study&), caseC4Solid(Study&), caseC5Solid(Study&), caseC6Solid(Study&), caseC7Solid(Study&), caseC8Solid(Study&), caseC9Solid(Study&), caseC10Solid(Study&);
+void caseM1Solid(Study&), caseM2Solid(Study&), caseP1Solid(Study&), caseP4Solid(Study&), caseP5Solid(Study&), caseP6Solid(Study&),
+    caseL5(Study&);
+void caseC2Solid(Study&), caseC3Solid(Study&), caseC4Solid(Study&), caseC5Solid(Study&), caseC6Solid(Study&), caseC7Solid(Study&),
+    caseC8Solid(Study&), caseC9Solid(Study&), caseC10Solid(Study&);
 void caseC3Free(Study&), caseC7Free(Study&), caseB1(Study&), caseB2(Study&);
-void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&), caseL3(Study&), caseX1(Study&), caseX2(Study&), caseX3(Study&);
+void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&), caseL3(Study&), caseX1(Study&),
+    caseX2(Study&), caseX3(Study&);
 
 /// Outermost radius with plastic strain: the border is taken where the strain, falling outwards, goes to zero.
 double plasticRadius(const Solved& solved, size_t row);

@@ -24,9 +24,11 @@ std::function<void(model::Document&)> with(const std::string& element, double si
       }
       // the same block as a solid filled freely
       const model::Quantities q(d);
-      const auto at = q.list(part.shape.front().rectangle->at, Kind::length, ""), wide = q.list(part.shape.front().rectangle->size, Kind::length, "");
+      const auto at = q.list(part.shape.front().rectangle->at, Kind::length, ""),
+                 wide = q.list(part.shape.front().rectangle->size, Kind::length, "");
       model::Feature box;
-      box.name = "b", box.box = model::BoxFeature{{model::Entry(at[0]), model::Entry(at[1]), model::Entry(0.)}, {model::Entry(wide[0]), model::Entry(wide[1]), model::Entry(length)}};
+      box.name = "b", box.box = model::BoxFeature{{model::Entry(at[0]), model::Entry(at[1]), model::Entry(0.)},
+                                                  {model::Entry(wide[0]), model::Entry(wide[1]), model::Entry(length)}};
       part.solid = {box}, part.shape.clear(), part.extrude.reset(), part.element = element == "free" ? "tet10" : "auto";
       part.mesh = {}, part.mesh.size = size;
     }
@@ -45,7 +47,7 @@ std::function<void(model::Document&)> with(const std::string& element, double si
 }  // namespace
 
 void caseB1(Study& study) {
-  const double preload = 10e3, open = preload * 1.5;   // two columns like the bolt: opens at F kc/(kb + kc) = preload
+  const double preload = 10e3, open = preload * 1.5;  // two columns like the bolt: opens at F kc/(kb + kc) = preload
   for (const std::string element : {"hex20", "hex8", "tet10", "free", "swept"}) {
     const auto s = study.solve("B1-joint", {}, with(element, 5));
     const std::string what = (element == "free" ? "free tet10" : element == "swept" ? "solid swept by itself" : element) + ": ";
@@ -59,9 +61,15 @@ void caseB1(Study& study) {
     }
     study.row("B1", what + "pulled, still closed: greatest error of the bolt's force", 0, closed, 0.02, &s);
     study.row("B1", what + "pulled open: greatest error of the bolt's force", 0, opened, 0.02, &s);
-    study.row("B1", what + "work not found again, over the work", 0, s.history("energy/imbalance", s.last()) / s.history("energy/external work", s.last()), 0.01, &s);
+    study.row("B1", what + "work not found again, over the work", 0,
+              s.history("energy/imbalance", s.last()) / s.history("energy/external work", s.last()), 0.01, &s);
     if (element == "hex20")
-      study.plot({"B1", "bolted joint: force of the bolt against the pull", "kN", "kN", {{"solved", s.curve("loads/pull/value", "bolts/bolt/force", 1e-3, 1e-3)}, {"closed form", {{0, 10}, {15, 15}, {24, 24}}, true}}});
+      study.plot({"B1",
+                  "bolted joint: force of the bolt against the pull",
+                  "kN",
+                  "kN",
+                  {{"solved", s.curve("loads/pull/value", "bolts/bolt/force", 1e-3, 1e-3)},
+                   {"closed form", {{0, 10}, {15, 15}, {24, 24}}, true}}});
   }
 }
 
@@ -79,8 +87,10 @@ void caseB2(Study& study) {
     Eigen::Vector2d f(0, 0);
     for (int i = 0; i < 2; ++i) {
       const Eigen::Vector2d at(1, i ? a : -a);
-      if (given[size_t(i)]) f -= value[size_t(i)] * at;
-      else K += k * at * at.transpose(), f -= k * value[size_t(i)] * at;   // value: shortening
+      if (given[size_t(i)])
+        f -= value[size_t(i)] * at;
+      else
+        K += k * at * at.transpose(), f -= k * value[size_t(i)] * at;  // value: shortening
     }
     const Eigen::Vector2d x = K.inverse() * f;
     return State{x[0], x[1]};
@@ -100,10 +110,13 @@ void caseB2(Study& study) {
     study.row("B2", what + "right bolt tightened, N", second, right(2), 1e-6, &s);
     study.row("B2", what + "left bolt tightened again, N", first, left(3), 1e-6, &s);
     study.row("B2", what + "left bolt after the right one, N", k * (drawn1 + rise(two, 0)), left(2), 0.02, &s);
-    study.row("B2", what + "what the right one's tightening took from it, N", first - k * (drawn1 + rise(two, 0)), first - left(2), 0.02, &s);
+    study.row("B2", what + "what the right one's tightening took from it, N", first - k * (drawn1 + rise(two, 0)),
+              first - left(2), 0.02, &s);
     study.row("B2", what + "right bolt in the end, N", k * (drawn2 + rise(three, 1)), right(3), 0.02, &s);
     double worst = 0;
-    for (const double t : {1., 2., 3.}) worst = std::max(worst, std::abs(left(t) + right(t) - std::abs(s.history("contacts/seat/force z", s.rowAt(t)))) / (left(t) + right(t)));
+    for (const double t : {1., 2., 3.})
+      worst = std::max(
+          worst, std::abs(left(t) + right(t) - std::abs(s.history("contacts/seat/force z", s.rowAt(t)))) / (left(t) + right(t)));
     study.row("B2", what + "bolts against the columns' contact force, greatest difference over it", 0, worst, 1e-6, &s);
   }
 }

@@ -21,7 +21,8 @@ double plasticRadius(const Solved& s, size_t row) {
     for (size_t c = 0; c < b.count(); ++c)
       for (int p = 0; p < 4; ++p, ++at) {
         Eigen::Vector3d x(0, 0, 0);
-        const double n[4] = {(1 - S[p]) * (1 - T[p]) / 4, (1 + S[p]) * (1 - T[p]) / 4, (1 + S[p]) * (1 + T[p]) / 4, (1 - S[p]) * (1 + T[p]) / 4};
+        const double n[4] = {(1 - S[p]) * (1 - T[p]) / 4, (1 + S[p]) * (1 - T[p]) / 4, (1 + S[p]) * (1 + T[p]) / 4,
+                             (1 - S[p]) * (1 + T[p]) / 4};
         for (int k = 0; k < 4; ++k) x += n[k] * h.mesh.x[size_t(b.cell(c)[k])];
         const bool slab = h.mesh.x[size_t(b.cell(c)[0])].y() < 3 && h.mesh.parts[0] == "wall";
         points.emplace_back(slab ? x.x() : x.norm(), alpha[at]);
@@ -46,7 +47,9 @@ static void contactPatch(Study& study, const std::string& model, const std::vect
         const auto state = s.reader().contact(0, s.last());
         double low = 1e300, high = 0;
         const size_t carriers = s.reader().header().contacts[0].carriers;
-        for (size_t i = 0; i < carriers; ++i) low = std::min(low, double(state[results::contactColumns * i])), high = std::max(high, double(state[results::contactColumns * i]));
+        for (size_t i = 0; i < carriers; ++i)
+          low = std::min(low, double(state[results::contactColumns * i])),
+          high = std::max(high, double(state[results::contactColumns * i]));
         const auto [least, most] = s.range("von Mises stress", s.last());
         const std::string name = element + ", pressure on the " + side + " side, turned by " + angle;
         study.row("C1", name + ": spread of the contact pressure", 0, (high - low) / 100, 1e-6, &s);
@@ -64,7 +67,7 @@ double hertzWidth(const Solved& s) {
   const auto& surface = s.reader().header().contacts[0];
   const std::vector<int> nodes(surface.nodes.begin(), surface.nodes.begin() + std::ptrdiff_t(surface.carriers));
   const auto dim = size_t(mesh.dim);
-  double deep = 0;   // a slice is thin along z, a round contact is not
+  double deep = 0;  // a slice is thin along z, a round contact is not
   for (int node : nodes) deep = std::max(deep, mesh.x[size_t(node)].z());
   const bool round = deep > 0.5;
   double peak = 0, n = 0, X = 0, Y = 0, XX = 0, XY = 0;
@@ -73,7 +76,8 @@ double hertzWidth(const Solved& s) {
     const double pressure = state[results::contactColumns * i];
     if (pressure < 0.2 * peak) continue;
     const auto k = size_t(nodes[i]);
-    const double x = mesh.x[k].x() + double(u[dim * k]), z = round ? mesh.x[k].z() + double(u[dim * k + 2]) : 0, xx = x * x + z * z, yy = pressure * pressure;
+    const double x = mesh.x[k].x() + double(u[dim * k]), z = round ? mesh.x[k].z() + double(u[dim * k + 2]) : 0,
+                 xx = x * x + z * z, yy = pressure * pressure;
     n += 1, X += xx, Y += yy, XX += xx * xx, XY += xx * yy;
   }
   const double slope = (n * XY - X * Y) / (n * XX - X * X);
@@ -84,17 +88,20 @@ namespace {
 
 /// Peak pressure and half width (radius) against Hertz's at the force that was reached.
 void hertz(Study& study, const std::string& id, bool round, int n, double limit) {
-  const auto s = study.solve("C2-cylinder", {"n=" + std::to_string(n), std::string("depth=") + (round ? "0.0268" : "0.0186")}, [&](model::Document& d) {
-    if (!round) return;
-    d.space = "axisymmetric";
-    for (auto& [name, support] : d.supports)
-      for (auto& f : support.fix) f = f == "x" ? "r" : "z";
-    d.motions.front().second.along.axis = "z";
-  });
+  const auto s = study.solve("C2-cylinder", {"n=" + std::to_string(n), std::string("depth=") + (round ? "0.0268" : "0.0186")},
+                             [&](model::Document& d) {
+                               if (!round) return;
+                               d.space = "axisymmetric";
+                               for (auto& [name, support] : d.supports)
+                                 for (auto& f : support.fix) f = f == "x" ? "r" : "z";
+                               d.motions.front().second.along.axis = "z";
+                             });
   const double star = 210000 / (2 * (1 - 0.09)), R = 50, pi = std::numbers::pi;
   const double P = -s.history(std::string("motions/press/force ") + (round ? "z" : "y"), s.last()) * (round ? 1 : 2);
-  const double a = round ? std::cbrt(0.75 * P * R / star) : std::sqrt(4 * P * R / (pi * star)), peak = round ? 1.5 * P / (pi * a * a) : 2 * P / (pi * a);
-  const std::string what = (round ? "force " : "force per length ") + std::to_string(P).substr(0, 6) + ", " + std::to_string(n) + " elements: ";
+  const double a = round ? std::cbrt(0.75 * P * R / star) : std::sqrt(4 * P * R / (pi * star)),
+               peak = round ? 1.5 * P / (pi * a * a) : 2 * P / (pi * a);
+  const std::string what =
+      (round ? "force " : "force per length ") + std::to_string(P).substr(0, 6) + ", " + std::to_string(n) + " elements: ";
   study.row(id, what + "peak pressure", peak, s.history("contacts/touch/greatest pressure", s.last()), limit, &s);
   study.row(id, what + (round ? "radius of the contact" : "half width of the contact"), a, hertzWidth(s), limit, &s);
 }
@@ -123,13 +130,15 @@ void caseC7(Study& study) {
   const double E = 205000, r = 18, R = 40, overlap = 0.015, p = E * overlap / (2 * r) * (1 - r * r / (R * R));
   for (double h : {3., 1.5}) {
     const auto s = study.solve("C7-overlap", {"h=" + std::to_string(h)});
-    study.row("C7", "by overlap: mean pressure, element size " + std::to_string(h).substr(0, 3), p, s.history("contacts/fit/mean pressure", s.last()), 0.02, &s);
+    study.row("C7", "by overlap: mean pressure, element size " + std::to_string(h).substr(0, 3), p,
+              s.history("contacts/fit/mean pressure", s.last()), 0.02, &s);
   }
   const auto given = study.solve("C7-overlap", {"overlap=0"}, [](model::Document& d) {
     d.contacts.front().second.start = {};
     d.contacts.front().second.interference.value = 0.015;
   });
-  study.row("C7", "overlap given as a number: mean pressure", p, given.history("contacts/fit/mean pressure", given.last()), 0.02, &given);
+  study.row("C7", "overlap given as a number: mean pressure", p, given.history("contacts/fit/mean pressure", given.last()), 0.02,
+            &given);
   for (const bool hub : {true, false}) {
     const auto warm = study.solve("C7-overlap", {"overlap=0"}, [&](model::Document& d) {
       d.contacts.front().second.start = {};
@@ -137,12 +146,14 @@ void caseC7(Study& study) {
       auto& t = d.temperatures("change");
       t.on = {hub ? "hub" : "shaft"}, t.rise.value = (hub ? -1 : 1) * overlap / r / 12e-6;
     });
-    study.row("C7", hub ? "hub cooled: mean pressure" : "shaft warmed: mean pressure", p, warm.history("contacts/fit/mean pressure", warm.last()), 0.02, &warm);
+    study.row("C7", hub ? "hub cooled: mean pressure" : "shaft warmed: mean pressure", p,
+              warm.history("contacts/fit/mean pressure", warm.last()), 0.02, &warm);
   }
   const auto s = study.solve("C7-press");
   // the moment at which the cone has just left the hub
   const size_t full = s.rowAt((60 + 6.1) / 70);
-  study.row("C7", "by pressing in: force at full length", 0.1 * p * 2 * std::numbers::pi * r * 60, -s.history("motions/press/force z", full), 0.05, &s);
+  study.row("C7", "by pressing in: force at full length", 0.1 * p * 2 * std::numbers::pi * r * 60,
+            -s.history("motions/press/force z", full), 0.05, &s);
   const auto state = s.reader().contact(0, full);
   const auto& surface = s.reader().header().contacts[0];
   const std::vector<int> nodes(surface.nodes.begin(), surface.nodes.begin() + std::ptrdiff_t(surface.carriers));
@@ -170,7 +181,8 @@ void caseL1Solid(Study& study) {
   for (const std::string element : {"hex20", "tet10"})
     for (int i = 0; i < 2; ++i)
       for (int n : {30, 60}) {
-        const auto s = study.solve("L1-solid", {"k=" + std::to_string(k[i]), "n=" + std::to_string(n)}, [&](model::Document& d) { d.parts.front().second.element = element; });
+        const auto s = study.solve("L1-solid", {"k=" + std::to_string(k[i]), "n=" + std::to_string(n)},
+                                   [&](model::Document& d) { d.parts.front().second.element = element; });
         const std::string name = element + ", P L²/EI " + std::to_string(int(k[i])) + ", " + std::to_string(n) + " along: ";
         study.row("L1", name + "deflection over length", down[i], s.history("watch/tip/uy", s.last()) / 100, 0.005, &s);
         study.row("L1", name + "shortening over length", in[i], -s.history("watch/tip/ux", s.last()) / 100, 0.005, &s);
@@ -194,48 +206,73 @@ void caseCrimp(Study& study) {
   const auto one = study.solve(model, {}, {}, 1), two = study.solve(model, {}, {}, 2), fine = study.solve(model, {"h=0.125"});
   const auto u = one.reader().restart(one.last())[1], v = two.reader().restart(two.last())[1];
   double off = u.size() == v.size() ? 0 : 1e300, size = 0;
-  for (size_t i = 0; i < std::min(u.size(), v.size()); ++i) off = std::max(off, std::abs(u[i] - v[i])), size = std::max(size, std::abs(u[i]));
+  for (size_t i = 0; i < std::min(u.size(), v.size()); ++i)
+    off = std::max(off, std::abs(u[i] - v[i])), size = std::max(size, std::abs(u[i]));
   study.row("crimp", "1 against 2 threads: largest difference of the final displacements, relative", 0, off / size, 1e-9, &one);
   study.row("crimp", "iterations per increment, at most 6", 0, double(two.iterations()) / two.increments(), 6, &two);
   const auto grip = [](const Solved& s) { return s.history("contacts/grip/pressure times area", s.rowAt(2)); };
   const auto pull = [](const Solved& s) { return s.history("motions/pull/force z", s.last()); };
   study.row("crimp", "residual grip force, against a mesh of half the size", grip(fine), grip(two), 0.03, &fine);
   study.row("crimp", "pull-out force, against a mesh of half the size", pull(fine), pull(two), 0.03, &fine);
-  study.row("crimp", "pull-out force against the axial force of the grip", two.history("contacts/grip/force z", two.last()), pull(two), 1e-3, &two);
-  study.row("crimp", "plastic strain at the groove is 0.2 or more", 0, std::max(0., 0.2 - two.history("plasticity/greatest plastic strain", two.last())), 1e-12, &two);
+  study.row("crimp", "pull-out force against the axial force of the grip", two.history("contacts/grip/force z", two.last()),
+            pull(two), 1e-3, &two);
+  study.row("crimp", "plastic strain at the groove is 0.2 or more", 0,
+            std::max(0., 0.2 - two.history("plasticity/greatest plastic strain", two.last())), 1e-12, &two);
 }
 
 const std::vector<VerifyCase>& verifyCases() {
-  static const std::vector<VerifyCase> cases{
-      {"E1", "patch test, large stretch", false, caseE1},         {"E2", "consistent tangents", false, caseE2},
-      {"M1", "uniaxial test and reversal", false, caseM1},        {"M2", "simple shear", false, caseM2},
-      {"M3", "rubber", false, caseM3},                            {"P4", "flat punch", true, caseP4},
-      {"C2", "cylinder on a flat", true, caseC2},                 {"C3", "sphere on a flat", true, caseC3},
-      {"P1", "thick cylinder", false, caseP1},                    {"P2", "hollow sphere", false, caseP2},
-      {"P2", "hollow sphere, solid", true, caseP2Solid},          {"P3", "notched strip, solid", true, caseP3Solid},
-      {"P3", "notched strip, plane strain limit", true, caseP3},  {"L1", "cantilever bent far", false, caseL1},
-      {"L1", "cantilever bent far, solid", true, caseL1Solid},    {"C1", "contact patch test, solid", false, caseC1Solid},
-      {"C1", "contact patch test", false, caseC1},                {"C5", "block with friction", false, caseC5},
-      {"C7", "press fit", true, caseC7},
-      {"P5", "bar bent past yield", false, caseP5},               {"P6", "necking of a round bar", true, caseP6},
-      {"L3", "two-bar truss past its load limits", false, caseL3},
-      {"L2", "strip bent into a circle", true, caseL2},           {"C4", "roller pressed and pushed", true, caseC4},
-      {"C6", "belt on a drum", false, caseC6},                    {"C8", "ironing", true, caseC8},
-      {"C9", "ring crushed flat", true, caseC9},
-      {"C10", "shaft turned in its fit", false, caseC10},
-      {"M1", "uniaxial test, solid", false, caseM1Solid},         {"M2", "simple shear, solid", false, caseM2Solid},
-      {"P1", "thick cylinder, solid", false, caseP1Solid},        {"P4", "flat punch, solid", true, caseP4Solid},
-      {"P5", "bar bent past yield, solid", false, caseP5Solid},   {"P6", "necking of a round bar, solid", true, caseP6Solid},
-      {"L5", "cantilever plate, solid", false, caseL5},           {"C2", "cylinder on a flat, solid", true, caseC2Solid},
-      {"C3", "sphere on a flat, solid", true, caseC3Solid}, {"C3", "sphere on a flat, solids of features", true, caseC3Free},       {"C4", "roller pressed and pushed, solid", true, caseC4Solid},
-      {"C5", "block with friction, solid", false, caseC5Solid},   {"C6", "belt on a drum, solid", true, caseC6Solid},
-      {"C7", "press fit, solid", true, caseC7Solid}, {"C7", "press fit, solids of features", true, caseC7Free},              {"C8", "ironing, solid", true, caseC8Solid},
-      {"C9", "ring crushed flat, solid", true, caseC9Solid},      {"C10", "shaft turned in its fit, solid", true, caseC10Solid},
-      {"X1", "billet upset between platens", true, caseX1},
-      {"X2", "rubber block under a cylinder", true, caseX2},
-      {"B1", "bolted joint pulled until it opens", false, caseB1}, {"B2", "bolts tightened in turn", false, caseB2},
-      {"X3", "strip drawn round a die radius", true, caseX3},
-      {"crimp", "example ferrule-crimp", true, caseCrimp}};
+  static const std::vector<VerifyCase> cases{{"E1", "patch test, large stretch", false, caseE1},
+                                             {"E2", "consistent tangents", false, caseE2},
+                                             {"M1", "uniaxial test and reversal", false, caseM1},
+                                             {"M2", "simple shear", false, caseM2},
+                                             {"M3", "rubber", false, caseM3},
+                                             {"P4", "flat punch", true, caseP4},
+                                             {"C2", "cylinder on a flat", true, caseC2},
+                                             {"C3", "sphere on a flat", true, caseC3},
+                                             {"P1", "thick cylinder", false, caseP1},
+                                             {"P2", "hollow sphere", false, caseP2},
+                                             {"P2", "hollow sphere, solid", true, caseP2Solid},
+                                             {"P3", "notched strip, solid", true, caseP3Solid},
+                                             {"P3", "notched strip, plane strain limit", true, caseP3},
+                                             {"L1", "cantilever bent far", false, caseL1},
+                                             {"L1", "cantilever bent far, solid", true, caseL1Solid},
+                                             {"C1", "contact patch test, solid", false, caseC1Solid},
+                                             {"C1", "contact patch test", false, caseC1},
+                                             {"C5", "block with friction", false, caseC5},
+                                             {"C7", "press fit", true, caseC7},
+                                             {"P5", "bar bent past yield", false, caseP5},
+                                             {"P6", "necking of a round bar", true, caseP6},
+                                             {"L3", "two-bar truss past its load limits", false, caseL3},
+                                             {"L2", "strip bent into a circle", true, caseL2},
+                                             {"C4", "roller pressed and pushed", true, caseC4},
+                                             {"C6", "belt on a drum", false, caseC6},
+                                             {"C8", "ironing", true, caseC8},
+                                             {"C9", "ring crushed flat", true, caseC9},
+                                             {"C10", "shaft turned in its fit", false, caseC10},
+                                             {"M1", "uniaxial test, solid", false, caseM1Solid},
+                                             {"M2", "simple shear, solid", false, caseM2Solid},
+                                             {"P1", "thick cylinder, solid", false, caseP1Solid},
+                                             {"P4", "flat punch, solid", true, caseP4Solid},
+                                             {"P5", "bar bent past yield, solid", false, caseP5Solid},
+                                             {"P6", "necking of a round bar, solid", true, caseP6Solid},
+                                             {"L5", "cantilever plate, solid", false, caseL5},
+                                             {"C2", "cylinder on a flat, solid", true, caseC2Solid},
+                                             {"C3", "sphere on a flat, solid", true, caseC3Solid},
+                                             {"C3", "sphere on a flat, solids of features", true, caseC3Free},
+                                             {"C4", "roller pressed and pushed, solid", true, caseC4Solid},
+                                             {"C5", "block with friction, solid", false, caseC5Solid},
+                                             {"C6", "belt on a drum, solid", true, caseC6Solid},
+                                             {"C7", "press fit, solid", true, caseC7Solid},
+                                             {"C7", "press fit, solids of features", true, caseC7Free},
+                                             {"C8", "ironing, solid", true, caseC8Solid},
+                                             {"C9", "ring crushed flat, solid", true, caseC9Solid},
+                                             {"C10", "shaft turned in its fit, solid", true, caseC10Solid},
+                                             {"X1", "billet upset between platens", true, caseX1},
+                                             {"X2", "rubber block under a cylinder", true, caseX2},
+                                             {"B1", "bolted joint pulled until it opens", false, caseB1},
+                                             {"B2", "bolts tightened in turn", false, caseB2},
+                                             {"X3", "strip drawn round a die radius", true, caseX3},
+                                             {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;
 }
 

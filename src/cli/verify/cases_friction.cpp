@@ -17,9 +17,15 @@ void caseC4(Study& study) {
       // q = μ p0 (sqrt(1 - x²/a²) - (c/a) sqrt(1 - x²/c²)): in the middle 1 - q/(μ p) is c/a, known finer than whole nodes
       size_t middle = 0;
       for (size_t i = 0; i < nodes.size(); ++i)
-        if (std::abs(s.reader().header().mesh.x[size_t(nodes[i])].x()) < std::abs(s.reader().header().mesh.x[size_t(nodes[middle])].x())) middle = i;
-      const double ratio = std::abs(double(state[results::contactColumns * middle + 1])) / (0.3 * double(state[results::contactColumns * middle]));
-      study.row("C4", std::string(n) + " elements a side, Q/μP " + std::to_string(share).substr(0, 3) + ": stick zone over contact width", std::sqrt(1 - share), 1 - ratio, std::string(n) == "24" ? 0.03 : 0.05, &s);
+        if (std::abs(s.reader().header().mesh.x[size_t(nodes[i])].x()) <
+            std::abs(s.reader().header().mesh.x[size_t(nodes[middle])].x()))
+          middle = i;
+      const double ratio =
+          std::abs(double(state[results::contactColumns * middle + 1])) / (0.3 * double(state[results::contactColumns * middle]));
+      study.row(
+          "C4",
+          std::string(n) + " elements a side, Q/μP " + std::to_string(share).substr(0, 3) + ": stick zone over contact width",
+          std::sqrt(1 - share), 1 - ratio, std::string(n) == "24" ? 0.03 : 0.05, &s);
     }
 }
 
@@ -27,12 +33,13 @@ void caseC6(Study& study) {
   for (const char* n : {"30", "60"})
     for (const int angle : {90, 180}) {
       const auto s = study.solve("C6-belt", {std::string("n=") + n, "angle=" + std::to_string(angle)}, [&](model::Document& d) {
-        if (angle != 180) return;   // the drawn end leaves downwards
+        if (angle != 180) return;  // the drawn end leaves downwards
         d.motions.front().second.along.axis = "y", d.motions.front().second.course.stages.back().second.value = -1.5;
         d.parts.front().second.mesh.count[1] = "=2*n";
       });
       const double T2 = std::abs(s.history(std::string("motions/draw/force ") + (angle == 180 ? "y" : "x"), s.last()));
-      study.row("C6", "wrapped " + std::to_string(angle) + "°, " + n + " quad8 per quarter: T2/T1", std::exp(0.3 * angle * std::numbers::pi / 180), T2 / 10, 0.01, &s);
+      study.row("C6", "wrapped " + std::to_string(angle) + "°, " + n + " quad8 per quarter: T2/T1",
+                std::exp(0.3 * angle * std::numbers::pi / 180), T2 / 10, 0.01, &s);
     }
 }
 
@@ -51,8 +58,10 @@ void caseC8(Study& study) {
           const double f = std::abs(s.history(std::string("contacts/rub/force ") + axis, r));
           low = std::min(low, f), high = std::max(high, f), sum += f, ++count;
         }
-        study.row("C8", element + ", " + std::to_string(n) + " along, friction " + std::to_string(friction).substr(0, 3) + ": ripple of the force along " + axis + " over its mean", 0,
-                  (high - low) / (sum / count), n == 40 ? 0.08 : 0.03, &s);
+        study.row("C8",
+                  element + ", " + std::to_string(n) + " along, friction " + std::to_string(friction).substr(0, 3) +
+                      ": ripple of the force along " + axis + " over its mean",
+                  0, (high - low) / (sum / count), n == 40 ? 0.08 : 0.03, &s);
       }
     }
 }
@@ -61,8 +70,9 @@ void caseC10(Study& study) {
   for (const std::string element : {"quad4", "quad8"}) {
     const auto s = study.solve("C10-turn", {}, [&](model::Document& d) { d.parts.front().second.element = element; });
     const double torque = s.history("motions/turn/moment", s.last());
-    study.row("C10", element + ": torque on the shaft against the moment of the contact's tractions on the ring", 1, torque / s.history("contacts/fit/moment", s.last()), 1e-6, &s);
-    double held = 0;   // moment of the rim's reactions about the middle
+    study.row("C10", element + ": torque on the shaft against the moment of the contact's tractions on the ring", 1,
+              torque / s.history("contacts/fit/moment", s.last()), 1e-6, &s);
+    double held = 0;  // moment of the rim's reactions about the middle
     const auto force = s.reader().field("reaction", s.last());
     for (const auto& f : s.reader().header().mesh.faces)
       if (f.name == "ring.rim")
@@ -70,9 +80,12 @@ void caseC10(Study& study) {
           const auto& x = s.reader().header().mesh.x[size_t(n)];
           held += x.x() * double(force[2 * size_t(n) + 1]) - x.y() * double(force[2 * size_t(n)]);
         }
-    study.row("C10", element + ": torque on the shaft against the moment of the rim's reactions (stored in single precision)", 1, -torque / held, 1e-6, &s);
+    study.row("C10", element + ": torque on the shaft against the moment of the rim's reactions (stored in single precision)", 1,
+              -torque / held, 1e-6, &s);
     // the bore is 0.02 wider than the shaft was; straight edges lie inside the circle by up to 0.2 %
-    study.row("C10", element + ": torque against friction × radius × contact force", 0.2 * 10.02 * s.history("contacts/fit/pressure times area", s.last()), std::abs(torque), element == "quad8" ? 1e-4 : 2e-3, &s);
+    study.row("C10", element + ": torque against friction × radius × contact force",
+              0.2 * 10.02 * s.history("contacts/fit/pressure times area", s.last()), std::abs(torque),
+              element == "quad8" ? 1e-4 : 2e-3, &s);
   }
 }
 
@@ -80,15 +93,21 @@ void caseC9(Study& study) {
   for (const std::string element : {"quad4", "quad8"}) {
     const auto s = study.solve("C9-ring", {}, [&](model::Document& d) { d.parts.front().second.element = element; });
     const size_t flat = s.rowAt(1), last = s.last();
-    const double edge = std::numbers::pi * 19 / 64;   // mean length of an element along the ring
+    const double edge = std::numbers::pi * 19 / 64;  // mean length of an element along the ring
     double deepest = 0;
     for (const char* pair : {"inside", "above", "below"})
-      for (double v : s.reader().history(std::string("contacts/") + pair + "/greatest penetration")) deepest = std::max(deepest, v);
+      for (double v : s.reader().history(std::string("contacts/") + pair + "/greatest penetration"))
+        deepest = std::max(deepest, v);
     study.row("C9", element + ": the run goes through to the end, time", 2, s.reader().times().back(), 1e-9, &s);
     study.row("C9", element + ": greatest penetration over the element size", 0, deepest / edge, 1e-3, &s);
-    study.row("C9", element + ": the inside touches itself, missing touch (1 if not)", 0, s.history("contacts/inside/area", flat) > 0 ? 0 : 1, 0, &s);
-    study.row("C9", element + ": crushed, left against right, over their travel", 0, (s.history("watch/right/ux", flat) + s.history("watch/left/ux", flat)) / s.history("watch/right/ux", flat), 1e-4, &s);
-    study.row("C9", element + ": let go, force on the ram against the greatest", 0, s.history("contacts/above/pressure times area", last) / s.history("contacts/above/pressure times area", flat), 1e-3, &s);
+    study.row("C9", element + ": the inside touches itself, missing touch (1 if not)", 0,
+              s.history("contacts/inside/area", flat) > 0 ? 0 : 1, 0, &s);
+    study.row("C9", element + ": crushed, left against right, over their travel", 0,
+              (s.history("watch/right/ux", flat) + s.history("watch/left/ux", flat)) / s.history("watch/right/ux", flat), 1e-4,
+              &s);
+    study.row("C9", element + ": let go, force on the ram against the greatest", 0,
+              s.history("contacts/above/pressure times area", last) / s.history("contacts/above/pressure times area", flat), 1e-3,
+              &s);
   }
 }
 

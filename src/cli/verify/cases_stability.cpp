@@ -15,7 +15,8 @@ void caseL3(Study& study) {
   // extreme of the parabola through the least load of the first branch and its neighbours
   const auto limitRead = [](const Solved& s) {
     std::vector<std::pair<double, double>> path{{0, 0}};
-    for (size_t row = 0; row <= s.last() && path.back().first > -10; ++row) path.emplace_back(s.history("bodies/apex/uy", row), s.history("loads/weight/value", row));
+    for (size_t row = 0; row <= s.last() && path.back().first > -10; ++row)
+      path.emplace_back(s.history("bodies/apex/uy", row), s.history("loads/weight/value", row));
     size_t k = 1;
     for (size_t i = 1; i + 1 < path.size(); ++i)
       if (path[i].second < path[k].second) k = i;
@@ -29,11 +30,18 @@ void caseL3(Study& study) {
   for (int i = 0; i <= 2000; ++i) limit = std::min(limit, exact(-10. * i / 2000));
   for (const std::string model : {"L3-truss", "L3-snapback"})
     for (const char* first : {"0.05", "0.01"}) {
-      const auto s = study.solve(model, {std::string("first=") + first, std::string("largest=") + (first[3] == '5' ? "0.1" : "0.01")});
+      const auto s =
+          study.solve(model, {std::string("first=") + first, std::string("largest=") + (first[3] == '5' ? "0.1" : "0.01")});
       const bool back = model == "L3-snapback";
       double worst = 0, retreat = 0, furthest = 0;
-      VerifyPlot plot{"L3", back ? "snap-back: load against the head's way" : "snap-through: load against the apex", "mm", "N", {{"exact", {}}, {"computed", s.curve(back ? "bodies/head/uy" : "bodies/apex/uy", "loads/weight/value"), true}}};
-      for (double w = 0; w > s.history("bodies/apex/uy", s.last()) - 0.1; w -= 0.1) plot.lines[0].points.emplace_back(back ? w + exact(w) / 2 : w, exact(w));
+      VerifyPlot plot{
+          "L3",
+          back ? "snap-back: load against the head's way" : "snap-through: load against the apex",
+          "mm",
+          "N",
+          {{"exact", {}}, {"computed", s.curve(back ? "bodies/head/uy" : "bodies/apex/uy", "loads/weight/value"), true}}};
+      for (double w = 0; w > s.history("bodies/apex/uy", s.last()) - 0.1; w -= 0.1)
+        plot.lines[0].points.emplace_back(back ? w + exact(w) / 2 : w, exact(w));
       if (first == std::string("0.05")) study.plot(plot);
       for (size_t row = 0; row <= s.last(); ++row) {
         const double w = s.history("bodies/apex/uy", row), P = s.history("loads/weight/value", row);

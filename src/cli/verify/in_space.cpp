@@ -11,8 +11,10 @@ using model::Entry;
 
 /// share × value, as a number or an expression.
 void scale(Entry& e, double share) {
-  if (e.number) *e.number *= share;
-  else if (e.text.starts_with('=')) e.text = "=(" + e.text.substr(1) + ")*" + std::to_string(share);
+  if (e.number)
+    *e.number *= share;
+  else if (e.text.starts_with('='))
+    e.text = "=(" + e.text.substr(1) + ")*" + std::to_string(share);
 }
 
 void scale(model::Course& course, double share) {
@@ -40,9 +42,12 @@ void intoSpace(model::Document& d, const InSpace& how) {
   std::vector<std::string> ends;
   for (auto& [name, part] : d.parts) {
     const double before = part.rigid ? how.extent : 0;
-    if (round && part.rigid) part.revolve = model::Revolve{0, 360, {}};
-    else if (round) part.revolve = model::Revolve{0, how.extent, how.layers};
-    else part.extrude = model::Extrude{-before, how.extent + 2 * before, part.rigid ? 1 : how.layers, 1};
+    if (round && part.rigid)
+      part.revolve = model::Revolve{0, 360, {}};
+    else if (round)
+      part.revolve = model::Revolve{0, how.extent, how.layers};
+    else
+      part.extrude = model::Extrude{-before, how.extent + 2 * before, part.rigid ? 1 : how.layers, 1};
     if (part.pivot.size() == 2) part.pivot.push_back(0);
     if (part.place && part.place->shift.size() == 2) part.place->shift.push_back(0);
     if (part.rigid) continue;

@@ -7,7 +7,7 @@
 namespace anvil::cli {
 
 struct InSpace {
-  double extent = 1;             ///< depth along z, file units of length; of an axisymmetric model the angle, degrees
+  double extent = 1;  ///< depth along z, file units of length; of an axisymmetric model the angle, degrees
   int layers = 1;
   std::string element = "hex8";  ///< of every deformable part
 };

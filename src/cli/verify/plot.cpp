@@ -1,8 +1,8 @@
 #include "cli/verify/plot.hpp"
 
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 #include "core/base/text.hpp"
 
@@ -22,8 +22,10 @@ std::string svg(const VerifyPlot& plot) {
     for (char c : words) safe += c == '&' ? "&amp;" : c == '<' ? "&lt;" : std::string(1, c);
     return fmt::format("<text x=\"{:.1f}\" y=\"{:.1f}\" text-anchor=\"{}\">{}</text>\n", x, y, anchor, safe);
   };
-  std::string s = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"360\" height=\"240\" font-family=\"Inter, sans-serif\" font-size=\"11\" fill=\"#23282D\">\n"
-                  "<rect width=\"360\" height=\"240\" fill=\"#F6F4F0\"/>\n";
+  std::string s =
+      "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"360\" height=\"240\" font-family=\"Inter, sans-serif\" font-size=\"11\" "
+      "fill=\"#23282D\">\n"
+      "<rect width=\"360\" height=\"240\" fill=\"#F6F4F0\"/>\n";
   s += fmt::format("<path d=\"M{} {}V{}H{}\" fill=\"none\" stroke=\"#23282D\"/>\n", left, top, bottom, right);
   if (y0 < 0 && y1 > 0) s += fmt::format("<path d=\"M{} {:.1f}H{}\" stroke=\"#D9D4CC\"/>\n", left, Y(0), right);
   s += text(left, 16, "start", plot.id + "  " + plot.title);
@@ -37,13 +39,16 @@ std::string svg(const VerifyPlot& plot) {
     const std::string colour = colours[k % 4];
     if (line.dots) {
       const size_t every = std::max<size_t>(1, line.points.size() / 60);
-      for (size_t i = 0; i < line.points.size(); i += every) s += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"2\" fill=\"{}\"/>\n", X(line.points[i].first), Y(line.points[i].second), colour);
+      for (size_t i = 0; i < line.points.size(); i += every)
+        s += fmt::format("<circle cx=\"{:.1f}\" cy=\"{:.1f}\" r=\"2\" fill=\"{}\"/>\n", X(line.points[i].first),
+                         Y(line.points[i].second), colour);
     } else {
       std::string d;
       for (const auto& [x, y] : line.points) d += fmt::format("{}{:.1f} {:.1f}", d.empty() ? "M" : "L", X(x), Y(y));
       s += "<path d=\"" + d + "\" fill=\"none\" stroke=\"" + colour + "\" stroke-width=\"1.5\"/>\n";
     }
-    s += fmt::format("<rect x=\"{:.1f}\" y=\"221\" width=\"10\" height=\"{}\" fill=\"{}\"/>\n", at, line.dots ? 8 : 3, colour) + text(at + 14, 229, "start", line.label);
+    s += fmt::format("<rect x=\"{:.1f}\" y=\"221\" width=\"10\" height=\"{}\" fill=\"{}\"/>\n", at, line.dots ? 8 : 3, colour) +
+         text(at + 14, 229, "start", line.label);
     at += 24 + 6.2 * double(line.label.size());
   }
   return s + "</svg>\n";

@@ -13,7 +13,7 @@ struct PlotLine {
 };
 
 struct VerifyPlot {
-  std::string id, title, x, y;    ///< case, heading, labels of the axes
+  std::string id, title, x, y;  ///< case, heading, labels of the axes
   std::vector<PlotLine> lines;
 };
 

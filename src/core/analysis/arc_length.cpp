@@ -36,7 +36,9 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
   stride.at.share = share;
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
-  const auto fail = [&](Trouble t, const Evaluation& e) { return failed(a, t, t == Trouble::inverted ? wherePart(e) : p_.whereIs(a.last.worstNode)); };
+  const auto fail = [&](Trouble t, const Evaluation& e) {
+    return failed(a, t, t == Trouble::inverted ? wherePart(e) : p_.whereIs(a.last.worstNode));
+  };
   for (int it = 0;; ++it) {
     stride.at.share = share;
     const auto m = moment(stride);
@@ -112,20 +114,24 @@ bool Run::passes(const StepPlan& plan, const VectorXd& u) const {
 }
 
 class ArcDriver : public StepDriver {
-public:
+ public:
   ArcDriver(Run& run, const StepPlan& plan, const Restart* resume) : r_(run), plan_(plan) {
     if (!resume) r_.arc_ = {0, plan.first, 0, 0};
   }
-  bool done() const override { return r_.time_ >= plan_.end; }   // reached where the share or `until` is, and nowhere else
+  bool done() const override { return r_.time_ >= plan_.end; }  // reached where the share or `until` is, and nowhere else
   bool seeksStability() const override { return false; }
   std::string tooMany() const override {
-    return "Its loading has come to " + shortNumber(r_.arc_.share) + " of the whole. If the structure never carries the whole load, end the step by \"until\"; else raise \"most\" or allow larger increments (\"largest\" may be above 1 here).";
+    return "Its loading has come to " + shortNumber(r_.arc_.share) +
+           " of the whole. If the structure never carries the whole load, end the step by \"until\"; else raise \"most\" or "
+           "allow larger increments (\"largest\" may be above 1 here).";
   }
 
   void aim(Stride& stride) override {
     stride.at = Instant(plan_.begin + (plan_.end - plan_.begin) * progress(), plan_);
     stride.size = stride.at.time - r_.time_, stride.ahead = 0;
-    if (!(stride.size > 0)) throw Error("the way along the arc is so long that its increments can no longer be told apart in time", "step '" + plan_.name + "'", "Allow larger increments, or end the step by \"until\".");
+    if (!(stride.size > 0))
+      throw Error("the way along the arc is so long that its increments can no longer be told apart in time",
+                  "step '" + plan_.name + "'", "Allow larger increments, or end the step by \"until\".");
   }
 
   Attempt take(Stride& stride) override {
@@ -152,8 +158,10 @@ public:
     next.share = *stride.at.share, next.travelled += tried_.size;
     // of the loading's own way, or of the way behind where that is longer: a column that has buckled goes a long way
     const double largest = plan_.largest * std::max(next.unit, 0.5 * next.travelled);
-    if (a.iterations <= c.easyIterations) next.size = std::min(next.size * c.growth, std::max(largest, r_.arc_.size));
-    else if (a.iterations > c.mostIterations / 2) next.size *= 0.75;
+    if (a.iterations <= c.easyIterations)
+      next.size = std::min(next.size * c.growth, std::max(largest, r_.arc_.size));
+    else if (a.iterations > c.mostIterations / 2)
+      next.size *= 0.75;
     r_.arc_ = next;
     return next.size;
   }
@@ -166,7 +174,7 @@ public:
     return stride.size * r_.p_.control.cut;
   }
 
-private:
+ private:
   /// Share of the step's time that counts as done after the next increment. How long the way will be is not known: what lies
   /// ahead is taken as what the loading lacks at the stiffness of the start, and never as less than half of what lies
   /// behind, so that time goes on in steps that can be told however long the way gets.
@@ -182,6 +190,8 @@ private:
   Arc tried_;
 };
 
-std::unique_ptr<StepDriver> arcDriver(Run& run, const StepPlan& plan, const Restart* resume) { return std::make_unique<ArcDriver>(run, plan, resume); }
+std::unique_ptr<StepDriver> arcDriver(Run& run, const StepPlan& plan, const Restart* resume) {
+  return std::make_unique<ArcDriver>(run, plan, resume);
+}
 
 }  // namespace anvil::analysis

@@ -148,7 +148,7 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
   Evaluation result;
   double forceSum = 0;
   size_t forceCount = 0;
-  VectorXd magnitude = VectorXd::Zero(p_.nodeCount());   // vectors, so that it does not matter how the model is turned
+  VectorXd magnitude = VectorXd::Zero(p_.nodeCount());  // vectors, so that it does not matter how the model is turned
   for (size_t i = 0; i < p_.blocks.size(); ++i) {
     auto& b = *p_.blocks[i];
     const int dim = p_.dim(), d = b.dofs(), nodes = d / dim;
@@ -183,13 +183,16 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
           if (er < 0) continue;
           for (int s = 0; s < d; ++s) {
             const int at = position[r * d + s];
-            if (at >= 0) values_[size_t(at)] += K(r, s);
-            else if (du) rhs_[er] -= K(r, s) * (*du)[dim * cell[s / dim] + s % dim];
+            if (at >= 0)
+              values_[size_t(at)] += K(r, s);
+            else if (du)
+              rhs_[er] -= K(r, s) * (*du)[dim * cell[s / dim] + s % dim];
           }
         }
       });
     for (size_t c = 0; c < reports.size(); ++c) {
-      if (reports[c].inverted && !result.inverted) result.inverted = true, result.invertedCell = int(c), result.invertedBlock = int(i);
+      if (reports[c].inverted && !result.inverted)
+        result.inverted = true, result.invertedCell = int(c), result.invertedBlock = int(i);
       result.plasticIncrement = std::max(result.plasticIncrement, reports[c].plasticIncrement);
     }
   }
@@ -232,7 +235,8 @@ void Assembly::intoFrames(contact::Contribution& part) const {
   const int dim = p_.dim();
   for (size_t k = 0; k + size_t(dim) <= part.dofs.size(); ++k) {
     const int dof = part.dofs[k];
-    if (dof % dim || dof >= p_.nodeDofs() || part.dofs[k + size_t(dim) - 1] != dof + dim - 1 || !constraints_->framed(dof / dim)) continue;
+    if (dof % dim || dof >= p_.nodeDofs() || part.dofs[k + size_t(dim) - 1] != dof + dim - 1 || !constraints_->framed(dof / dim))
+      continue;
     const Eigen::MatrixXd Q = constraints_->frame(dof / dim);
     const auto at = Eigen::Index(k);
     part.force.segment(at, dim) = (Q.transpose() * part.force.segment(at, dim)).eval();
@@ -250,11 +254,13 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
     const contact::Configuration c{p_.dim(), &p_.mesh.x, &u, moment.before, &p_.rigid, p_.measure()};
     for (size_t i = 0; i < p_.pairs.size(); ++i) {
       const auto r = p_.pairs[i].evaluate(c, tangent, decide, parts);
-      e.contact.changes += r.changes, e.contact.turned += r.turned, e.contact.active += r.active, e.contact.sticking += r.sticking;
+      e.contact.changes += r.changes, e.contact.turned += r.turned, e.contact.active += r.active,
+          e.contact.sticking += r.sticking;
       if (r.changes || r.gapError > e.contact.gapError) e.worstPair = int(i);
       if (r.worstNode >= 0) e.contact.worstNode = r.worstNode;
       e.contact.gapError = std::max(e.contact.gapError, r.gapError), e.contact.violation += r.violation;
-      if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach) e.worstPair = int(i);  // a body about to be overshot
+      if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach)
+        e.worstPair = int(i);  // a body about to be overshot
       if (p_.pairs[i].active()) e.contact.leastGap = std::min(e.contact.leastGap, r.leastGap / p_.pairs[i].setup().reach);
     }
   }
@@ -265,8 +271,8 @@ void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, b
   addParts(parts, tangent, du);
 }
 
-/// Sees that the pattern holds the couplings of cliques. It only grows, so that it soon stands still while things slide to and fro; where it
-/// has grown too far beyond what is there now, it is made anew.
+/// Sees that the pattern holds the couplings of cliques. It only grows, so that it soon stands still while things slide to and
+/// fro; where it has grown too far beyond what is there now, it is made anew.
 void Assembly::cover(const std::vector<std::vector<int>>& cliques) {
   std::vector<std::vector<int>> missing;
   for (const auto& clique : cliques) {
@@ -274,8 +280,10 @@ void Assembly::cover(const std::vector<std::vector<int>>& cliques) {
     bool there = true;
     for (size_t i = 0; there && i < clique.size(); ++i)
       for (size_t j = 0; there && j < clique.size(); ++j) there = pattern_.find(clique[i], clique[j]) >= 0;
-    if (there) covered_.insert(clique);
-    else missing.push_back(clique);
+    if (there)
+      covered_.insert(clique);
+    else
+      missing.push_back(clique);
   }
   if (missing.empty()) return;
   if (freshSize_ == 0 || double(pattern_.column.size()) < 1.4 * double(freshSize_)) {
@@ -318,11 +326,13 @@ void Assembly::stabilise(const VectorXd& u, const Moment& moment, bool tangent) 
     viscous_ += rate * s.viscosity.cwiseProduct(u - *moment.before);
     if (tangent)
       for (int dof = 0; dof < p_.dofs(); ++dof)
-        if (const int eq = constraints_->equation(dof); eq >= 0 && s.viscosity[dof] > 0) values_[size_t(pattern_.find(eq, eq))] += rate * s.viscosity[dof];
+        if (const int eq = constraints_->equation(dof); eq >= 0 && s.viscosity[dof] > 0)
+          values_[size_t(pattern_.find(eq, eq))] += rate * s.viscosity[dof];
   }
 }
 
-Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decide, bool elasticTrial, const VectorXd* du) {
+Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decide, bool elasticTrial,
+                              const VectorXd* du) {
   if (tangent && pattern_.size() != constraints_->equations()) {
     Stopwatch watch{timing.assembly};
     buildPattern({});

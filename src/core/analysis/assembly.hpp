@@ -20,8 +20,8 @@ struct Evaluation {
   bool inverted = false;
   int invertedCell = -1, invertedBlock = -1;
   double plasticIncrement = 0;
-  double averageForce = 0;            ///< mean nodal force over the elements
-  contact::PairReport contact;        ///< worst over all pairs
+  double averageForce = 0;      ///< mean nodal force over the elements
+  contact::PairReport contact;  ///< worst over all pairs
   int worstPair = -1;
 };
 
@@ -30,13 +30,13 @@ struct Moment {
   Instant time = 0;
   double size = 1, stepShare = 1, stepTime = 1;
   int step = 0;
-  const VectorXd* stepStart = nullptr;       ///< displacements at the step's start
-  const VectorXd* before = nullptr;          ///< displacements at the increment's start
-  const VectorXd* releasedForce = nullptr;   ///< reactions let go at the step's start; they fade over the step
+  const VectorXd* stepStart = nullptr;      ///< displacements at the step's start
+  const VectorXd* before = nullptr;         ///< displacements at the increment's start
+  const VectorXd* releasedForce = nullptr;  ///< reactions let go at the step's start; they fade over the step
 };
 
 class Assembly {
-public:
+ public:
   explicit Assembly(Problem& problem);
 
   /// Renumbers for a step; the pattern is made anew.
@@ -44,12 +44,13 @@ public:
 
   /// Residual (internal + contact - external forces over all dofs, local components), and with `tangent` the matrix.
   /// `du` (may be null): prescribed corrections whose effect goes to the right-hand side.
-  Evaluation evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decideContact, bool elasticTrial, const VectorXd* du);
+  Evaluation evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decideContact, bool elasticTrial,
+                      const VectorXd* du);
 
-  const VectorXd& residual() const { return residual_; }   ///< local components
-  const VectorXd& external() const { return external_; }   ///< global components
+  const VectorXd& residual() const { return residual_; }  ///< local components
+  const VectorXd& external() const { return external_; }  ///< global components
   const VectorXd& viscous() const { return viscous_; }
-  const VectorXd& rightHandSide() const { return rhs_; }   ///< per equation
+  const VectorXd& rightHandSide() const { return rhs_; }  ///< per equation
 
   /// What rounding alone leaves in the residual at displacements u, per dof, N: in every cell strains are off by a roundoff
   /// of themselves and of the displacements over its shortest length, and its forces by the stiffness against that.
@@ -59,8 +60,8 @@ public:
 
   /// Factorises the matrix at hand.
   void factor();
-  VectorXd diagonal() const;                 ///< of the matrix, per equation
-  void addToDiagonal(const VectorXd& d);     ///< per equation
+  VectorXd diagonal() const;              ///< of the matrix, per equation
+  void addToDiagonal(const VectorXd& d);  ///< per equation
   /// Factorises and solves for the free corrections.
   VectorXd solve();
   /// Solves for another right-hand side with the factors at hand.
@@ -75,10 +76,10 @@ public:
   const std::vector<double>& values() const { return values_; }
   Timing timing;
 
-private:
+ private:
   struct BlockMap {
-    std::vector<std::vector<int>> colours;   ///< cells that share no node
-    std::vector<int> position;               ///< per cell, per (i, j): place in values, -1
+    std::vector<std::vector<int>> colours;  ///< cells that share no node
+    std::vector<int> position;              ///< per cell, per (i, j): place in values, -1
   };
   /// The pattern of the elements and of these couplings alone.
   void buildPattern(std::vector<std::vector<int>> cliques);
@@ -101,9 +102,9 @@ private:
   SparsePattern pattern_;
   std::vector<double> values_;
   std::vector<BlockMap> maps_;
-  std::vector<std::vector<element::Rounding>> rounding_;   ///< per block and cell
-  size_t freshSize_ = 0;                     ///< entries of the pattern when it was made, with the first couplings
-  std::set<std::vector<int>> covered_;       ///< couplings known to be in the pattern
+  std::vector<std::vector<element::Rounding>> rounding_;  ///< per block and cell
+  size_t freshSize_ = 0;                                  ///< entries of the pattern when it was made, with the first couplings
+  std::set<std::vector<int>> covered_;                    ///< couplings known to be in the pattern
   DirectSolver solver_;
   bool symmetric_ = false, analysed_ = false;
   VectorXd residual_, external_, rhs_, viscous_;

@@ -6,7 +6,8 @@
 
 namespace anvil::analysis {
 
-Balance balanceOf(const Problem& p, const VectorXd& u, const VectorXd& before, double size, const VectorXd& given, const Balance& least) {
+Balance balanceOf(const Problem& p, const VectorXd& u, const VectorXd& before, double size, const VectorXd& given,
+                  const Balance& least) {
   VectorXd f = given;
   for (const auto& spring : p.springs) {
     std::vector<contact::Contribution> parts;
@@ -29,8 +30,10 @@ Balance balanceOf(const Problem& p, const VectorXd& u, const VectorXd& before, d
     const int first = p.rigidDof(b, 0);
     Vector3d place = p.bodies[size_t(b)].pivot, one = Vector3d::Zero(), turning = one;
     for (int k = 0; k < dim; ++k) place[k] += u[first + k], one[k] = f[first + k];
-    if (dim == 2) turning.z() = f[first + 2];
-    else turning = contact::spatialMoment(u.segment<3>(first + 3), f.segment<3>(first + 3));
+    if (dim == 2)
+      turning.z() = f[first + 2];
+    else
+      turning = contact::spatialMoment(u.segment<3>(first + 3), f.segment<3>(first + 3));
     add(place, one, turning);
   }
   if (axisymmetric) moments = 0;

@@ -7,17 +7,19 @@
 namespace anvil::analysis {
 namespace {
 
-constexpr int ends = 12, all = 13;   // shift and turn of head and nut; the shortening
+constexpr int ends = 12, all = 13;  // shift and turn of head and nut; the shortening
 using Own = Eigen::Matrix<double, all, 1>;
 using First = Eigen::AutoDiffScalar<Own>;
 using Second = Eigen::AutoDiffScalar<Eigen::Matrix<First, all, 1>>;
-template <class T> using Vector = Eigen::Matrix<T, 3, 1>;
+template <class T>
+using Vector = Eigen::Matrix<T, 3, 1>;
 
 /// A vector turned by a rotation vector (J. Argyris, CMAME 32, 1982), with series where the turn is small.
-template <class T> Vector<T> turned(const Vector<T>& theta, const Vector3d& v) {
+template <class T>
+Vector<T> turned(const Vector<T>& theta, const Vector3d& v) {
   const T square = theta.dot(theta);
   const Vector<T> x = v.cast<T>(), once = theta.cross(x), twice = theta.cross(once);
-  T a, b;   // sin t / t, (1 - cos t) / t²
+  T a, b;  // sin t / t, (1 - cos t) / t²
   if (square < 1e-4) {
     a = T(1) - square * (T(1. / 6) - square * (T(1. / 120) - square * T(1. / 5040)));
     b = T(0.5) - square * (T(1. / 24) - square * (T(1. / 720) - square * T(1. / 40320)));
@@ -32,10 +34,12 @@ template <class T> Vector<T> turned(const Vector<T>& theta, const Vector3d& v) {
 }
 
 /// How the beam is strained: stretch, turns of the ends against the chord about its second and third axis, twist.
-template <class T> struct Strained {
+template <class T>
+struct Strained {
   T stretch, twist, turn[2][2];
 };
-template <class T> Strained<T> strained(const BeamShank& b, bool large, const Eigen::Matrix<T, all, 1>& q) {
+template <class T>
+Strained<T> strained(const BeamShank& b, bool large, const Eigen::Matrix<T, all, 1>& q) {
   Strained<T> s;
   const Vector<T> apart = q.template segment<3>(6) - q.template segment<3>(0);
   if (!large) {
@@ -63,7 +67,8 @@ template <class T> Strained<T> strained(const BeamShank& b, bool large, const Ei
   return s;
 }
 
-template <class T> T energyOf(const BeamShank& b, const Strained<T>& s) {
+template <class T>
+T energyOf(const BeamShank& b, const Strained<T>& s) {
   T energy = T(0.5 * b.axial) * s.stretch * s.stretch + T(0.5 * b.twist) * s.twist * s.twist;
   const double k = b.bending / (1 + b.shear);
   for (int plane = 0; plane < 2; ++plane) {
@@ -94,7 +99,8 @@ double beamEnergy(const Problem& p, const Bolt& bolt, const VectorXd& u) {
   return energyOf(*bolt.beam, strained<double>(*bolt.beam, p.setting.large, placesOf(p, bolt, u)));
 }
 
-void beamParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent, std::vector<contact::Contribution>& out) {
+void beamParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+               std::vector<contact::Contribution>& out) {
   const Own q = placesOf(p, bolt, u);
   Eigen::Matrix<Second, all, 1> x;
   for (int i = 0; i < all; ++i) {
@@ -117,8 +123,10 @@ void beamParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Mome
     auto& S = part.stiffness;
     S = Eigen::MatrixXd::Zero(all + 1, all + 1);
     for (int i = 0; i < all; ++i) S.row(i).head(all) = energy.derivatives()[i].derivatives().transpose();
-    if (given) S(F, F) = -s;
-    else S(F, D) = S(D, F) = -s;
+    if (given)
+      S(F, F) = -s;
+    else
+      S(F, D) = S(D, F) = -s;
   }
   out.push_back(std::move(part));
 }

@@ -27,7 +27,8 @@ struct Direction {
   Eigen::Matrix3d curvature(const Vector3d& k) const {
     const double kn = k.dot(n);
     const Vector3d across = k - kn * n;
-    return -(across * n.transpose() + n * across.transpose() + kn * (Eigen::Matrix3d::Identity() - n * n.transpose())) / (length * length);
+    return -(across * n.transpose() + n * across.transpose() + kn * (Eigen::Matrix3d::Identity() - n * n.transpose())) /
+           (length * length);
   }
 };
 
@@ -41,7 +42,8 @@ BoltAim boltAim(const Bolt& bolt, const Moment& moment) {
   return {false, shortened + (stage.what == BoltStage::What::shortened ? share * stage.value : 0)};
 }
 
-void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent, std::vector<contact::Contribution>& out) {
+void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+               std::vector<contact::Contribution>& out) {
   if (bolt.beam) return beamParts(p, bolt, u, moment, tangent, out);
   const auto& cut = p.mesh.cuts[size_t(bolt.cut)];
   const double s = bolt.scale;
@@ -57,7 +59,8 @@ void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Mome
     if (tangent) {
       part.stiffness = Eigen::MatrixXd::Zero(12, 12);
       for (int k = 0; k < 3; ++k) {
-        for (const auto& [row, sign] : {std::pair{0, -1.}, {3, 1.}, {9, 1.}}) part.stiffness(row + k, 6 + k) = part.stiffness(6 + k, row + k) = sign * s;
+        for (const auto& [row, sign] : {std::pair{0, -1.}, {3, 1.}, {9, 1.}})
+          part.stiffness(row + k, 6 + k) = part.stiffness(6 + k, row + k) = sign * s;
         part.stiffness(6 + k, 6 + k) = -s * give;
       }
     }
@@ -91,8 +94,10 @@ void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Mome
       S(k, K + k) = S(K + k, k) = -s;
       S(K + k, D) = S(D, K + k) = s * direction.n[k];
     }
-    if (given) S(F, F) = -s;
-    else S(F, D) = S(D, F) = -s;
+    if (given)
+      S(F, F) = -s;
+    else
+      S(F, D) = S(D, F) = -s;
     const Eigen::Matrix3d second = s * delta * direction.curvature(kappa);
     const Vector3d byDelta = s * (direction.slope * kappa);
     for (size_t i = 0; i < count; ++i) {
@@ -110,14 +115,17 @@ BoltResultant boltResultant(const Problem& p, const Bolt& bolt, const VectorXd& 
   const auto& cut = p.mesh.cuts[size_t(bolt.cut)];
   const Vector3d n = Direction(p, cut, u).n;
   const bool large = p.setting.large;
-  const auto place = [&](int i) -> Vector3d { return p.mesh.x[size_t(cut.below[size_t(i)])] + (large ? p.at(u, cut.below[size_t(i)]) : Vector3d::Zero()); };
+  const auto place = [&](int i) -> Vector3d {
+    return p.mesh.x[size_t(cut.below[size_t(i)])] + (large ? p.at(u, cut.below[size_t(i)]) : Vector3d::Zero());
+  };
   Vector3d middle = Vector3d::Zero(), sum = middle, moment = middle;
   for (int i = 0; i < bolt.pairs; ++i) middle += cut.share[size_t(i)] * place(i);
   for (int i = 0; i < bolt.pairs; ++i) {
     const Vector3d f = bolt.scale * u.segment<3>(bolt.lambda(i));
     sum += f, moment += (place(i) - middle).cross(f);
   }
-  for (const Vector3d& m : bolt.mirrors) sum = 2 * (sum - sum.dot(m) * m), moment = 2 * moment.dot(m) * m;   // with the mirror image's
+  for (const Vector3d& m : bolt.mirrors)
+    sum = 2 * (sum - sum.dot(m) * m), moment = 2 * moment.dot(m) * m;  // with the mirror image's
   return {sum.dot(n), (sum - sum.dot(n) * n).norm(), (moment - moment.dot(n) * n).norm(), u[bolt.shortening()]};
 }
 

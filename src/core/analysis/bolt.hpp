@@ -28,30 +28,30 @@ struct Moment;
 struct BoltStage {
   enum class What { held, tightened, shortened } what = What::held;
   bool atOnce = false;
-  double value = 0;                  ///< force at the step's end, N; or shortening within the step, mm
+  double value = 0;  ///< force at the step's end, N; or shortening within the step, mm
 };
 
-/// A shank that is not meshed: an elastic beam with shear (S. Timoshenko, 1921) between two carriers' points, whose ends turn little against
-/// its chord (corotational: M. Crisfield, CMAME 81, 1990). Its energy with the stretch s = l - L + δ, the ends' turns φ against the chord
-/// in two planes and the twist ψ is ½ a s² + Σ b/(1+Φ) [(4+Φ)(φ1² + φ2²)/2 + (2-Φ) φ1 φ2] + ½ t ψ².
+/// A shank that is not meshed: an elastic beam with shear (S. Timoshenko, 1921) between two carriers' points, whose ends turn
+/// little against its chord (corotational: M. Crisfield, CMAME 81, 1990). Its energy with the stretch s = l - L + δ, the ends'
+/// turns φ against the chord in two planes and the twist ψ is ½ a s² + Σ b/(1+Φ) [(4+Φ)(φ1² + φ2²)/2 + (2-Φ) φ1 φ2] + ½ t ψ².
 struct BeamShank {
-  int head = -1, nut = -1;           ///< bodies
-  Vector3d axis{0, 0, 1}, second{1, 0, 0}, third{0, 1, 0};   ///< undeformed frame, from head to nut
-  double length = 1;                 ///< mm
-  double axial = 0, bending = 0, twist = 0;   ///< a = EA/L N/mm; b = EI/L and t = GJ/L, N mm
-  double shear = 0;                  ///< Φ = 12 EI / (G A k L²)
+  int head = -1, nut = -1;                                  ///< bodies
+  Vector3d axis{0, 0, 1}, second{1, 0, 0}, third{0, 1, 0};  ///< undeformed frame, from head to nut
+  double length = 1;                                        ///< mm
+  double axial = 0, bending = 0, twist = 0;                 ///< a = EA/L N/mm; b = EI/L and t = GJ/L, N mm
+  double shear = 0;                                         ///< Φ = 12 EI / (G A k L²)
 };
 
 struct Bolt {
   std::string name;
-  int cut = -1;                      ///< in the mesh; a beam has none
+  int cut = -1;  ///< in the mesh; a beam has none
   std::optional<BeamShank> beam;
-  std::vector<Vector3d> mirrors;     ///< normals of the symmetry planes that cut it, where its forces are those of the whole bolt
+  std::vector<Vector3d> mirrors;  ///< normals of the symmetry planes that cut it, where its forces are those of the whole bolt
   /// What of the whole bolt is modelled.
   double share() const { return std::pow(0.5, double(mirrors.size())); }
-  int first = -1;                    ///< dof of the first unknown
-  double scale = 1;                  ///< N/mm
-  std::vector<BoltStage> stages;     ///< per step
+  int first = -1;                 ///< dof of the first unknown
+  double scale = 1;               ///< N/mm
+  std::vector<BoltStage> stages;  ///< per step
   int pairs = 0;
 
   int lambda(int pair) const { return first + 3 * pair; }
@@ -72,20 +72,22 @@ struct BoltAim {
 BoltAim boltAim(const Bolt& bolt, const Moment& moment);
 
 /// Residual and tangent of a beam, as below.
-void beamParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent, std::vector<contact::Contribution>& out);
+void beamParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+               std::vector<contact::Contribution>& out);
 
 /// Residual and tangent of a bolt at displacements `u` (all dofs), appended to `out`.
-void boltParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent, std::vector<contact::Contribution>& out);
+void boltParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+               std::vector<contact::Contribution>& out);
 
 /// Strain energy of a bolt that is a beam, N mm.
 double beamEnergy(const Problem& problem, const Bolt& bolt, const VectorXd& u);
 
 /// What the shank carries: at its cut, or as a beam. Forces and moments of the whole bolt where they are given so.
 struct BoltResultant {
-  double force = 0;                  ///< along the shank, N; tension positive
-  double shear = 0;                  ///< across it, N
-  double bending = 0;                ///< moment about the middle of the cut, across the shank, N mm; of a beam at the end where it is larger
-  double shortening = 0;             ///< mm
+  double force = 0;       ///< along the shank, N; tension positive
+  double shear = 0;       ///< across it, N
+  double bending = 0;     ///< moment about the middle of the cut, across the shank, N mm; of a beam at the end where it is larger
+  double shortening = 0;  ///< mm
 };
 BoltResultant boltResultant(const Problem& problem, const Bolt& bolt, const VectorXd& u);
 BoltResultant beamResultant(const Problem& problem, const Bolt& bolt, const VectorXd& u);

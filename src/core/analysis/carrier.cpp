@@ -11,8 +11,8 @@ namespace {
 
 /// A body's rotation now, and how arms turned by it change with its turning dofs.
 struct Turn {
-  int count = 3;                                 ///< turning dofs: 1 in the plane
-  bool large = true;                             ///< else linear in the turn, as the elements are
+  int count = 3;      ///< turning dofs: 1 in the plane
+  bool large = true;  ///< else linear in the turn, as the elements are
   Eigen::Matrix3d R, T;
   std::array<Eigen::Matrix3d, 3> dT;
 
@@ -35,7 +35,8 @@ struct Turn {
     T = contact::spinOf(theta);
     if (!second) return;
     const double h = 1e-5;
-    for (int j = 0; j < 3; ++j) dT[size_t(j)] = (contact::spinOf(theta + h * Vector3d::Unit(j)) - contact::spinOf(theta - h * Vector3d::Unit(j))) / (2 * h);
+    for (int j = 0; j < 3; ++j)
+      dT[size_t(j)] = (contact::spinOf(theta + h * Vector3d::Unit(j)) - contact::spinOf(theta - h * Vector3d::Unit(j))) / (2 * h);
   }
   /// d(R r)/dθ_j.
   Vector3d slope(int j, const Vector3d& r) const { return T.col(j).cross(large ? Vector3d(R * r) : r); }
@@ -69,7 +70,8 @@ std::vector<int> bodyDofs(const Problem& p, int body) {
   return dofs;
 }
 
-void rigidCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent, std::vector<contact::Contribution>& out) {
+void rigidCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent,
+                  std::vector<contact::Contribution>& out) {
   const int dim = p.dim();
   const auto& body = p.bodies[size_t(carrier.body)];
   const Turn turn(p, carrier.body, u, tangent);
@@ -83,7 +85,7 @@ void rigidCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, b
     for (int d : bodyDofs(p, carrier.body)) dofs.push_back(d);
     for (int k = 0; k < dim; ++k) dofs.push_back(first + k);
     Part part(std::move(dofs), tangent);
-    const int B = dim, A = 2 * dim, L = dim + p.rigidSize();   // shift, turn, multipliers
+    const int B = dim, A = 2 * dim, L = dim + p.rigidSize();  // shift, turn, multipliers
     const Vector3d r = p.mesh.x[size_t(node)] - body.pivot, a = turn.R * r;
     const Vector3d c = p.mesh.x[size_t(node)] + p.at(u, node) - body.pivot - shift - a;
     Vector3d lambda = Vector3d::Zero();
@@ -102,7 +104,8 @@ void rigidCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, b
   }
 }
 
-void meanCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent, std::vector<contact::Contribution>& out) {
+void meanCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent,
+                 std::vector<contact::Contribution>& out) {
   const int dim = p.dim();
   const auto& body = p.bodies[size_t(carrier.body)];
   const Turn turn(p, carrier.body, u, tangent);
@@ -110,8 +113,10 @@ void meanCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bo
   const int first = carrier.firstMultiplier;
   Vector3d shift = Vector3d::Zero(), lambda = Vector3d::Zero(), mu = Vector3d::Zero();
   for (int k = 0; k < dim; ++k) shift[k] = u[p.rigidDof(carrier.body, k)], lambda[k] = u[first + k];
-  if (dim == 2) mu.z() = u[first + 2];
-  else mu = u.segment<3>(first + 3);
+  if (dim == 2)
+    mu.z() = u[first + 2];
+  else
+    mu = u.segment<3>(first + 3);
   const int spins = dim == 2 ? 1 : 3;
   const auto axis = [&](int k) { return dim == 2 ? 2 : k; };
   std::vector<int> shared = bodyDofs(p, carrier.body);
@@ -124,7 +129,8 @@ void meanCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bo
     dofs.insert(dofs.end(), shared.begin(), shared.end());
     Part part(std::move(dofs), tangent);
     const int A = 2 * dim, L = dim + p.rigidSize(), M = L + dim;
-    const Vector3d r = p.mesh.x[size_t(node)] - carrier.centre, a = turn.R * r, x = r + p.at(u, node);   // places against the centre
+    const Vector3d r = p.mesh.x[size_t(node)] - carrier.centre, a = turn.R * r,
+                   x = r + p.at(u, node);  // places against the centre
     const Vector3d onNode = s * w * lambda + q * w * mu.cross(a);
     for (int k = 0; k < dim; ++k) part.c.force[k] = onNode[k], part.c.force[L + k] = s * w * x[k], part.pair(k, L + k, s * w);
     const Vector3d torque = a.cross(x);
@@ -138,7 +144,8 @@ void meanCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bo
       part.c.force[A + j] = q * w * mu.dot(across);
       for (int k = 0; k < dim; ++k) part.pair(k, A + j, q * w * pull[k]);
       for (int m = 0; m < spins; ++m) part.pair(A + j, M + m, q * w * across[axis(m)]);
-      for (int k = 0; tangent && k < turn.count; ++k) part.c.stiffness(A + j, A + k) += q * w * mu.dot(turn.curvature(j, k, r).cross(x));
+      for (int k = 0; tangent && k < turn.count; ++k)
+        part.c.stiffness(A + j, A + k) += q * w * mu.dot(turn.curvature(j, k, r).cross(x));
     }
     out.push_back(std::move(part.c));
   }
@@ -174,16 +181,18 @@ Stretch stretchOf(const Problem& p, const Spring& spring, const VectorXd& u) {
     for (const auto& [body, sign] : {std::pair{spring.first, -1.}, {spring.second, 1.}}) {
       if (body < 0) continue;
       for (int k = 0; k < 3; ++k)
-        if (spring.axis[k] != 0 && (p.dim() == 3 || k == 2)) s.extension += sign * spring.axis[k] * u[p.rigidDof(body, p.dim() == 2 ? 2 : 3 + k)];
+        if (spring.axis[k] != 0 && (p.dim() == 3 || k == 2))
+          s.extension += sign * spring.axis[k] * u[p.rigidDof(body, p.dim() == 2 ? 2 : 3 + k)];
     }
-    if (spring.second < 0) s.extension = -s.extension;   // against the ground: the body's own angle
+    if (spring.second < 0) s.extension = -s.extension;  // against the ground: the body's own angle
     return s;
   }
   const Vector3d a = placeOf(p, spring.first, u), b = spring.second < 0 ? spring.ground : placeOf(p, spring.second, u);
-  const Vector3d A = p.bodies[size_t(spring.first)].pivot, B = spring.second < 0 ? spring.ground : p.bodies[size_t(spring.second)].pivot;
+  const Vector3d A = p.bodies[size_t(spring.first)].pivot,
+                 B = spring.second < 0 ? spring.ground : p.bodies[size_t(spring.second)].pivot;
   if (!spring.axis.isZero(0)) {
     s.direction = spring.axis, s.extension = spring.axis.dot((b - a) - (B - A));
-    if (spring.second < 0) s.extension = -s.extension;   // against the ground: the body's own travel
+    if (spring.second < 0) s.extension = -s.extension;  // against the ground: the body's own travel
     return s;
   }
   s.length = (b - a).norm(), s.direction = (b - a) / s.length, s.extension = s.length - (B - A).norm();
@@ -192,9 +201,12 @@ Stretch stretchOf(const Problem& p, const Spring& spring, const VectorXd& u) {
 
 }  // namespace
 
-void carrierParts(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent, std::vector<contact::Contribution>& out) {
-  if (carrier.rigid) rigidCarrier(p, carrier, u, tangent, out);
-  else meanCarrier(p, carrier, u, tangent, out);
+void carrierParts(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent,
+                  std::vector<contact::Contribution>& out) {
+  if (carrier.rigid)
+    rigidCarrier(p, carrier, u, tangent, out);
+  else
+    meanCarrier(p, carrier, u, tangent, out);
 }
 
 CarrierResultant carrierResultant(const Problem& p, const Carrier& carrier, const VectorXd& u) {
@@ -207,7 +219,9 @@ CarrierResultant carrierResultant(const Problem& p, const Carrier& carrier, cons
     for (int k = 0; k < p.dim(); ++k) f[k] = -parts[i].force[k];
     const int node = carrier.nodes[i];
     const Vector3d x = p.mesh.x[size_t(node)];
-    r.force += f, r.moment += (p.setting.large ? Vector3d(x + p.at(u, node) - point) : Vector3d(x - p.bodies[size_t(carrier.body)].pivot)).cross(f);
+    r.force += f,
+        r.moment +=
+        (p.setting.large ? Vector3d(x + p.at(u, node) - point) : Vector3d(x - p.bodies[size_t(carrier.body)].pivot)).cross(f);
   }
   return r;
 }
@@ -217,7 +231,7 @@ double springExtension(const Problem& p, const Spring& spring, const VectorXd& u
 SpringLaw springLaw(const Curve& c, double e) {
   const size_t n = c.x.size();
   const auto slope = [&](size_t i) { return (c.y[i + 1] - c.y[i]) / (c.x[i + 1] - c.x[i]); };
-  const auto at = [&](double x) {   // straight on beyond the ends
+  const auto at = [&](double x) {  // straight on beyond the ends
     size_t i = 0;
     while (i + 2 < n && x > c.x[i + 1]) ++i;
     return std::pair{c.y[i] + slope(i) * (x - c.x[i]), slope(i)};
@@ -236,7 +250,8 @@ SpringLaw springLaw(const Curve& c, double e) {
   return law;
 }
 
-void springParts(const Problem& p, const Spring& spring, const VectorXd& u, const VectorXd& before, double size, bool tangent, std::vector<contact::Contribution>& out) {
+void springParts(const Problem& p, const Spring& spring, const VectorXd& u, const VectorXd& before, double size, bool tangent,
+                 std::vector<contact::Contribution>& out) {
   const int dim = p.dim();
   const auto s = stretchOf(p, spring, u);
   const auto law = springLaw(spring.force, s.extension);
@@ -246,7 +261,7 @@ void springParts(const Problem& p, const Spring& spring, const VectorXd& u, cons
   if (spring.second >= 0)
     for (int d : bodyDofs(p, spring.second)) dofs.push_back(d);
   Part part(std::move(dofs), tangent);
-  VectorXd g = VectorXd::Zero(part.c.force.size());   // slope of the extension
+  VectorXd g = VectorXd::Zero(part.c.force.size());  // slope of the extension
   const int width = p.rigidSize();
   const bool own = spring.second < 0 && (spring.turning || !spring.axis.isZero(0));
   for (int end = 0; end < (spring.second < 0 ? 1 : 2); ++end) {

@@ -24,26 +24,27 @@ struct Problem;
 struct Body {
   std::string name;
   Vector3d pivot{0, 0, 0};
-  std::array<bool, 6> loose{};      ///< axes that are free wherever nothing moves them (carriers: all)
-  double lever = 1;                 ///< size, mm; moments over it compare with forces
+  std::array<bool, 6> loose{};  ///< axes that are free wherever nothing moves them (carriers: all)
+  double lever = 1;             ///< size, mm; moments over it compare with forces
 };
 
 struct Carrier {
   std::string name;
   bool rigid = true;
-  bool ofBolt = false;              ///< the end of a bolt that is a beam
-  int body = -1;                    ///< in Problem::bodies
+  bool ofBolt = false;  ///< the end of a bolt that is a beam
+  int body = -1;        ///< in Problem::bodies
   std::vector<int> nodes;
-  std::vector<double> weight;       ///< shares of the face's area, sum 1
-  Vector3d centre{0, 0, 0};         ///< weighted mean of the undeformed places
-  int firstMultiplier = -1;         ///< dof
-  double scale = 1;                 ///< N/mm
+  std::vector<double> weight;  ///< shares of the face's area, sum 1
+  Vector3d centre{0, 0, 0};    ///< weighted mean of the undeformed places
+  int firstMultiplier = -1;    ///< dof
+  double scale = 1;            ///< N/mm
   /// Number of multipliers.
   int multipliers(int dim) const { return rigid ? dim * int(nodes.size()) : dim == 2 ? 3 : 6; }
 };
 
 /// Residual and tangent of a carrier at displacements `u` (all dofs), appended to `out`.
-void carrierParts(const Problem& problem, const Carrier& carrier, const VectorXd& u, bool tangent, std::vector<contact::Contribution>& out);
+void carrierParts(const Problem& problem, const Carrier& carrier, const VectorXd& u, bool tangent,
+                  std::vector<contact::Contribution>& out);
 
 /// Force and moment (about the carrier's point where it is now) that a carrier puts on its face.
 struct CarrierResultant {
@@ -57,9 +58,9 @@ struct Spring {
   int first = -1, second = -1;
   Vector3d ground{0, 0, 0};
   bool turning = false;
-  Vector3d axis{0, 0, 0};           ///< fixed direction; zero: along the line between the ends
-  Curve force;                      ///< against extension (or angle), continued straight beyond its ends; N or N mm
-  double damping = 0;               ///< N s/mm or N mm s
+  Vector3d axis{0, 0, 0};  ///< fixed direction; zero: along the line between the ends
+  Curve force;             ///< against extension (or angle), continued straight beyond its ends; N or N mm
+  double damping = 0;      ///< N s/mm or N mm s
 };
 
 /// Extension (angle) of a spring.
@@ -71,6 +72,7 @@ struct SpringLaw {
 SpringLaw springLaw(const Curve& force, double extension);
 
 /// Residual and tangent of a spring; `before` and `size` (s) give the dashpot its speed.
-void springParts(const Problem& problem, const Spring& spring, const VectorXd& u, const VectorXd& before, double size, bool tangent, std::vector<contact::Contribution>& out);
+void springParts(const Problem& problem, const Spring& spring, const VectorXd& u, const VectorXd& before, double size,
+                 bool tangent, std::vector<contact::Contribution>& out);
 
 }  // namespace anvil::analysis

@@ -26,22 +26,27 @@ VectorXd Assembly::noise(const VectorXd& u) const {
 }
 
 double Assembly::soundShare(const VectorXd& u, const VectorXd& du) const {
-  constexpr double left = 0.2;   // of its volume, that a cell keeps in one correction at least
+  constexpr double left = 0.2;  // of its volume, that a cell keeps in one correction at least
   double share = 1;
   for (const auto& block : p_.blocks) {
     const auto& b = *block;
     const int dim = p_.dim(), nodes = b.dofs() / dim;
     std::vector<double> shares(b.cells().count(), 1);
-    forEach(b.cells().count(), [&](size_t c) {
-      const int* cell = b.cells().cell(c);
-      Eigen::Matrix<double, element::mostDofs, 1> now, change, there;
-      for (int a = 0; a < nodes; ++a) now.segment(dim * a, dim) = u.segment(dim * cell[a], dim), change.segment(dim * a, dim) = du.segment(dim * cell[a], dim);
-      const double start = b.leastVolume(c, now.data());
-      for (double& s = shares[c]; s > 1e-3; s *= 0.5) {
-        there = now + s * change;
-        if (b.leastVolume(c, there.data()) > left * start) break;
-      }
-    }, 64);
+    forEach(
+        b.cells().count(),
+        [&](size_t c) {
+          const int* cell = b.cells().cell(c);
+          Eigen::Matrix<double, element::mostDofs, 1> now, change, there;
+          for (int a = 0; a < nodes; ++a)
+            now.segment(dim * a, dim) = u.segment(dim * cell[a], dim),
+                                 change.segment(dim * a, dim) = du.segment(dim * cell[a], dim);
+          const double start = b.leastVolume(c, now.data());
+          for (double& s = shares[c]; s > 1e-3; s *= 0.5) {
+            there = now + s * change;
+            if (b.leastVolume(c, there.data()) > left * start) break;
+          }
+        },
+        64);
     for (double s : shares) share = std::min(share, s);
   }
   return share;

@@ -11,7 +11,7 @@ struct Cholesky::Data {
   cholmod_common common{};
   cholmod_factor* factor = nullptr;
   std::vector<SuiteSparse_long> start, row;
-  std::vector<int> position;            ///< of the stored entries in the pattern
+  std::vector<int> position;  ///< of the stored entries in the pattern
   std::vector<double> values, diagonal;
 
   Data() {
@@ -42,14 +42,16 @@ void Cholesky::analyse(const SparsePattern& p, const std::vector<int>& order) {
   cholmod_l_free_factor(&d.factor, &d.common);
   d.start.assign(1, 0), d.row.clear(), d.position.clear();
   for (int i = 0; i < p.size(); ++i) {
-    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1] && p.column[size_t(k)] <= i; ++k) d.row.push_back(p.column[size_t(k)]), d.position.push_back(k);
+    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1] && p.column[size_t(k)] <= i; ++k)
+      d.row.push_back(p.column[size_t(k)]), d.position.push_back(k);
     d.start.push_back(SuiteSparse_long(d.row.size()));
   }
   d.values.assign(d.row.size(), 0), d.diagonal.resize(size_t(p.size()));
   std::vector<SuiteSparse_long> given(order.begin(), order.end());
   auto a = d.matrix();
   d.factor = cholmod_l_analyze_p(&a, given.data(), nullptr, 0, &d.common);
-  if (!d.factor) throw Error("the equations could not be analysed (code " + std::to_string(d.common.status) + ")", "linear solver", "");
+  if (!d.factor)
+    throw Error("the equations could not be analysed (code " + std::to_string(d.common.status) + ")", "linear solver", "");
 }
 
 bool Cholesky::factor(const std::vector<double>& values) {
@@ -57,7 +59,7 @@ bool Cholesky::factor(const std::vector<double>& values) {
   for (size_t k = 0; k < d.position.size(); ++k) d.values[k] = values[size_t(d.position[k])];
   for (size_t i = 0; i < d.diagonal.size(); ++i) {
     d.diagonal[i] = d.row[size_t(d.start[i + 1]) - 1] == SuiteSparse_long(i) ? d.values[size_t(d.start[i + 1]) - 1] : 0;
-    if (!(d.diagonal[i] > 0)) return false;   // spares the work on matrices with multipliers
+    if (!(d.diagonal[i] > 0)) return false;  // spares the work on matrices with multipliers
   }
   auto a = d.matrix();
   d.common.quick_return_if_not_posdef = 1;

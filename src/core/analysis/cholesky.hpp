@@ -9,7 +9,7 @@ namespace anvil::analysis {
 struct SparsePattern;
 
 class Cholesky {
-public:
+ public:
   Cholesky();
   ~Cholesky();
   Cholesky(const Cholesky&) = delete;
@@ -28,7 +28,7 @@ public:
   /// Memory of the factors, MB.
   double memory() const;
 
-private:
+ private:
   struct Data;
   std::unique_ptr<Data> data_;
 };

@@ -38,7 +38,8 @@ void Constraints::give(int node, int m, const Vector3d& direction, int step) {
     if (std::abs(g.direction.dot(direction)) < 1 - 1e-8) continue;
     const auto& other = problem_.motions[size_t(g.motion)];
     if (!other.support && !motion.support)
-      throw Error("the motions '" + other.name + "' and '" + motion.name + "' both prescribe the same direction at " + problem_.whereIs(node),
+      throw Error("the motions '" + other.name + "' and '" + motion.name + "' both prescribe the same direction at " +
+                      problem_.whereIs(node),
                   "step '" + problem_.steps[size_t(step)].name + "'", "Let them act on different edges or in different steps.");
     if (other.support && !motion.support) g = {m, direction};
     return;
@@ -63,7 +64,8 @@ void Constraints::giveBody(int body, int axis, int m, int step) {
   auto& slot = rigidMotion_[size_t(problem_.rigidSize() * body + axis)];
   const auto& motion = problem_.motions[size_t(m)];
   if (slot >= 0 && !problem_.motions[size_t(slot)].support && !motion.support)
-    throw Error("'" + motion.name + "' and '" + problem_.motions[size_t(slot)].name + "' both move '" + problem_.bodies[size_t(body)].name + "' the same way",
+    throw Error("'" + motion.name + "' and '" + problem_.motions[size_t(slot)].name + "' both move '" +
+                    problem_.bodies[size_t(body)].name + "' the same way",
                 "step '" + problem_.steps[size_t(step)].name + "'", "Take one of them out or let it act in other steps.");
   if (slot < 0 || problem_.motions[size_t(slot)].support) slot = m;
 }
@@ -87,7 +89,8 @@ Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.ste
       }
       const int axis = axisOf(motion.axis);
       const Vector3d first = axis >= 0 ? Vector3d::Unit((axis + 1) % 3) : motion.axis.unitOrthogonal();
-      give(motion.nodes[i], int(m), first, step), give(motion.nodes[i], int(m), axis >= 0 ? Vector3d::Unit((axis + 2) % 3) : Vector3d(motion.axis.cross(first)), step);
+      give(motion.nodes[i], int(m), first, step),
+          give(motion.nodes[i], int(m), axis >= 0 ? Vector3d::Unit((axis + 2) % 3) : Vector3d(motion.axis.cross(first)), step);
     }
   }
   if (p.setting.space == element::Space::axisymmetric)  // the axis stays the axis
@@ -124,14 +127,15 @@ Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.ste
   for (int b = 0; b < int(p.bodies.size()); ++b)
     for (int k = 0; k < p.rigidSize(); ++k) {
       const size_t slot = size_t(p.rigidSize() * b + k);
-      if (rigidMotion_[slot] < 0 && (p.bodies[size_t(b)].loose[size_t(k)] || loaded(b, k, step))) equation_[size_t(p.nodeDofs()) + slot] = count_++;
+      if (rigidMotion_[slot] < 0 && (p.bodies[size_t(b)].loose[size_t(k)] || loaded(b, k, step)))
+        equation_[size_t(p.nodeDofs()) + slot] = count_++;
     }
   for (const auto& c : p.carriers)
     if (c.rigid)
       for (int n : c.nodes)
         if (!given_[size_t(n)].empty())
-          throw Error("carrier '" + c.name + "' holds " + p.whereIs(n) + ", which a support or motion prescribes as well", "step '" + p.steps[size_t(step)].name + "'",
-                      "Hold or move the carrier itself, or let it hold \"mean\".");
+          throw Error("carrier '" + c.name + "' holds " + p.whereIs(n) + ", which a support or motion prescribes as well",
+                      "step '" + p.steps[size_t(step)].name + "'", "Hold or move the carrier itself, or let it hold \"mean\".");
   for (int m = p.bodyEnd(); m < p.dofs(); ++m) equation_[size_t(m)] = count_++;
 }
 
@@ -223,7 +227,9 @@ void Constraints::prescribe(const Instant& time, const VectorXd& start, VectorXd
       continue;
     }
     const int first = problem_.rigidDof(m.body, 3);
-    if (dof == first) u.segment<3>(first) = contact::rotationVector(contact::rotationOf(change * m.axis) * contact::rotationOf(start.segment<3>(first)), u.segment<3>(first));
+    if (dof == first)
+      u.segment<3>(first) = contact::rotationVector(
+          contact::rotationOf(change * m.axis) * contact::rotationOf(start.segment<3>(first)), u.segment<3>(first));
   }
 }
 

@@ -9,7 +9,7 @@ namespace anvil::analysis {
 /// Prescribed directions per node. A node with oblique directions gets its own frame, whose first axes span them; others
 /// use the global axes. A body's dof is given (it stands still) unless it is loose or loaded and nothing moves it.
 class Constraints {
-public:
+ public:
   /// Gathers the motions that act in a step. Throws Error when two contradict each other at a node.
   Constraints(const Problem& problem, int step);
 
@@ -31,14 +31,15 @@ public:
   void prescribe(const Instant& time, const VectorXd& startOfStep, VectorXd& localU) const;
 
   /// What each motion or support that prescribes a direction at a node contributes to the node's reaction: forces along their own
-  /// directions whose sum is the reaction. Held twice in one direction, a node's force is the first motion's, else the first support's.
+  /// directions whose sum is the reaction. Held twice in one direction, a node's force is the first motion's, else the first
+  /// support's.
   struct Held {
     int motion;
     Vector3d force;
   };
   std::vector<Held> held(int node, const Vector3d& reaction) const;
 
-private:
+ private:
   struct Given {
     int motion;
     Vector3d direction;
@@ -51,8 +52,8 @@ private:
   double begin_;
   std::vector<int> equation_, frame_;
   std::vector<Eigen::Matrix3d> frames_;
-  std::vector<std::vector<Given>> given_;       ///< per node
-  std::vector<int> rigidMotion_;                ///< per rigid dof: motion or -1
+  std::vector<std::vector<Given>> given_;  ///< per node
+  std::vector<int> rigidMotion_;           ///< per rigid dof: motion or -1
   int count_ = 0;
 };
 

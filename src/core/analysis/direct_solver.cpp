@@ -1,8 +1,8 @@
 #include "core/analysis/direct_solver.hpp"
 
-#include <algorithm>
 #include <dmumps_c.h>
 #include <metis.h>
+#include <algorithm>
 
 #include "core/analysis/cholesky.hpp"
 #include "core/base/error.hpp"
@@ -21,9 +21,9 @@ struct DirectSolver::Data {
   DMUMPS_STRUC_C mumps{};
   bool live = false, symmetric = false;
   const SparsePattern* pattern = nullptr;
-  std::unique_ptr<Cholesky> cholesky;   ///< for positive definite matrices
-  bool definite = false;                ///< the last factors are Cholesky's
-  int resting = 0;                      ///< factorisations for which Cholesky is not tried, after one that failed
+  std::unique_ptr<Cholesky> cholesky;  ///< for positive definite matrices
+  bool definite = false;               ///< the last factors are Cholesky's
+  int resting = 0;                     ///< factorisations for which Cholesky is not tried, after one that failed
   std::vector<int> row, column, position, order, permutation, nulls;
   std::vector<double> values;
   int negative = -1;
@@ -48,7 +48,9 @@ DirectSolver& DirectSolver::operator=(DirectSolver&&) noexcept = default;
 /// Order of elimination by nested dissection (METIS) of the graph of nodes: equations with the same neighbours go together.
 static std::vector<int> nestedDissection(const SparsePattern& p) {
   std::vector<int> group(size_t(p.size())), first;
-  const auto row = [&](int i) { return std::pair{p.column.begin() + p.start[size_t(i)], p.column.begin() + p.start[size_t(i) + 1]}; };
+  const auto row = [&](int i) {
+    return std::pair{p.column.begin() + p.start[size_t(i)], p.column.begin() + p.start[size_t(i) + 1]};
+  };
   for (int i = 0; i < p.size(); ++i) {
     const bool same = i > 0 && std::equal(row(i).first, row(i).second, row(i - 1).first, row(i - 1).second);
     if (!same) first.push_back(i);
@@ -59,7 +61,7 @@ static std::vector<int> nestedDissection(const SparsePattern& p) {
   std::vector<idx_t> start{0}, neighbour, weight;
   for (int g = 0; g < n; ++g) {
     const auto [begin, end] = row(first[size_t(g)]);
-    int last = -1;   // columns are sorted, and so are the groups along them
+    int last = -1;  // columns are sorted, and so are the groups along them
     for (auto it = begin; it != end; ++it)
       if (const int other = group[size_t(*it)]; other != last && other != g) neighbour.push_back(last = other);
     start.push_back(idx_t(neighbour.size())), weight.push_back(first[size_t(g) + 1] - first[size_t(g)]);
@@ -74,7 +76,8 @@ static std::vector<int> nestedDissection(const SparsePattern& p) {
 
 FactorCost factorCost(const SparsePattern& p) {
   std::vector<int> order;
-  if (p.size() > 50) order = nestedDissection(p);
+  if (p.size() > 50)
+    order = nestedDissection(p);
   else
     for (int i = 0; i < p.size(); ++i) order.push_back(i);
   Cholesky c;
@@ -85,8 +88,9 @@ FactorCost factorCost(const SparsePattern& p) {
 static void demandMemory(int equations, double need) {
   const double there = availableMemory();
   if (need > there)
-    throw Error("the " + std::to_string(equations) + " equations need about " + shortNumber(need / 1024, 3) + " GB for their factors, and " + shortNumber(there / 1024, 3) + " GB are free", "linear solver",
-                "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory.");
+    throw Error("the " + std::to_string(equations) + " equations need about " + shortNumber(need / 1024, 3) +
+                    " GB for their factors, and " + shortNumber(there / 1024, 3) + " GB are free",
+                "linear solver", "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory.");
 }
 
 void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
@@ -94,7 +98,8 @@ void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
   d.close();
   d.pattern = &p, d.symmetric = symmetric, d.definite = false, d.resting = 0;
   d.order.clear();
-  if (p.size() > 50) d.order = nestedDissection(p);
+  if (p.size() > 50)
+    d.order = nestedDissection(p);
   else
     for (int i = 0; i < p.size(); ++i) d.order.push_back(i);
   d.cholesky.reset();
@@ -121,9 +126,9 @@ void DirectSolver::analyseGeneral() {
     }
   d.values.resize(d.row.size());
   for (int i = 1; i <= 4; ++i) d.control(i) = i == 4 ? 0 : -1;  // quiet
-  d.control(6) = 0;    // no column permutation: the diagonal is sound
-  d.control(14) = 60;  // head room for delayed pivots, percent
-  d.control(24) = 1;   // find vanishing pivots
+  d.control(6) = 0;                                             // no column permutation: the diagonal is sound
+  d.control(14) = 60;                                           // head room for delayed pivots, percent
+  d.control(24) = 1;                                            // find vanishing pivots
   d.mumps.cntl[2] = 1e-12;
   if (p.size() > 50) {
     d.permutation.resize(size_t(p.size()));
@@ -134,7 +139,8 @@ void DirectSolver::analyseGeneral() {
   d.mumps.n = p.size(), d.mumps.nnz = std::int64_t(d.row.size());
   d.mumps.irn = d.row.data(), d.mumps.jcn = d.column.data(), d.mumps.a = d.values.data();
   d.call(1);
-  if (d.mumps.infog[0] < 0) throw Error("the equations could not be analysed (code " + std::to_string(d.mumps.infog[0]) + ")", "linear solver", "");
+  if (d.mumps.infog[0] < 0)
+    throw Error("the equations could not be analysed (code " + std::to_string(d.mumps.infog[0]) + ")", "linear solver", "");
   demandMemory(p.size(), d.mumps.infog[15]);
 }
 
@@ -146,7 +152,7 @@ void DirectSolver::factor(const std::vector<double>& values) {
   if (d.cholesky && d.resting-- <= 0) {
     d.definite = d.cholesky->factor(values);
     if (d.definite) return d.nulls.clear();
-    d.resting = 8;   // what is indefinite often stays so for a while
+    d.resting = 8;  // what is indefinite often stays so for a while
   }
   if (!d.live) analyseGeneral();
   for (size_t i = 0; i < d.position.size(); ++i) d.values[i] = values[size_t(d.position[i])];
@@ -158,9 +164,10 @@ void DirectSolver::factor(const std::vector<double>& values) {
   }
   const int code = d.mumps.infog[0];
   if (code == -13)
-    throw Error("there is not enough memory for the equations: about " + shortNumber(d.mumps.infog[15], 3) + " MB are needed", "linear solver",
-                "Use a coarser mesh or a machine with more memory.");
-  if (code < 0 && code != -10) throw Error("the equations could not be factorised (code " + std::to_string(code) + ")", "linear solver", "");
+    throw Error("there is not enough memory for the equations: about " + shortNumber(d.mumps.infog[15], 3) + " MB are needed",
+                "linear solver", "Use a coarser mesh or a machine with more memory.");
+  if (code < 0 && code != -10)
+    throw Error("the equations could not be factorised (code " + std::to_string(code) + ")", "linear solver", "");
   d.nulls.clear();
   for (int i = 0; i < d.mumps.infog[27]; ++i) d.nulls.push_back(d.mumps.pivnul_list[i] - 1);
   if (code == -10) d.nulls.push_back(0);
@@ -172,7 +179,8 @@ void DirectSolver::solve(Eigen::VectorXd& rhs) {
   if (d.definite) return d.cholesky->solve(rhs);
   d.mumps.rhs = rhs.data(), d.mumps.nrhs = 1, d.mumps.lrhs = d.mumps.n;
   d.call(3);
-  if (d.mumps.infog[0] < 0) throw Error("the equations could not be solved (code " + std::to_string(d.mumps.infog[0]) + ")", "linear solver", "");
+  if (d.mumps.infog[0] < 0)
+    throw Error("the equations could not be solved (code " + std::to_string(d.mumps.infog[0]) + ")", "linear solver", "");
 }
 
 const std::vector<int>& DirectSolver::nullPivots() const { return data_->nulls; }

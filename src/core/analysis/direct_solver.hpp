@@ -22,7 +22,7 @@ struct FactorCost {
 FactorCost factorCost(const SparsePattern& pattern);
 
 class DirectSolver {
-public:
+ public:
   DirectSolver();
   ~DirectSolver();
   DirectSolver(DirectSolver&&) noexcept;
@@ -44,7 +44,7 @@ public:
   /// Memory that the factors of the analysed pattern are expected to take, MB.
   double estimatedMemory() const;
 
-private:
+ private:
   void analyseGeneral();
   struct Data;
   std::unique_ptr<Data> data_;

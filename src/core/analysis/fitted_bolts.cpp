@@ -15,10 +15,13 @@ using Eigen::Vector3d;
 namespace {
 
 /// Faces of a solid that a name stands for: one hole may be cut into several.
-std::vector<const geometry::Solid::Face*> holeNamed(const std::string& name, const SolidNamed& solidNamed, const std::string& path) {
+std::vector<const geometry::Solid::Face*> holeNamed(const std::string& name, const SolidNamed& solidNamed,
+                                                    const std::string& path) {
   const auto dot = name.find('.');
   const auto* solid = dot == std::string::npos ? nullptr : solidNamed(name.substr(0, dot));
-  if (!solid) throw Error("'" + name + "' is no face of a solid of features", path, "Name holes as \"part.feature.face\", or give the bolt's ends by \"from\" and \"to\".");
+  if (!solid)
+    throw Error("'" + name + "' is no face of a solid of features", path,
+                "Name holes as \"part.feature.face\", or give the bolt's ends by \"from\" and \"to\".");
   std::vector<const geometry::Solid::Face*> faces;
   std::vector<std::string> round;
   for (const auto& f : solid->faces()) {
@@ -28,12 +31,14 @@ std::vector<const geometry::Solid::Face*> holeNamed(const std::string& name, con
   }
   if (faces.empty()) {
     const auto near = nearest(name, round);
-    throw Error("there is no round face '" + name + "'", path, near.empty() ? "Name the inside of a hole." : "Did you mean '" + near + "'?");
+    throw Error("there is no round face '" + name + "'", path,
+                near.empty() ? "Name the inside of a hole." : "Did you mean '" + near + "'?");
   }
   return faces;
 }
 
-void fit(model::BoltFeature& bolt, const model::Quantities& q, const geometry::Placement& place, const SolidNamed& solidNamed, const std::string& path) {
+void fit(model::BoltFeature& bolt, const model::Quantities& q, const geometry::Placement& place, const SolidNamed& solidNamed,
+         const std::string& path) {
   const geometry::Solid::Face* first = nullptr;
   double low = 1e300, high = -1e300, radius = 1e300;
   Vector3d axis;
@@ -43,11 +48,12 @@ void fit(model::BoltFeature& bolt, const model::Quantities& q, const geometry::P
         first = f;
         Eigen::Index k;
         f->axis.cwiseAbs().maxCoeff(&k);
-        axis = f->axis[k] < 0 ? Vector3d(-f->axis) : f->axis;   // the head at the end that lies further along x, y or z
+        axis = f->axis[k] < 0 ? Vector3d(-f->axis) : f->axis;  // the head at the end that lies further along x, y or z
       }
       const Vector3d arm = f->origin - first->origin;
       if (std::abs(f->axis.dot(axis)) < 1 - 1e-6 || (arm - axis.dot(arm) * axis).norm() > 0.05 * first->radius)
-        throw Error("'" + bolt.through.front() + "' and '" + name + "' do not lie on one axis", path + "/through", "Name holes that one bolt goes through.");
+        throw Error("'" + bolt.through.front() + "' and '" + name + "' do not lie on one axis", path + "/through",
+                    "Name holes that one bolt goes through.");
       radius = std::min(radius, f->radius);
       for (const double s : {f->low, f->high}) {
         const double t = axis.dot(arm + s * f->axis);
@@ -66,11 +72,13 @@ void fit(model::BoltFeature& bolt, const model::Quantities& q, const geometry::P
 
 }  // namespace
 
-model::Part withFittedBolts(const model::Part& part, const model::Quantities& q, const SolidNamed& solidNamed, const std::string& path) {
+model::Part withFittedBolts(const model::Part& part, const model::Quantities& q, const SolidNamed& solidNamed,
+                            const std::string& path) {
   model::Part fitted = part;
   const auto place = geometry::placement(part, q, true, path);
   for (size_t i = 0; i < fitted.solid.size(); ++i)
-    if (auto& f = fitted.solid[i]; f.bolt && !f.bolt->through.empty()) fit(*f.bolt, q, place, solidNamed, path + "/solid/" + std::to_string(i + 1) + "/bolt");
+    if (auto& f = fitted.solid[i]; f.bolt && !f.bolt->through.empty())
+      fit(*f.bolt, q, place, solidNamed, path + "/solid/" + std::to_string(i + 1) + "/bolt");
   return fitted;
 }
 

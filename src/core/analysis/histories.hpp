@@ -18,7 +18,8 @@ struct Energies {
 /// support or motion reports what it holds along its own directions, so that those of one model add up to the whole reaction;
 /// its moment is about `about` where it turns, else about the middle of what it holds, as drawn. A contact's forces and moment
 /// act on the first surface that it names.
-std::vector<double> historyRow(Problem& problem, const Constraints& constraints, const VectorXd& u, const VectorXd& reaction, const contact::Configuration& configuration,
-                               const Energies& energies, int step, const Instant& time);
+std::vector<double> historyRow(Problem& problem, const Constraints& constraints, const VectorXd& u, const VectorXd& reaction,
+                               const contact::Configuration& configuration, const Energies& energies, int step,
+                               const Instant& time);
 
 }  // namespace anvil::analysis

@@ -32,8 +32,10 @@ void Run::setContacts(const Stride& stride) {
 }
 
 bool Run::hasFailed(Attempt& a, const Evaluation& e, bool maySink) {
-  if (!assembly_.residual().allFinite()) failed(a, Trouble::notFinite, "");
-  else if (!maySink && overshot(e)) failed(a, Trouble::overshoot, pairName(e));
+  if (!assembly_.residual().allFinite())
+    failed(a, Trouble::notFinite, "");
+  else if (!maySink && overshot(e))
+    failed(a, Trouble::overshoot, pairName(e));
   return a.trouble != Trouble::none;
 }
 
@@ -62,28 +64,33 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
   constraints_->toLocal(local);
   VectorXd wanted = local;
   constraints_->prescribe(stride.at, stepStart_, wanted);
-  VectorXd pull = VectorXd::Zero(p_.dofs());      // prescribed corrections still to be made, local components
+  VectorXd pull = VectorXd::Zero(p_.dofs());  // prescribed corrections still to be made, local components
   VectorXd localTrial = trial;
   constraints_->toLocal(localTrial);
   for (int dof = 0; dof < p_.dofs(); ++dof)
     if (constraints_->equation(dof) < 0) {
-      if (predict) localTrial[dof] = wanted[dof];
-      else pull[dof] = wanted[dof] - local[dof];
+      if (predict)
+        localTrial[dof] = wanted[dof];
+      else
+        pull[dof] = wanted[dof] - local[dof];
     }
   trial = localTrial;
   constraints_->toGlobal(trial);
-  bool pulling = !predict;                        // prescribed places are not reached yet
+  bool pulling = !predict;  // prescribed places are not reached yet
   const bool elastic = newStep_ && !predict;
   double correction = 1e300, firstResidual = 0;
   int settledFor = 0, stageBegan = 0, balancedFor = 0, turned = 0;
-  std::vector<std::string> looseWords;   // of the last iteration: what it found no hold for
-  const auto fails = [&](Trouble t, const std::string& where) { return looseWords.empty() ? failed(a, t, where) : failed(a, Trouble::singular, inProse(looseWords)); };
+  std::vector<std::string> looseWords;  // of the last iteration: what it found no hold for
+  const auto fails = [&](Trouble t, const std::string& where) {
+    return looseWords.empty() ? failed(a, t, where) : failed(a, Trouble::singular, inProse(looseWords));
+  };
   for (int it = 0;; ++it) {
     const bool start = it == 0, soft = stage + 1 < stages.size();
     auto e = assembly_.evaluate(trial, m, true, true, start && elastic, pulling ? &pull : nullptr);
     if (!e.inverted) turned = e.contact.turned;
     a.unsettled = it > 1 && turned >= 4;
-    if (e.inverted) return failed(a, Trouble::inverted, "the element " + std::to_string(e.invertedCell + 1) + " of " + wherePart(e));
+    if (e.inverted)
+      return failed(a, Trouble::inverted, "the element " + std::to_string(e.invertedCell + 1) + " of " + wherePart(e));
     report(a, stride, e, correction, it, trial);
     settledFor = e.contact.changes ? 0 : settledFor + 1;
     balancedFor = a.last.force <= 0.1 * a.last.forceLimit && correction <= a.last.correctionLimit ? balancedFor + 1 : 0;
@@ -103,8 +110,10 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
       a.unsettled = cycles || turned > 0;
       return fails(Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
     }
-    if (it <= 3) firstResidual = std::max(firstResidual, a.last.force);   // the first may be none: a tool has only just come to touch
-    if (it > 5 && settledFor > 3 && a.last.force > 1e4 * std::max(firstResidual, a.last.forceLimit)) return fails(Trouble::diverged, p_.whereIs(a.last.worstNode));
+    if (it <= 3)
+      firstResidual = std::max(firstResidual, a.last.force);  // the first may be none: a tool has only just come to touch
+    if (it > 5 && settledFor > 3 && a.last.force > 1e4 * std::max(firstResidual, a.last.forceLimit))
+      return fails(Trouble::diverged, p_.whereIs(a.last.worstNode));
     if (observer_.stop()) {
       a.stopped = true;
       return a;
@@ -133,7 +142,8 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
   }
   auto e = assembly_.evaluate(trial, m, false, false, false, nullptr);
   a.plasticIncrement = e.plasticIncrement;
-  if (e.plasticIncrement > p_.control.plasticStrainLimit) return failed(a, Trouble::plasticStrain, shortNumber(e.plasticIncrement, 3));
+  if (e.plasticIncrement > p_.control.plasticStrainLimit)
+    return failed(a, Trouble::plasticStrain, shortNumber(e.plasticIncrement, 3));
   a.converged = true;
   trial_ = trial;
   return a;
@@ -156,9 +166,10 @@ VectorXd Run::correctionOf(const VectorXd& prescribed) {
   return du;
 }
 
-double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole, bool soft) {
+double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole,
+                        bool soft) {
   const VectorXd start = trial;
-  const auto size = [&](double violated) {   // of what is out of balance, and of what contact still asks for
+  const auto size = [&](double violated) {  // of what is out of balance, and of what contact still asks for
     double sum = violated;
     const VectorXd& r = assembly_.residual();
     for (int dof = 0; dof < p_.dofs(); ++dof)
@@ -180,7 +191,8 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, do
     const auto probe = assembly_.evaluate(trial, m, false, false, false, nullptr);
     const double now = probe.inverted ? 1e300 : size(probe.contact.violation);
     if (now < least) least = now, best = s;
-    if (now <= size0 || (!probe.inverted && std::abs(assembly_.residual().dot(localCorrection_)) <= 0.5 * std::abs(slope0))) break;
+    if (now <= size0 || (!probe.inverted && std::abs(assembly_.residual().dot(localCorrection_)) <= 0.5 * std::abs(slope0)))
+      break;
   }
   place(best);
   return best;
@@ -198,13 +210,14 @@ double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& d
   for (int k = 0; k < 8; ++k) {
     const double now = slope(s);
     if (std::abs(now) <= 0.2 * std::abs(before)) return s;
-    if (now * before > 0) {   // still downhill
+    if (now * before > 0) {  // still downhill
       if (s >= most) return s;
       low = s, atLow = now;
     } else {
       high = s;
     }
-    const double secant = std::isfinite(now) && now * atLow < 0 && s == high ? low + (high - low) * atLow / (atLow - now) : 0.5 * (low + high);
+    const double secant =
+        std::isfinite(now) && now * atLow < 0 && s == high ? low + (high - low) * atLow / (atLow - now) : 0.5 * (low + high);
     s = std::clamp(secant, low + 0.1 * (high - low), high - 0.1 * (high - low));
   }
   (void)slope(s);
@@ -215,7 +228,7 @@ bool Run::isDone(const Attempt& a, const Evaluation& e, int it, bool predicted, 
   if (it == 0 && !predicted) return false;
   if (it < p_.control.fewestIterations) return false;
   const auto& l = a.last;
-  const bool still = l.force <= l.forceLimit && l.correction <= stillness();   // only rounding moves and turns
+  const bool still = l.force <= l.forceLimit && l.correction <= stillness();  // only rounding moves and turns
   if (e.contact.changes && !calm && !still) return false;
   double h = 1e300;
   for (const auto& pair : p_.pairs) h = std::min(h, pair.setup().slave.meanLength);
@@ -229,7 +242,8 @@ double Run::bodyForce(const Stride& stride, const VectorXd& trial) const {
   double most = 0;
   for (const auto& s : p_.springs) most = std::max(most, std::abs(springLaw(s.force, springExtension(p_, s, trial)).force));
   for (const auto& l : p_.loads)
-    if (l.body >= 0 && l.course.active[size_t(stride.step)]) most = std::max(most, std::abs(stride.at.of(l.course)) / (l.moment ? p_.bodies[size_t(l.body)].lever : 1));
+    if (l.body >= 0 && l.course.active[size_t(stride.step)])
+      most = std::max(most, std::abs(stride.at.of(l.course)) / (l.moment ? p_.bodies[size_t(l.body)].lever : 1));
   return most;
 }
 
@@ -237,9 +251,12 @@ double Run::bodyForce(const Stride& stride, const VectorXd& trial) const {
 VectorXd Run::noiseFloor(const VectorXd& trial) const {
   VectorXd floor = assembly_.noise(trial);
   double places = 0;
-  for (const auto& carrier : p_.carriers) places = std::max(places, 4e-15 * carrier.scale * (carrier.centre.norm() + p_.bodies[size_t(carrier.body)].lever));
+  for (const auto& carrier : p_.carriers)
+    places = std::max(places, 4e-15 * carrier.scale * (carrier.centre.norm() + p_.bodies[size_t(carrier.body)].lever));
   for (const auto& bolt : p_.bolts)
-    if (!bolt.beam) places = std::max(places, 4e-15 * bolt.scale * (p_.mesh.cuts[size_t(bolt.cut)].centre.norm() + p_.mesh.cuts[size_t(bolt.cut)].radius));
+    if (!bolt.beam)
+      places = std::max(
+          places, 4e-15 * bolt.scale * (p_.mesh.cuts[size_t(bolt.cut)].centre.norm() + p_.mesh.cuts[size_t(bolt.cut)].radius));
   // bodies and multipliers gather the noise of the nodes they hold
   const double most = floor.head(p_.nodeDofs()).size() ? floor.head(p_.nodeDofs()).maxCoeff() : 0;
   floor.tail(p_.dofs() - p_.nodeDofs()).setConstant(std::max(places, most));
@@ -250,18 +267,19 @@ VectorXd Run::noiseFloor(const VectorXd& trial) const {
 void Run::report(Attempt& a, const Stride& stride, const Evaluation& e, double correction, int it, const VectorXd& trial) {
   const VectorXd& r = assembly_.residual();
   auto& l = a.last;
-  l = {stride.step, stride.index, it, stride.attempt, stride.at.time, stride.size, 0, 0, correction, 0, e.contact.changes, e.contact.active, e.contact.gapError, -1};
+  l = {stride.step, stride.index, it, stride.attempt,    stride.at.time,   stride.size,        0,
+       0,           correction,   0,  e.contact.changes, e.contact.active, e.contact.gapError, -1};
   currentAverage_ = std::max({e.averageForce, runningAverage_, 1e-3 * bodyForce(stride, trial)});
   const double limit = p_.control.forceTolerance * currentAverage_;
   const VectorXd floor = noiseFloor(trial);
   l.forceLimit = std::max(limit, 1e-300);
-  double worst = -1;   // of the residual over what it must fall below, there
+  double worst = -1;  // of the residual over what it must fall below, there
   const auto compare = [&](double force, double most, int node) {
-    if (force / most <= worst) return;   // true for no number, too
+    if (force / most <= worst) return;  // true for no number, too
     worst = force / most, l.force = force, l.forceLimit = most, l.worstNode = node;
   };
   const int dim = p_.dim();
-  for (int n = 0; n < p_.nodeCount(); ++n) {   // vectors: it does not matter how the model is turned
+  for (int n = 0; n < p_.nodeCount(); ++n) {  // vectors: it does not matter how the model is turned
     double square = 0, noise = 0;
     for (int dof = dim * n; dof < dim * n + dim; ++dof)
       if (constraints_->equation(dof) >= 0) square += r[dof] * r[dof], noise = std::max(noise, floor[dof]);
@@ -288,7 +306,8 @@ VectorXd Run::towardsHold(const VectorXd& prescribed) {
   const double soft = 1e-6 * p_.youngScale * p_.sizeScale() * (p_.dim() == 3 ? 1 : p_.setting.thickness);
   VectorXd more = 1e-6 * assembly_.diagonal().cwiseAbs();
   for (int dof = 0; dof < p_.dofs(); ++dof)
-    if (const int eq = constraints_->equation(dof); eq >= 0 && dof < p_.bodyEnd()) more[eq] = std::max(more[eq], soft * lever(dof) * lever(dof));
+    if (const int eq = constraints_->equation(dof); eq >= 0 && dof < p_.bodyEnd())
+      more[eq] = std::max(more[eq], soft * lever(dof) * lever(dof));
   assembly_.addToDiagonal(more);
   VectorXd du = correctionOf(prescribed);
   double reach = 1e300;
@@ -311,14 +330,18 @@ std::vector<std::string> Run::looseThings(const std::string& verb) const {
       const int body = p_.bodyOf(axis);
       if (body < 0) continue;
       const int k = (axis - p_.nodeDofs()) % p_.rigidSize();
-      ways["'" + p_.bodies[size_t(body)].name + "'"].insert(k < p_.dim() ? std::string("along ") + p_.axis(k) : p_.dim() == 2 ? "turning" : std::string("turning about ") + p_.axis(k - 3));
+      ways["'" + p_.bodies[size_t(body)].name + "'"].insert(k < p_.dim()    ? std::string("along ") + p_.axis(k)
+                                                            : p_.dim() == 2 ? "turning"
+                                                                            : std::string("turning about ") + p_.axis(k - 3));
       continue;
     }
     for (const auto& b : p_.mesh.blocks)
-      if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end()) ways["part '" + p_.mesh.parts[size_t(b.part)] + "'"].insert(std::string("along ") + p_.axis(axis));
+      if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end())
+        ways["part '" + p_.mesh.parts[size_t(b.part)] + "'"].insert(std::string("along ") + p_.axis(axis));
   }
   std::vector<std::string> words;
-  for (const auto& [thing, directions] : ways) words.push_back(thing + verb + " (" + inProse({directions.begin(), directions.end()}) + ")");
+  for (const auto& [thing, directions] : ways)
+    words.push_back(thing + verb + " (" + inProse({directions.begin(), directions.end()}) + ")");
   return words;
 }
 
@@ -331,12 +354,14 @@ bool Run::checkPivots(Attempt& a, int s, bool triedBefore) {
     if (!atStart || assembly_.nodeOfEquation(eq, dof) >= 0) continue;
     for (const auto& carrier : p_.carriers)
       if (dof >= carrier.firstMultiplier && dof < carrier.firstMultiplier + carrier.multipliers(p_.dim()))
-        throw Error("carrier '" + carrier.name + "' is held twice: its face and the carrier are both prescribed in the same direction", "step '" + p_.steps[size_t(s)].name + "'",
-                    "Take one of the two supports or motions out.");
+        throw Error(
+            "carrier '" + carrier.name + "' is held twice: its face and the carrier are both prescribed in the same direction",
+            "step '" + p_.steps[size_t(s)].name + "'", "Take one of the two supports or motions out.");
   }
   if (const auto loose = looseThings(" can move or turn freely"); atStart && a.iterations == 0 && !triedBefore)
     throw Error(loose.empty() ? "a body can move freely" : inProse(loose), "step '" + p_.steps[size_t(s)].name + "'",
-                "Add a support or a symmetry plane; or move it, or what should hold it, by a motion until they touch; or add a stabilisation for it, which steadies it until then.");
+                "Add a support or a symmetry plane; or move it, or what should hold it, by a motion until they touch; or add a "
+                "stabilisation for it, which steadies it until then.");
   failed(a, Trouble::singular, inProse(looseThings()));
   return false;
 }

@@ -19,7 +19,8 @@ struct FacePoint {
 
 /// Points of a facet with places by `place(node)`. In the plane t2 is the unit vector z, so that t1 x t2 points out
 /// of a body on the left.
-template <class Place> std::vector<FacePoint> pointsOf(const std::vector<int>& nodes, int corners, const Place& place) {
+template <class Place>
+std::vector<FacePoint> pointsOf(const std::vector<int>& nodes, int corners, const Place& place) {
   std::vector<FacePoint> points;
   for (const auto& [local, weight] : element::faceRule(corners)) {
     FacePoint q{element::faceShape(corners, nodes.size() > size_t(corners), local), weight};
@@ -60,7 +61,8 @@ void Assembly::bodyLoad(const Load& load, double value, const VectorXd& u, bool 
   Eigen::MatrixXd K(3, 3);
   const double h = 1e-5;
   for (int k = 0; k < 3; ++k)
-    K.col(k) = -(contact::spinOf(theta + h * Vector3d::Unit(k)) - contact::spinOf(theta - h * Vector3d::Unit(k))).transpose() * m / (2 * h);
+    K.col(k) = -(contact::spinOf(theta + h * Vector3d::Unit(k)) - contact::spinOf(theta - h * Vector3d::Unit(k))).transpose() *
+               m / (2 * h);
   addDense({first, first + 1, first + 2}, K, du);
 }
 
@@ -68,7 +70,9 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
   external_.setZero();
   const int dim = p_.dim();
   const bool axisymmetric = p_.setting.space == element::Space::axisymmetric;
-  const auto scaleOf = [&](const Vector3d& x) { return dim == 3 ? 1 : axisymmetric ? 2 * std::numbers::pi * x.x() : p_.setting.thickness; };
+  const auto scaleOf = [&](const Vector3d& x) {
+    return dim == 3 ? 1 : axisymmetric ? 2 * std::numbers::pi * x.x() : p_.setting.thickness;
+  };
   const auto undeformed = [&](int n) { return p_.mesh.x[size_t(n)]; };
   for (const auto& load : p_.loads) {
     const double value = load.course.active[size_t(moment.step)] ? moment.time.of(load.course) : 0;
@@ -82,28 +86,34 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
     double area = 0;
     if (!load.pressure)
       for (const auto& f : load.facets)
-        for (const auto& q : pointsOf(p_.mesh.nodesOf(f), p_.mesh.cornersOf(f), undeformed)) area += q.weight * q.t1.cross(q.t2).norm() * scaleOf(q.x);
+        for (const auto& q : pointsOf(p_.mesh.nodesOf(f), p_.mesh.cornersOf(f), undeformed))
+          area += q.weight * q.t1.cross(q.t2).norm() * scaleOf(q.x);
     const bool follow = load.pressure && p_.setting.large;
     for (const auto& f : load.facets) {
       const auto nodes = p_.mesh.nodesOf(f);
       const auto m = Eigen::Index(nodes.size());
       VectorXd force = VectorXd::Zero(dim * m);
       Eigen::MatrixXd K = Eigen::MatrixXd::Zero(dim * m, dim * m);
-      const auto points = follow ? pointsOf(nodes, p_.mesh.cornersOf(f), [&](int n) { return Vector3d(p_.mesh.x[size_t(n)] + p_.at(u, n)); })
-                                 : pointsOf(nodes, p_.mesh.cornersOf(f), undeformed);
+      const auto points =
+          follow ? pointsOf(nodes, p_.mesh.cornersOf(f), [&](int n) { return Vector3d(p_.mesh.x[size_t(n)] + p_.at(u, n)); })
+                 : pointsOf(nodes, p_.mesh.cornersOf(f), undeformed);
       for (const auto& q : points) {
         const double scale = q.weight * scaleOf(q.x);
-        const Vector3d normal = q.t1.cross(q.t2), traction = load.pressure ? Vector3d(-value * normal) : Vector3d(value / area * normal.norm() * load.direction);
+        const Vector3d normal = q.t1.cross(q.t2), traction = load.pressure
+                                                                 ? Vector3d(-value * normal)
+                                                                 : Vector3d(value / area * normal.norm() * load.direction);
         for (Eigen::Index a = 0; a < m; ++a)
           for (int k = 0; k < dim; ++k) force[dim * a + k] += scale * q.shape.N[size_t(a)] * traction[k];
         if (!follow || !tangent) continue;
         for (Eigen::Index b = 0; b < m; ++b) {  // minus the derivative of the force: d(t1 x t2) = -[t2] dt1 + [t1] dt2
           const auto B = size_t(b);
-          const Eigen::Matrix3d dNormal = dim == 3 ? Eigen::Matrix3d(q.shape.d2[B] * cross(q.t1) - q.shape.d1[B] * cross(q.t2)) : Eigen::Matrix3d(-q.shape.d1[B] * cross(q.t2));
+          const Eigen::Matrix3d dNormal = dim == 3 ? Eigen::Matrix3d(q.shape.d2[B] * cross(q.t1) - q.shape.d1[B] * cross(q.t2))
+                                                   : Eigen::Matrix3d(-q.shape.d1[B] * cross(q.t2));
           for (Eigen::Index a = 0; a < m; ++a) {
             for (int i = 0; i < dim; ++i)
               for (int k = 0; k < dim; ++k) K(dim * a + i, dim * b + k) += scale * q.shape.N[size_t(a)] * value * dNormal(i, k);
-            for (int k = 0; axisymmetric && k < dim; ++k) K(dim * a + k, dim * b) -= q.weight * q.shape.N[size_t(a)] * 2 * std::numbers::pi * q.shape.N[B] * traction[k];
+            for (int k = 0; axisymmetric && k < dim; ++k)
+              K(dim * a + k, dim * b) -= q.weight * q.shape.N[size_t(a)] * 2 * std::numbers::pi * q.shape.N[B] * traction[k];
           }
         }
       }

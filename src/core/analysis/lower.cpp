@@ -25,8 +25,10 @@ element::Setting settingOf(const Document& d, const Quantities& q) {
             : d.space == "solid"        ? element::Space::solid
                                         : element::Space::planeStrain;
   s.large = d.geometry == "large";
-  s.thickness = s.space == element::Space::axisymmetric || s.space == element::Space::solid ? 1 : q(d.thickness, Kind::length, "thickness");
-  if (s.thickness <= 0) throw Error("the thickness is " + shortNumber(s.thickness) + " mm", "thickness", "Give a value above zero.");
+  s.thickness =
+      s.space == element::Space::axisymmetric || s.space == element::Space::solid ? 1 : q(d.thickness, Kind::length, "thickness");
+  if (s.thickness <= 0)
+    throw Error("the thickness is " + shortNumber(s.thickness) + " mm", "thickness", "Give a value above zero.");
   return s;
 }
 
@@ -78,22 +80,33 @@ void Lowering::steps() {
   for (size_t i = 0; i < d.steps.size(); ++i) {
     const auto& [name, s] = d.steps[i];
     const std::string path = "steps/" + name + "/increments";
-    StepPlan plan{name, times[i], times[i + 1], q(s.increments.first, Kind::number, path + "/first"),
-                  q(s.increments.smallest, Kind::number, path + "/smallest"), q(s.increments.largest, Kind::number, path + "/largest"), s.increments.most};
-    const bool alongArc = s.control == "arc length";   // there, lengths of the way over that of the whole loading at the stiffness of the start
-    if (!(plan.smallest > 0) || plan.first < plan.smallest || plan.largest < plan.smallest || (!alongArc && (plan.largest > 1 || plan.first > 1)))
-      throw Error("the increment sizes do not fit together", path, "Keep 0 < smallest <= first <= 1 and smallest <= largest <= 1; they are parts of the step.");
+    StepPlan plan{name,
+                  times[i],
+                  times[i + 1],
+                  q(s.increments.first, Kind::number, path + "/first"),
+                  q(s.increments.smallest, Kind::number, path + "/smallest"),
+                  q(s.increments.largest, Kind::number, path + "/largest"),
+                  s.increments.most};
+    const bool alongArc =
+        s.control == "arc length";  // there, lengths of the way over that of the whole loading at the stiffness of the start
+    if (!(plan.smallest > 0) || plan.first < plan.smallest || plan.largest < plan.smallest ||
+        (!alongArc && (plan.largest > 1 || plan.first > 1)))
+      throw Error("the increment sizes do not fit together", path,
+                  "Keep 0 < smallest <= first <= 1 and smallest <= largest <= 1; they are parts of the step.");
     plan.first = std::min(plan.first, plan.largest);
     plan.arcLength = alongArc;
     if (!s.until.watch.empty() && (!plan.arcLength || i + 1 < d.steps.size()))
-      throw Error("only an arc-length step at the end of the history can end by a displacement", "steps/" + name + "/until", "Set \"control\": \"arc length\" on the last step, or take \"until\" out.");
+      throw Error("only an arc-length step at the end of the history can end by a displacement", "steps/" + name + "/until",
+                  "Set \"control\": \"arc length\" on the last step, or take \"until\" out.");
     p->steps.push_back(plan);
   }
 }
 
 Vector3d Lowering::pointOf(const model::Point& point, const std::string& path) const {
   const auto v = q.list(point, Kind::length, path);
-  if (int(v.size()) != p->dim()) throw Error(std::string("a point needs ") + (p->dim() == 3 ? "three" : "two") + " coordinates", path, p->dim() == 3 ? "Write [x, y, z]." : "Write [x, y].");
+  if (int(v.size()) != p->dim())
+    throw Error(std::string("a point needs ") + (p->dim() == 3 ? "three" : "two") + " coordinates", path,
+                p->dim() == 3 ? "Write [x, y, z]." : "Write [x, y].");
   Vector3d x = Vector3d::Zero();
   for (size_t i = 0; i < v.size(); ++i) x[Eigen::Index(i)] = v[i];
   return x;
@@ -105,15 +118,19 @@ void Lowering::temperatures() {
     if (t.on.empty()) throw Error("it acts on no part", path + "/on", "Name parts.");
     Temperature plan;
     plan.name = name, plan.expansion.assign(p->blocks.size(), 0);
-    if (!t.rise.given()) throw Error("the temperature has no course", path + "/rise", "Give a value in kelvin, or values per step.");
+    if (!t.rise.given())
+      throw Error("the temperature has no course", path + "/rise", "Give a value in kelvin, or values per step.");
     plan.rise = model::timed(t.rise, Kind::number, d, q, path + "/rise");
     for (const auto& partName : t.on) {
       const auto& part = found(d.parts, partName, "part", path + "/on");
       if (part.rigid) throw Error("the part '" + partName + "' is rigid", path + "/on", "Name a deformable part.");
       const auto& m = found(d.materials, part.material, "material", "parts/" + partName + "/material");
-      if (!m.expansion.given()) throw Error("the material '" + part.material + "' has no thermal expansion", "materials/" + part.material + "/expansion", "Give it, for steel 12e-6.");
+      if (!m.expansion.given())
+        throw Error("the material '" + part.material + "' has no thermal expansion", "materials/" + part.material + "/expansion",
+                    "Give it, for steel 12e-6.");
       for (size_t i = 0; i < p->blocks.size(); ++i)
-        if (p->mesh.blocks[i].part == partIndex(d, partName)) plan.expansion[i] = q(m.expansion, Kind::expansion, "materials/" + part.material + "/expansion");
+        if (p->mesh.blocks[i].part == partIndex(d, partName))
+          plan.expansion[i] = q(m.expansion, Kind::expansion, "materials/" + part.material + "/expansion");
     }
     p->temperatures.push_back(plan);
   }
@@ -131,8 +148,10 @@ void Lowering::stabilisations() {
       found(d.parts, partName, "part", path + "/on");
       const int part = partIndex(d, partName);
       if (const int body = bodyNamed(partName); body >= 0) {
-        const double size = p->bodies[size_t(body)].lever, viscosity = strength * 1e-5 * p->youngScale * size * (p->dim() == 3 ? size : p->setting.thickness) / size;
-        for (int k = 0; k < p->rigidSize(); ++k) stab.viscosity[p->rigidDof(body, k)] += viscosity * (k < p->dim() ? 1 : size * size);
+        const double size = p->bodies[size_t(body)].lever,
+                     viscosity = strength * 1e-5 * p->youngScale * size * (p->dim() == 3 ? size : p->setting.thickness) / size;
+        for (int k = 0; k < p->rigidSize(); ++k)
+          stab.viscosity[p->rigidDof(body, k)] += viscosity * (k < p->dim() ? 1 : size * size);
         continue;
       }
       double volume = 0;
@@ -172,7 +191,7 @@ void Lowering::watchPoints() {
     if (best < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
     p->watch.push_back({name, best});
   }
-  for (size_t i = 0; i < d.steps.size(); ++i) {   // steps that end at a watched displacement
+  for (size_t i = 0; i < d.steps.size(); ++i) {  // steps that end at a watched displacement
     const auto& [name, s] = d.steps[i];
     if (s.until.watch.empty()) continue;
     const std::string path = "steps/" + name + "/until";
@@ -180,8 +199,11 @@ void Lowering::watchPoints() {
     auto& plan = p->steps[i];
     for (const auto& w : p->watch)
       if (w.name == s.until.watch) plan.untilNode = w.node;
-    if (!isAxis(s.until.along, plan.untilAxis)) throw Error("the direction '" + s.until.along + "' is not understood", path + "/along", p->dim() == 3 ? "Give x, y or z." : "Give x or y (r or z in axisymmetric models).");
-    if (!s.until.passes.given()) throw Error("the value is missing", path + "/passes", "Give the displacement that ends the step.");
+    if (!isAxis(s.until.along, plan.untilAxis))
+      throw Error("the direction '" + s.until.along + "' is not understood", path + "/along",
+                  p->dim() == 3 ? "Give x, y or z." : "Give x or y (r or z in axisymmetric models).");
+    if (!s.until.passes.given())
+      throw Error("the value is missing", path + "/passes", "Give the displacement that ends the step.");
     plan.untilValue = q(s.until.passes, Kind::length, path + "/passes");
   }
 }
@@ -189,11 +211,20 @@ void Lowering::watchPoints() {
 void Lowering::control() {
   const auto& s = d.solver;
   auto& c = p->control;
-  c = {q(s.forceTolerance, Kind::number, "solver/force tolerance"), q(s.correctionTolerance, Kind::number, "solver/correction tolerance"),
-       q(s.growth, Kind::number, "solver/growth"), q(s.cut, Kind::number, "solver/cut"), q(s.plasticStrainLimit, Kind::number, "solver/plastic strain limit"),
-       s.mostIterations, s.fewestIterations, s.easyIterations, s.lineSearch, s.predictor};
-  if (!(c.forceTolerance > 0 && c.correctionTolerance > 0)) throw Error("a tolerance is not above zero", "solver", "Give small positive numbers.");
-  if (!(c.cut > 0 && c.cut < 1) || c.growth < 1) throw Error("cut must lie between 0 and 1 and growth be at least 1", "solver", "Take 0.4 and 1.5.");
+  c = {q(s.forceTolerance, Kind::number, "solver/force tolerance"),
+       q(s.correctionTolerance, Kind::number, "solver/correction tolerance"),
+       q(s.growth, Kind::number, "solver/growth"),
+       q(s.cut, Kind::number, "solver/cut"),
+       q(s.plasticStrainLimit, Kind::number, "solver/plastic strain limit"),
+       s.mostIterations,
+       s.fewestIterations,
+       s.easyIterations,
+       s.lineSearch,
+       s.predictor};
+  if (!(c.forceTolerance > 0 && c.correctionTolerance > 0))
+    throw Error("a tolerance is not above zero", "solver", "Give small positive numbers.");
+  if (!(c.cut > 0 && c.cut < 1) || c.growth < 1)
+    throw Error("cut must lie between 0 and 1 and growth be at least 1", "solver", "Take 0.4 and 1.5.");
 }
 
 std::string Problem::whereIs(int node) const {
@@ -214,7 +245,8 @@ double Problem::sizeScale() const {
 }
 
 /// Element sizes on faces, by the face's name or its feature's.
-static std::vector<double> sizesOnFaces(const model::Part& part, const geometry::Solid& solid, const Quantities& q, const std::string& path) {
+static std::vector<double> sizesOnFaces(const model::Part& part, const geometry::Solid& solid, const Quantities& q,
+                                        const std::string& path) {
   std::vector<double> sizes(solid.faces().size(), 0);
   for (const auto& [name, entry] : part.faceSizes) {
     const double h = q(entry, Kind::length, path + "/" + name);
@@ -228,7 +260,8 @@ static std::vector<double> sizesOnFaces(const model::Part& part, const geometry:
     }
     if (any) continue;
     const auto near = nearest(name, known);
-    throw Error("there is no face '" + name + "' of this part", path + "/" + name, near.empty() ? "Faces: " + inProse(known) + "." : "Did you mean '" + near + "'?");
+    throw Error("there is no face '" + name + "' of this part", path + "/" + name,
+                near.empty() ? "Faces: " + inProse(known) + "." : "Did you mean '" + near + "'?");
   }
   return sizes;
 }
@@ -253,17 +286,24 @@ static void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, 
 }
 
 /// A part built of features, swept or filled with tetrahedra.
-static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path, const mesh::Working& working, const SolidNamed& solidNamed) {
+static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path,
+                     const mesh::Working& working, const SolidNamed& solidNamed) {
   const auto& name = d.parts[size_t(index)].first;
   const auto part = withFittedBolts(d.parts[size_t(index)].second, q, solidNamed, path);
-  if (mesh.dim != 3) throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
-  if (!part.shape.empty() || part.extrude || part.revolve) throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
-  if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"}; std::find(fitting.begin(), fitting.end(), part.element) == fitting.end())
-    throw Error("'" + part.element + "' does not fill a solid", path + "/element", "Take tet10; hex20 or hex8 where it can be swept; or auto.");
-  if (!part.mesh.count.empty() || !part.mesh.grading.empty()) throw Error("a solid is divided by element sizes, not by counts", path + "/mesh", "Give \"size\".");
+  if (mesh.dim != 3)
+    throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
+  if (!part.shape.empty() || part.extrude || part.revolve)
+    throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
+  if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"};
+      std::find(fitting.begin(), fitting.end(), part.element) == fitting.end())
+    throw Error("'" + part.element + "' does not fill a solid", path + "/element",
+                "Take tet10; hex20 or hex8 where it can be swept; or auto.");
+  if (!part.mesh.count.empty() || !part.mesh.grading.empty())
+    throw Error("a solid is divided by element sizes, not by counts", path + "/mesh", "Give \"size\".");
   const auto solid = geometry::solid(part, q, d.home.folder, path);
   const double size = q.orElse(part.mesh.size, Kind::length, 0, path + "/mesh/size");
-  if (part.mesh.size.given() && !(size > 0)) throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
+  if (part.mesh.size.given() && !(size > 0))
+    throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
   const auto [factor, perCircle] = fineness(d);
   mesh::FreeSizes sizes{size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, {}, part.element};
   const auto placed = geometry::placement(part, q, true, path);
@@ -273,19 +313,21 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
     const auto at = q.list(n.at, Kind::length, place + "/at");
     const double within = q(n.within, Kind::length, place + "/within"), h = q(n.size, Kind::length, place + "/size");
     if (at.size() != 3) throw Error("a place needs three coordinates", place + "/at", "Write [x, y, z].");
-    if (!(within > 0)) throw Error("the distance is " + shortNumber(within) + " mm", place + "/within", "Give a value above zero.");
+    if (!(within > 0))
+      throw Error("the distance is " + shortNumber(within) + " mm", place + "/within", "Give a value above zero.");
     if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", place + "/size", "Give a value above zero.");
     sizes.near.push_back({placed(Vector3d(at[0], at[1], at[2])), within, h});
   }
-  mesh::addFree(mesh, index, solid, sizes, path,
-                [&, part = name](const std::string& stage) { return !working || working(stage.empty() ? stage : part + ": " + stage); });
+  mesh::addFree(mesh, index, solid, sizes, path, [&, part = name](const std::string& stage) {
+    return !working || working(stage.empty() ? stage : part + ": " + stage);
+  });
 }
 
 mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working& working) {
   mesh::Mesh mesh;
   mesh.parts = d.parts.names();
   mesh.dim = d.space == "solid" ? 3 : 2;
-  std::map<std::string, geometry::Solid> solids;   // whose holes bolts go through
+  std::map<std::string, geometry::Solid> solids;  // whose holes bolts go through
   const SolidNamed solidNamed = [&](const std::string& name) -> const geometry::Solid* {
     const auto* part = d.parts.find(name);
     if (!part || part->solid.empty()) return nullptr;
@@ -307,11 +349,14 @@ mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working
   }
   if (d.space == "axisymmetric")
     for (const auto& x : mesh.x)
-      if (x.x() < -1e-9) throw Error("a part reaches to negative radius", "parts", "In axisymmetric models the first coordinate is the radius.");
+      if (x.x() < -1e-9)
+        throw Error("a part reaches to negative radius", "parts", "In axisymmetric models the first coordinate is the radius.");
   cutBolts(mesh, d, q);
   return mesh;
 }
 
-std::unique_ptr<Problem> lower(const Document& document, const mesh::Working& working) { return Lowering(document, working).run(); }
+std::unique_ptr<Problem> lower(const Document& document, const mesh::Working& working) {
+  return Lowering(document, working).run();
+}
 
 }  // namespace anvil::analysis

@@ -11,7 +11,8 @@
 
 namespace anvil::analysis {
 
-/// Meshes all parts of a document. `working` hears of free meshes in the making ("clamp: volume"). Throws Error with the place in the document.
+/// Meshes all parts of a document. `working` hears of free meshes in the making ("clamp: volume"). Throws Error with the place in
+/// the document.
 mesh::Mesh buildMesh(const model::Document& document, const model::Quantities& quantities, const mesh::Working& working = {});
 
 /// What the document's fineness makes of element lengths: a factor, and edges round a full circle.

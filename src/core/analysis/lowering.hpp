@@ -24,7 +24,9 @@ const T& found(const model::Named<T>& list, const std::string& name, const std::
   if (const T* t = list.find(name)) return *t;
   const auto near = nearest(name, list.names());
   throw Error("there is no " + kind + " '" + name + "'", path,
-              !near.empty() ? "Did you mean '" + near + "'?" : list.empty() ? "Define it first." : "Known: " + inProse(list.names()) + ".");
+              !near.empty()  ? "Did you mean '" + near + "'?"
+              : list.empty() ? "Define it first."
+                             : "Known: " + inProse(list.names()) + ".");
 }
 
 /// Number of a part by name, or -1.
@@ -36,19 +38,20 @@ inline int partIndex(const Document& d, const std::string& name) {
 
 /// What something acts on: nodes with their shares of the whole (they add up to 1), by undeformed area, or along edges by length.
 struct Footing {
-  std::vector<mesh::Facet> facets;   ///< none where it is edges or corners
+  std::vector<mesh::Facet> facets;  ///< none where it is edges or corners
   std::vector<int> nodes;
   std::vector<double> share;
 };
 
 class Lowering {
-public:
-  Lowering(const Document& document, const mesh::Working& hear) : d(document), q(document), working(hear), p(std::make_unique<Problem>()) {}
+ public:
+  Lowering(const Document& document, const mesh::Working& hear)
+      : d(document), q(document), working(hear), p(std::make_unique<Problem>()) {}
   std::unique_ptr<Problem> run();
   /// The rigid parts alone.
   std::vector<std::pair<int, contact::RigidBody>> rigidAlone();
 
-private:
+ private:
   void blocks();
   void steps();
   Vector3d pointOf(const model::Point& point, const std::string& path) const;
@@ -65,7 +68,8 @@ private:
   /// Faces, edges or corners by name. Throws Error where a name is unknown, or faces and edges are mixed.
   Footing standsOn(const std::vector<std::string>& names, const std::string& path) const;
   /// A carrier's point and its hold on what it stands on; without `at` the point is its middle.
-  void addCarrier(const std::string& name, bool rigid, const Footing& on, const std::optional<Vector3d>& at, const std::string& path);
+  void addCarrier(const std::string& name, bool rigid, const Footing& on, const std::optional<Vector3d>& at,
+                  const std::string& path);
   /// Share of the facets' undeformed area that belongs to each node.
   std::vector<double> nodalShares(const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes) const;
   void springs();
@@ -85,7 +89,8 @@ private:
   double halfThickness(const contact::Surface& s) const;
   void contacts();
   /// A pair of a contact of the document, which may make several.
-  void addContact(const std::string& name, const std::string& contact, const model::Contact& c, const std::vector<std::string>& between, const std::string& path);
+  void addContact(const std::string& name, const std::string& contact, const model::Contact& c,
+                  const std::vector<std::string>& between, const std::string& path);
 
   // directions, supports, motions, loads
   bool isAxis(const std::string& word, int& axis) const;
@@ -94,7 +99,9 @@ private:
   Vector3d vectorOf(const model::Direction& along, const std::string& path) const;
   /// Outward normals of facets at their nodes, averaged by area.
   std::map<int, Vector3d> normalsOf(const std::vector<mesh::Facet>& facets) const;
-  void addMotion(const std::string& name, bool support, const std::vector<std::string>& on, const model::Direction& along, const model::TimedCourse& course, const std::string& path, const Vector3d& about = Vector3d::Zero(), const Vector3d& axisOfTurn = Vector3d::Zero());
+  void addMotion(const std::string& name, bool support, const std::vector<std::string>& on, const model::Direction& along,
+                 const model::TimedCourse& course, const std::string& path, const Vector3d& about = Vector3d::Zero(),
+                 const Vector3d& axisOfTurn = Vector3d::Zero());
   /// Takes rounding out of directions that run along an axis.
   static Vector3d cleaned(Vector3d d);
   void motions();

@@ -21,10 +21,10 @@ using Eigen::VectorXd;
 struct StepPlan {
   std::string name;
   double begin = 0, end = 0;
-  double first, smallest, largest;   ///< increment sizes as parts of the step
+  double first, smallest, largest;  ///< increment sizes as parts of the step
   int most;
-  bool arcLength = false;            ///< the share of the loading is found with the displacements
-  int untilNode = -1, untilAxis = 0; ///< arc length: ends when this node's displacement passes `untilValue`
+  bool arcLength = false;             ///< the share of the loading is found with the displacements
+  int untilNode = -1, untilAxis = 0;  ///< arc length: ends when this node's displacement passes `untilValue`
   double untilValue = 0;
 };
 
@@ -32,7 +32,7 @@ struct StepPlan {
 /// below zero: courses then run along the straight line through their values at the step's ends.
 struct Instant {
   double time = 0;
-  double begin = 0, end = 1;         ///< of the step; needed with a share only
+  double begin = 0, end = 1;  ///< of the step; needed with a share only
   std::optional<double> share;
 
   Instant() = default;
@@ -45,10 +45,12 @@ struct Instant {
     return a + *share * (c.curve(end) - a);
   }
   /// Change of a course since the step's begin (just after it: a jump there counts as done before).
-  double change(const model::TimedCourse& c, double stepBegin) const { return of(c) - c.curve(stepBegin + 1e-12 * ((share ? end : time) - stepBegin)); }
+  double change(const model::TimedCourse& c, double stepBegin) const {
+    return of(c) - c.curve(stepBegin + 1e-12 * ((share ? end : time) - stepBegin));
+  }
   double stepShare() const { return share ? *share : (time - begin) / (end - begin); }
 
-private:
+ private:
   double start(const model::TimedCourse& c, double at) const { return c.curve(at + 1e-12 * (end - at)); }
 };
 
@@ -58,28 +60,28 @@ struct Motion {
   std::string name;
   bool support = false;
   std::vector<int> nodes;
-  std::vector<Vector3d> direction;   ///< one per node (turn: none)
+  std::vector<Vector3d> direction;  ///< one per node (turn: none)
   bool turn = false;
   Vector3d about{0, 0, 0}, axis{0, 0, 1};
-  int body = -1, bodyAxis = 0;       ///< translations first, then turns
-  bool anyAxis = false;              ///< a body's turn about `axis`, all three turns prescribed together
+  int body = -1, bodyAxis = 0;  ///< translations first, then turns
+  bool anyAxis = false;         ///< a body's turn about `axis`, all three turns prescribed together
   model::TimedCourse course;
 };
 
 struct Load {
   std::string name;
   bool pressure = true, moment = false;
-  int body = -1;                     ///< the force or moment acts on a body
+  int body = -1;  ///< the force or moment acts on a body
   std::vector<mesh::Facet> facets;
-  std::vector<int> nodes;            ///< of edges or corners, in place of facets, with
-  std::vector<double> share;         ///< each node's share
+  std::vector<int> nodes;     ///< of edges or corners, in place of facets, with
+  std::vector<double> share;  ///< each node's share
   Vector3d direction{0, 0, 0};
   model::TimedCourse course;
 };
 
 struct Stabilisation {
   std::string name;
-  VectorXd viscosity;                ///< per dof, N s/mm
+  VectorXd viscosity;  ///< per dof, N s/mm
   std::vector<bool> active;
 };
 
@@ -93,7 +95,7 @@ struct ContactPlan {
 /// A change of temperature of some blocks.
 struct Temperature {
   std::string name;
-  std::vector<double> expansion;     ///< per block; 0 where it does not act
+  std::vector<double> expansion;  ///< per block; 0 where it does not act
   model::TimedCourse rise;
 };
 
@@ -112,15 +114,15 @@ struct Control {
 struct Problem {
   mesh::Mesh mesh;
   element::Setting setting;
-  std::vector<std::unique_ptr<element::Block>> blocks;   ///< parallel to mesh.blocks
+  std::vector<std::unique_ptr<element::Block>> blocks;  ///< parallel to mesh.blocks
   std::vector<contact::RigidBody> rigid;
-  std::vector<int> rigidPart;                            ///< part index of each rigid outline
-  std::vector<Body> bodies;                              ///< the rigid parts, then the carriers' points
+  std::vector<int> rigidPart;  ///< part index of each rigid outline
+  std::vector<Body> bodies;    ///< the rigid parts, then the carriers' points
   std::vector<Carrier> carriers;
   std::vector<Spring> springs;
   std::vector<Bolt> bolts;
-  int multipliers = 0;                                   ///< unknowns that hold the carriers and the bolts' cuts
-  int lengthsBehind = 0;                                 ///< those among them that are lengths, no multipliers
+  int multipliers = 0;    ///< unknowns that hold the carriers and the bolts' cuts
+  int lengthsBehind = 0;  ///< those among them that are lengths, no multipliers
   std::vector<contact::Pair> pairs;
   std::vector<ContactPlan> contactPlans;
   std::vector<Motion> motions;
@@ -130,8 +132,8 @@ struct Problem {
   std::vector<StepPlan> steps;
   std::vector<WatchPoint> watch;
   Control control{};
-  double youngScale = 1;                                 ///< a typical Young's modulus
-  std::vector<double> partYoung;                         ///< per part; 0 for rigid ones
+  double youngScale = 1;          ///< a typical Young's modulus
+  std::vector<double> partYoung;  ///< per part; 0 for rigid ones
 
   int dim() const { return mesh.dim; }
   int nodeCount() const { return int(mesh.x.size()); }

@@ -13,18 +13,22 @@ namespace anvil::analysis {
 Outcome Run::go(const Restart* from) {
   int firstStep = 0;
   double furthest = 0;
-  if (from) restore(*from), firstStep = from->step;
-  else startContacts();
+  if (from)
+    restore(*from), firstStep = from->step;
+  else
+    startContacts();
   for (int s = firstStep; s < int(p_.steps.size()); ++s) {
     const bool resumed = from && s == firstStep;
     if (resumed && from->time >= p_.steps[size_t(s)].end * (1 - 1e-12)) continue;
     if (!step(s, resumed ? from : nullptr)) return Outcome::stopped;
     furthest = std::max(furthest, furthestTravel(VectorXd::Zero(p_.dofs()), u_));
   }
-  for (const auto& pair : p_.pairs)   // what was closed without strain is left out of all that the parts do
+  for (const auto& pair : p_.pairs)  // what was closed without strain is left out of all that the parts do
     if (const double closed = pair.greatestClosing(); closed > 0.01 * furthest)
-      observer_.warned("Contact '" + pair.setup().name + "' was closed at the start by up to " + shortNumber(closed, 3) + " mm, " + shortNumber(100 * closed / std::max(furthest, 1e-300), 2) +
-                       " % of the furthest way in this run. Move the parts until they touch instead, or close less (\"close within\").");
+      observer_.warned(
+          "Contact '" + pair.setup().name + "' was closed at the start by up to " + shortNumber(closed, 3) + " mm, " +
+          shortNumber(100 * closed / std::max(furthest, 1e-300), 2) +
+          " % of the furthest way in this run. Move the parts until they touch instead, or close less (\"close within\").");
   warnOfUnstableEnd();
   return Outcome::finished;
 }
@@ -32,7 +36,9 @@ Outcome Run::go(const Restart* from) {
 void Run::startContacts() {
   for (auto& pair : p_.pairs) {
     const auto start = pair.measureInitial(configuration(u_, u_));
-    if (start.nodes && start.leastGap < 0 && -start.leastGap > std::max(pair.setup().closeWithin, 1e-6 * pair.setup().slave.meanLength) && pair.setup().behaviour == contact::Behaviour::touching)
+    if (start.nodes && start.leastGap < 0 &&
+        -start.leastGap > std::max(pair.setup().closeWithin, 1e-6 * pair.setup().slave.meanLength) &&
+        pair.setup().behaviour == contact::Behaviour::touching)
       observer_.warned("Contact '" + pair.setup().name + "' starts with an overlap of " + shortNumber(-start.leastGap, 4) +
                        " mm; it is resolved " + whenResolved(pair) + ".");
   }
@@ -43,14 +49,18 @@ std::string Run::whenResolved(const contact::Pair& pair) const {
   if (plan.resolveStep >= 0) return "gradually, over step '" + p_.steps[size_t(plan.resolveStep)].name + "'";
   const auto first = std::find(plan.active.begin(), plan.active.end(), true);
   if (first == plan.active.begin()) return "in the first increment";
-  return first == plan.active.end() ? "nowhere: the contact never acts" : "in the first increment of step '" + p_.steps[size_t(first - plan.active.begin())].name + "', unless the parts have moved apart by then";
+  return first == plan.active.end() ? "nowhere: the contact never acts"
+                                    : "in the first increment of step '" + p_.steps[size_t(first - plan.active.begin())].name +
+                                          "', unless the parts have moved apart by then";
 }
 
 void Run::enter(int s, const Constraints& constraints, const Restart* resume) {
   const auto& plan = p_.steps[size_t(s)];
   stepStart_ = u_;
-  if (!resume) release(constraints, s);
-  else stepStart_ = resumedStepStart_, released_ = resume->released;
+  if (!resume)
+    release(constraints, s);
+  else
+    stepStart_ = resumedStepStart_, released_ = resume->released;
   constraints_ = &constraints;
   assembly_.setConstraints(constraints);
   time_ = resume ? resume->time : plan.begin;
@@ -72,7 +82,8 @@ bool Run::step(int s, const Restart* resume) {
   stride.step = s, stride.index = resume ? resume->increment : 0;
   while (!driver->done()) {
     if (stride.index >= plan.most)
-      throw Error("the step needs more than " + std::to_string(plan.most) + " increments", "step '" + plan.name + "'", driver->tooMany());
+      throw Error("the step needs more than " + std::to_string(plan.most) + " increments", "step '" + plan.name + "'",
+                  driver->tooMany());
     ++stride.index;
     driver->aim(stride);
     Attempt a = driver->take(stride);
@@ -100,7 +111,8 @@ bool Run::step(int s, const Restart* resume) {
 void Run::warnOfStabilisation(const StepPlan& plan) {
   const double inParts = std::max(energies_.strain + energies_.plastic, energySeen_);
   if (energies_.stabilisation > 0.02 * std::abs(inParts) && !p_.stabilisations.empty())
-    observer_.warned("By the end of step '" + plan.name + "' the stabilisation has taken up " + shortNumber(energies_.stabilisation, 3) + " N mm, " +
+    observer_.warned("By the end of step '" + plan.name + "' the stabilisation has taken up " +
+                     shortNumber(energies_.stabilisation, 3) + " N mm, " +
                      shortNumber(100 * energies_.stabilisation / std::max(inParts, 1e-300), 2) +
                      " % of the energy in the parts. Check that this is only the way to first touch; else lower its strength.");
 }
@@ -111,7 +123,7 @@ void Run::release(const Constraints& now, int s) {
     for (int dof = 0; dof < p_.bodyEnd(); ++dof)
       if (constraintEquations_[size_t(dof)] < 0 && now.equation(dof) >= 0) released_[dof] = reaction_[dof];
   constraintEquations_ = now.equationOfDof();
-  for (size_t i = 0; s > 0 && i < p_.pairs.size(); ++i) {   // contacts that are switched off
+  for (size_t i = 0; s > 0 && i < p_.pairs.size(); ++i) {  // contacts that are switched off
     if (!p_.contactPlans[i].active[size_t(s) - 1] || p_.contactPlans[i].active[size_t(s)]) continue;
     std::vector<contact::Contribution> parts;
     p_.pairs[i].begin();

@@ -11,8 +11,8 @@ namespace anvil::analysis {
 struct IterationReport {
   int step = 0, increment = 0, iteration = 0, attempt = 0;
   double time = 0, size = 0;
-  double force = 0, forceLimit = 0;             ///< residual and what it must fall below, N
-  double correction = 0, correctionLimit = 0;   ///< mm
+  double force = 0, forceLimit = 0;            ///< residual and what it must fall below, N
+  double correction = 0, correctionLimit = 0;  ///< mm
   int contactChanges = 0, contactActive = 0;
   double gapError = 0;
   int worstNode = -1;
@@ -22,33 +22,33 @@ struct IterationReport {
 struct Restart {
   int step = 0, increment = 0;
   double time = 0, nextSize = 0, averageForce = 0;
-  double lastSize = 0;                             ///< of time, in the last increment; 0 when nothing follows from it
-  double share = 0, arcUnit = 0, arcTravelled = 0; ///< of an arc-length step
+  double lastSize = 0;                              ///< of time, in the last increment; 0 when nothing follows from it
+  double share = 0, arcUnit = 0, arcTravelled = 0;  ///< of an arc-length step
   VectorXd displacement, stepStart, released;
-  VectorXd travelled;                              ///< in the last increment
+  VectorXd travelled;  ///< in the last increment
   std::vector<std::vector<double>> blockStates, pairStates;
   std::vector<double> energies;
 };
 
 struct ContactOutput {
-  std::vector<contact::Shown> own, opposite;   ///< per corner of the slave and of the master
+  std::vector<contact::Shown> own, opposite;  ///< per corner of the slave and of the master
 };
 
 /// A converged increment.
 struct Increment {
   int step = 0, index = 0, iterations = 0, cuts = 0;
   double time = 0, size = 0;
-  VectorXd displacement, reaction;                 ///< per dof, global components
-  std::vector<element::PointOutput> points;        ///< block by block, cell by cell
+  VectorXd displacement, reaction;           ///< per dof, global components
+  std::vector<element::PointOutput> points;  ///< block by block, cell by cell
   std::vector<ContactOutput> contacts;
-  std::vector<double> histories;                   ///< parallel to historyNames
-  std::vector<double> residuals;                   ///< residual over limit after each iteration
+  std::vector<double> histories;  ///< parallel to historyNames
+  std::vector<double> residuals;  ///< residual over limit after each iteration
   Restart restart;
 };
 
 /// Receives what a run does. Calls come from the thread that runs it.
 class Observer {
-public:
+ public:
   virtual ~Observer() = default;
   virtual void iterated(const IterationReport&) {}
   virtual void converged(const Increment&) {}

@@ -22,7 +22,8 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   energies_.stabilisation += change.dot(assembly_.viscous());
 
   Increment inc;
-  inc.step = stride.step, inc.index = stride.index, inc.iterations = a.iterations, inc.cuts = stride.attempt, inc.time = stride.at.time, inc.size = stride.size;
+  inc.step = stride.step, inc.index = stride.index, inc.iterations = a.iterations, inc.cuts = stride.attempt,
+  inc.time = stride.at.time, inc.size = stride.size;
   inc.residuals = a.residuals;
   const auto c = configuration(trial_, u_);
   collectPoints(inc);
@@ -48,15 +49,19 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   Balance least;
   least.forces = std::max(forcesSeen_.forces, 1e3 * noise), least.moments = std::max(forcesSeen_.moments, 1e3 * noise * reach_);
   const auto balance = balanceOf(p_, trial_, u_, stride.size, applied + reaction - assembly_.viscous(), least);
-  forcesSeen_.forces = std::max(forcesSeen_.forces, balance.forces), forcesSeen_.moments = std::max(forcesSeen_.moments, balance.moments);
+  forcesSeen_.forces = std::max(forcesSeen_.forces, balance.forces),
+  forcesSeen_.moments = std::max(forcesSeen_.moments, balance.moments);
   noiseWork_ += noise * change.head(p_.nodeDofs()).cwiseAbs().maxCoeff();
   inc.histories.insert(inc.histories.end(), {balance.force, balance.moment});
   if (std::max(balance.force, balance.moment) > 1e-3 && !warnedOfBalance_) {
     warnedOfBalance_ = true;
-    observer_.warned("At time " + shortNumber(stride.at.time) + " s the " + (balance.force > 1e-3 ? "forces" : "moments") + " from outside do not cancel: " +
-                     shortNumber(100 * std::max(balance.force, balance.moment), 2) + " % of their sum is left. Tighten the force tolerance; where contact is loose or slides far, refine its mesh.");
+    observer_.warned(
+        "At time " + shortNumber(stride.at.time) + " s the " + (balance.force > 1e-3 ? "forces" : "moments") +
+        " from outside do not cancel: " + shortNumber(100 * std::max(balance.force, balance.moment), 2) +
+        " % of their sum is left. Tighten the force tolerance; where contact is loose or slides far, refine its mesh.");
   }
-  energySeen_ = std::max(energySeen_, std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation + energies_.springs);
+  energySeen_ = std::max(energySeen_, std::abs(energies_.strain) + energies_.plastic + energies_.friction +
+                                          energies_.stabilisation + energies_.springs);
   double greatest = 0;
   for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);
   inc.histories.push_back(greatest);
@@ -77,11 +82,15 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
 
 /// At the end of a step: does the work put in turn up again?
 void Run::warnOfEnergy(const StepPlan& plan) {
-  const double put = std::max(std::abs(energies_.external), energySeen_), found = std::abs(energies_.strain) + energies_.plastic + energies_.friction + energies_.stabilisation + std::abs(energies_.thermal);
+  const double put = std::max(std::abs(energies_.external), energySeen_), found = std::abs(energies_.strain) + energies_.plastic +
+                                                                                  energies_.friction + energies_.stabilisation +
+                                                                                  std::abs(energies_.thermal);
   const double left = std::abs(energies_.balance());
   if (left <= 0.03 * std::max(put, found) || left <= 10 * noiseWork_) return;
-  observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) + " % of the work put in (" + shortNumber(put, 4) +
-                   " N mm) is not found again as strain energy, plastic work or friction. Work is added up from increment to increment: take smaller ones (\"largest\") and see whether it shrinks.");
+  observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) +
+                   " % of the work put in (" + shortNumber(put, 4) +
+                   " N mm) is not found again as strain energy, plastic work or friction. Work is added up from increment to "
+                   "increment: take smaller ones (\"largest\") and see whether it shrinks.");
 }
 
 void Run::shortenTurns() {
@@ -93,14 +102,15 @@ void Run::shortenTurns() {
     if (!isFree || angle < 1.1 * std::numbers::pi) continue;
     const double factor = 1 - 2 * std::numbers::pi / angle;
     u_.segment<3>(first) *= factor, lastChange_.segment<3>(first) *= -1;
-    lastSize_ = 0;   // the course of this vector breaks off
+    lastSize_ = 0;  // the course of this vector breaks off
   }
 }
 
 void Run::collectPoints(Increment& inc) {
   size_t total = 0;
   std::vector<size_t> start;
-  for (const auto& b : p_.blocks) start.push_back(total), total += b->cells().count() * size_t(mesh::info(b->cells().type).points);
+  for (const auto& b : p_.blocks)
+    start.push_back(total), total += b->cells().count() * size_t(mesh::info(b->cells().type).points);
   inc.points.resize(total);
   for (size_t i = 0; i < p_.blocks.size(); ++i) {
     const auto& b = *p_.blocks[i];
@@ -113,11 +123,13 @@ void Run::collectPoints(Increment& inc) {
     });
   }
   energies_.strain = energies_.plastic = 0;
-  for (const auto& point : inc.points) energies_.strain += point.strainEnergy * point.volume, energies_.plastic += point.plasticWork * point.volume;
+  for (const auto& point : inc.points)
+    energies_.strain += point.strainEnergy * point.volume, energies_.plastic += point.plasticWork * point.volume;
   if (p_.temperatures.empty()) return;
   std::vector<double> trace;
   for (size_t i = 0, at = 0; i < p_.blocks.size(); ++i) {
-    const double strain = p_.blocks[i]->points().thermalStrain(), change = strain - (thermalStrain_.empty() ? 0 : thermalStrain_[i]);
+    const double strain = p_.blocks[i]->points().thermalStrain(),
+                 change = strain - (thermalStrain_.empty() ? 0 : thermalStrain_[i]);
     const size_t end = i + 1 < p_.blocks.size() ? start[i + 1] : total;
     for (; at < end; ++at) {
       const auto& point = inc.points[at];
@@ -136,28 +148,33 @@ void Run::fillRestart(Restart& r, int s, int index, double next) const {
   r.share = arc_.share, r.arcUnit = arc_.unit, r.arcTravelled = arc_.travelled;
   for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
   for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
-  r.energies = {energies_.external, energies_.strain, energies_.plastic, energies_.friction, energies_.stabilisation, energies_.springs, energies_.dashpots, energies_.thermal,
-                forcesSeen_.forces, forcesSeen_.moments, energySeen_, noiseWork_, double(unstable_), unstableSince_, double(ofTheMesh_)};
+  r.energies = {energies_.external, energies_.strain,   energies_.plastic, energies_.friction, energies_.stabilisation,
+                energies_.springs,  energies_.dashpots, energies_.thermal, forcesSeen_.forces, forcesSeen_.moments,
+                energySeen_,        noiseWork_,         double(unstable_), unstableSince_,     double(ofTheMesh_)};
   r.energies.insert(r.energies.end(), reaction_.begin(), reaction_.end());
   r.energies.insert(r.energies.end(), external_.begin(), external_.end());
   for (const auto* list : {&thermalStrain_, &trace_}) r.energies.insert(r.energies.end(), list->begin(), list->end());
 }
 
 void Run::restore(const Restart& r) {
-  constexpr std::ptrdiff_t scalars = 15;   // before the reactions, see fillRestart
+  constexpr std::ptrdiff_t scalars = 15;  // before the reactions, see fillRestart
   size_t thermalCount = 0;
   if (!p_.temperatures.empty())
     for (const auto& b : p_.blocks) thermalCount += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
   if (r.displacement.size() != p_.dofs() || r.blockStates.size() != p_.blocks.size() || r.pairStates.size() != p_.pairs.size() ||
       r.energies.size() != scalars + 2 * size_t(p_.dofs()) + thermalCount || r.step >= int(p_.steps.size()))
-    throw Error("the stored run does not fit this model", "continue", "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
-  u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time, lastChange_ = r.travelled;
+    throw Error("the stored run does not fit this model", "continue",
+                "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
+  u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time,
+  lastChange_ = r.travelled;
   arc_ = {r.share, r.nextSize, r.arcUnit, r.arcTravelled};
   for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
   for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
-  forcesSeen_.forces = r.energies[8], forcesSeen_.moments = r.energies[9], energySeen_ = r.energies[10], noiseWork_ = r.energies[11];
+  forcesSeen_.forces = r.energies[8], forcesSeen_.moments = r.energies[9], energySeen_ = r.energies[10],
+  noiseWork_ = r.energies[11];
   unstable_ = r.energies[12] != 0, unstableSince_ = r.energies[13], ofTheMesh_ = r.energies[14] != 0;
-  energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3], r.energies[4], r.energies[5], r.energies[6], r.energies[7]};
+  energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3],
+               r.energies[4], r.energies[5], r.energies[6], r.energies[7]};
   reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars, p_.dofs());
   external_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars + p_.dofs(), p_.dofs());
   if (thermalCount > 0) {

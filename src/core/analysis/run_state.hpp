@@ -20,32 +20,32 @@ struct Attempt {
   Trouble trouble = Trouble::none;
   int iterations = 0;
   IterationReport last;
-  std::string where;                 ///< of the trouble, in words
+  std::string where;  ///< of the trouble, in words
   std::vector<double> residuals;
-  double plasticIncrement = 0;       ///< largest plastic strain increment at a point
-  bool unsettled = false;            ///< contact status still changed when iterations ran out
+  double plasticIncrement = 0;  ///< largest plastic strain increment at a point
+  bool unsettled = false;       ///< contact status still changed when iterations ran out
 };
 
 /// An increment that is tried.
 struct Stride {
   int step = 0, index = 0, attempt = 0;
-  Instant at;                        ///< its end
-  double size = 0;                   ///< of time
-  double ahead = 0;                  ///< the last increment's change is extrapolated by this factor; 0: not at all
-  const VectorXd* start = nullptr;   ///< displacements that Newton's iterations set out from, in place of these
+  Instant at;                       ///< its end
+  double size = 0;                  ///< of time
+  double ahead = 0;                 ///< the last increment's change is extrapolated by this factor; 0: not at all
+  const VectorXd* start = nullptr;  ///< displacements that Newton's iterations set out from, in place of these
 };
 
 /// Where an arc-length step stands.
 struct Arc {
-  double share = 0;                  ///< of the step's loading
-  double size = 0;                   ///< of the next increment: length of its displacements
-  double unit = 0;                   ///< length of the displacements per share at the step's start
-  double travelled = 0;              ///< length of the way behind
+  double share = 0;      ///< of the step's loading
+  double size = 0;       ///< of the next increment: length of its displacements
+  double unit = 0;       ///< length of the displacements per share at the step's start
+  double travelled = 0;  ///< length of the way behind
 };
 
 /// How a step chooses its increments: by time, or along the arc of displacements. One loop drives either.
 class StepDriver {
-public:
+ public:
   virtual ~StepDriver() = default;
   virtual bool done() const = 0;
   /// Sets where the increment is to end.
@@ -61,7 +61,7 @@ public:
 };
 
 class Run {
-public:
+ public:
   Run(Problem& problem, Observer& observer) : p_(problem), observer_(observer), assembly_(problem) {
     u_ = lastChange_ = released_ = VectorXd::Zero(p_.dofs());
     reaction_ = external_ = u_;
@@ -73,10 +73,12 @@ public:
   Outcome go(const Restart* from);
   const Timing& timing() const { return assembly_.timing; }
 
-private:
+ private:
   friend class RampDriver;
   friend class ArcDriver;
-  contact::Configuration configuration(const VectorXd& now, const VectorXd& before) const { return {p_.dim(), &p_.mesh.x, &now, &before, &p_.rigid, p_.measure()}; }
+  contact::Configuration configuration(const VectorXd& now, const VectorXd& before) const {
+    return {p_.dim(), &p_.mesh.x, &now, &before, &p_.rigid, p_.measure()};
+  }
   void startContacts();
   std::string whenResolved(const contact::Pair& pair) const;
   bool step(int s, const Restart* resume);
@@ -108,7 +110,8 @@ private:
   VectorXd correctionOf(const VectorXd& prescribed);
   /// Takes the correction, shortened where neither the residual nor its work along the correction falls
   /// (after H. Matthies, G. Strang, IJNME 14, 1979; few trials, since friction has no potential to descend).
-  /// `most`: the part of the correction that leaves every cell sound; `whole`: it is not searched, as where prescribed places move with it.
+  /// `most`: the part of the correction that leaves every cell sound; `whole`: it is not searched, as where prescribed places
+  /// move with it.
   double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole, bool soft);
   /// Zero of the residual's work along the correction, nearly: for soft contact, whose energy is convex.
   double searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m, double most);
@@ -122,8 +125,8 @@ private:
   /// What makes an iteration fail, if anything: names it in the attempt.
   bool hasFailed(Attempt& a, const Evaluation& e, bool maySink);
   bool mayFindHold(const Stride& stride, int iteration) const;
-  /// The correction where something is loose: with a soft hold for this one iteration, and no longer than contact looks, so that it
-  /// comes to rest on what it meets. What is found in the end has none of it.
+  /// The correction where something is loose: with a soft hold for this one iteration, and no longer than contact looks, so that
+  /// it comes to rest on what it meets. What is found in the end has none of it.
   VectorXd towardsHold(const VectorXd& prescribed);
   /// What the last factors found loose, and which way: "'holder' (along z)".
   std::vector<std::string> looseThings(const std::string& verb = {}) const;
@@ -147,9 +150,10 @@ private:
   /// A converged attempt at a state that is not stable, where the state before was: fails it, so that a shorter increment may
   /// find the stable path; when that has been tried, leaves along the softest mode.
   void preferStable(const Stride& stride, Attempt& a);
-  /// The softest mode at the factors at hand, and the share of the matrix's diagonal that makes up for it; empty when none is found.
+  /// The softest mode at the factors at hand, and the share of the matrix's diagonal that makes up for it; empty when none is
+  /// found.
   struct SoftWay {
-    VectorXd way;       ///< per dof, global components
+    VectorXd way;  ///< per dof, global components
     double shift = 0;
   };
   SoftWay findSoftMode();
@@ -171,7 +175,9 @@ private:
 
   // failures in words
   std::string wherePart(const Evaluation& e) const;
-  std::string pairName(const Evaluation& e) const { return e.worstPair < 0 ? "" : "contact '" + p_.pairs[size_t(e.worstPair)].setup().name + "'"; }
+  std::string pairName(const Evaluation& e) const {
+    return e.worstPair < 0 ? "" : "contact '" + p_.pairs[size_t(e.worstPair)].setup().name + "'";
+  }
   std::string sentenceOf(const Attempt& a) const;
   Error diagnosis(int s, int index, double size) const;
 
@@ -182,19 +188,20 @@ private:
   VectorXd u_, trial_, lastChange_, stepStart_, resumedStepStart_, released_, reaction_, external_, localCorrection_;
   std::vector<int> constraintEquations_;
   Energies energies_;
-  std::vector<double> thermalStrain_, trace_;   ///< with temperatures, at the last increment: per block, and the Kirchhoff trace per point
+  std::vector<double> thermalStrain_,
+      trace_;  ///< with temperatures, at the last increment: per block, and the Kirchhoff trace per point
   double time_ = 0, lastSize_ = 0, runningAverage_ = 0, currentAverage_ = 0;
   bool newStep_ = true;
   Attempt lastTrouble_;
   Arc arc_;
   bool unstable_ = false, warnedOfBalance_ = false;
   double unstableSince_ = 0;
-  bool ofTheMesh_ = false;                   ///< the softest mode goes from node to node
-  Balance forcesSeen_;                       ///< greatest sums so far
-  double energySeen_ = 0, noiseWork_ = 0;    ///< greatest so far; what rounding may have added to the work
-  double edge_ = 1;                          ///< length of an element, mm
-  double reach_ = 1;                         ///< size of the model, mm
-  int shorterForStability_ = 0;   ///< cuts of this increment that looked for the stable path
+  bool ofTheMesh_ = false;                 ///< the softest mode goes from node to node
+  Balance forcesSeen_;                     ///< greatest sums so far
+  double energySeen_ = 0, noiseWork_ = 0;  ///< greatest so far; what rounding may have added to the work
+  double edge_ = 1;                        ///< length of an element, mm
+  double reach_ = 1;                       ///< size of the model, mm
+  int shorterForStability_ = 0;            ///< cuts of this increment that looked for the stable path
 };
 
 }  // namespace anvil::analysis

@@ -9,7 +9,7 @@ namespace anvil::analysis {
 
 SoftMode softestMode(int n, const std::function<Eigen::VectorXd(Eigen::VectorXd)>& solve) {
   const int most = std::min(n, 40);
-  std::mt19937 random(7);   // a fixed start: the same mode in every run
+  std::mt19937 random(7);  // a fixed start: the same mode in every run
   Eigen::MatrixXd V(n, most);
   Eigen::VectorXd v(n), diagonal(most), beside(most);
   for (int i = 0; i < n; ++i) v[i] = std::ldexp(double(random()), -32) - 0.5;
@@ -25,7 +25,7 @@ SoftMode softestMode(int n, const std::function<Eigen::VectorXd(Eigen::VectorXd)
     if (k % 4 == 3 || last) {
       Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> ritz;
       ritz.computeFromTridiagonal(diagonal.head(k + 1), beside.head(k));
-      const double theta = ritz.eigenvalues()[0];   // of K⁻¹: the most negative
+      const double theta = ritz.eigenvalues()[0];  // of K⁻¹: the most negative
       if (theta < 0) mode = {V.leftCols(k + 1) * ritz.eigenvectors().col(0), 1 / theta};
       if (theta < 0 && std::abs(beside[k] * ritz.eigenvectors()(k, 0)) < 1e-3 * std::abs(theta)) break;
     }

@@ -7,7 +7,7 @@ namespace anvil::analysis {
 
 /// A direction of negative curvature of a symmetric matrix K, and its Rayleigh quotient vᵀKv/vᵀv (negative).
 struct SoftMode {
-  Eigen::VectorXd direction;   ///< of length 1; empty when none was found
+  Eigen::VectorXd direction;  ///< of length 1; empty when none was found
   double curvature = 0;
 };
 

@@ -13,7 +13,8 @@
 namespace anvil::analysis {
 
 /// What a region's rules find.
-static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
+static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const Document& d, const mesh::Mesh& mesh,
+                                             const std::string& path) {
   std::vector<mesh::Facet> result;
   const bool any = !region.cylinderOf.empty() || !region.tangentTo.empty() || region.plane || region.box;
   if (!any) return result;
@@ -32,7 +33,8 @@ static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const 
   std::vector<int> parts;
   for (const auto& name : region.of) {
     const int part = partIndex(d, name);
-    if (part < 0 || d.parts[size_t(part)].second.rigid) throw Error("there is no deformable part '" + name + "'", path + "/of", "Parts: " + inProse(d.parts.names()) + ".");
+    if (part < 0 || d.parts[size_t(part)].second.rigid)
+      throw Error("there is no deformable part '" + name + "'", path + "/of", "Parts: " + inProse(d.parts.names()) + ".");
     parts.push_back(part);
   }
   if (parts.empty())
@@ -50,34 +52,51 @@ static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const 
     if (normal.norm() == 0) throw Error("the normal is zero", place + "/normal", "Write [0, 0, 1] for a plane across z.");
     const double within = q.orElse(region.plane->within, Kind::length, (high - low).norm() / 100, place + "/within");
     const auto found = mesh::facetsInPlane(mesh, parts, vector(region.plane->at, Kind::length, place + "/at"), normal, within);
-    if (found.empty()) throw Error("no face lies in the plane", place, "Check the point and normal, or allow more distance by \"within\".");
+    if (found.empty())
+      throw Error("no face lies in the plane", place, "Check the point and normal, or allow more distance by \"within\".");
     add(found);
   }
   if (region.box) {
-    const auto found = mesh::facetsInBox(mesh, parts, vector(region.box->from, Kind::length, path + "/box/from"), vector(region.box->to, Kind::length, path + "/box/to"));
-    if (found.empty()) throw Error("no face lies in the box", path + "/box", "Check its corners: the faces must lie inside with all their elements.");
+    const auto found = mesh::facetsInBox(mesh, parts, vector(region.box->from, Kind::length, path + "/box/from"),
+                                         vector(region.box->to, Kind::length, path + "/box/to"));
+    if (found.empty())
+      throw Error("no face lies in the box", path + "/box",
+                  "Check its corners: the faces must lie inside with all their elements.");
     add(found);
   }
   // each once
-  std::sort(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) { return std::tie(a.block, a.cell, a.side) < std::tie(b.block, b.cell, b.side); });
-  result.erase(std::unique(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) { return a.block == b.block && a.cell == b.cell && a.side == b.side; }), result.end());
+  std::sort(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) {
+    return std::tie(a.block, a.cell, a.side) < std::tie(b.block, b.cell, b.side);
+  });
+  result.erase(std::unique(result.begin(), result.end(),
+                           [](const mesh::Facet& a, const mesh::Facet& b) {
+                             return a.block == b.block && a.cell == b.cell && a.side == b.side;
+                           }),
+               result.end());
   return result;
 }
 
-std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
+std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const Document& d, const mesh::Mesh& mesh,
+                                  const std::string& path) {
   std::vector<mesh::Facet> result;
   for (const auto& name : names) {
     if (const auto* region = d.regions.find(name)) {
       auto more = facetsByRule(*region, d, mesh, "regions/" + name);
       if (!region->edges.empty() || more.empty()) {
         const auto named = facetsOf(region->edges, d, mesh, "regions/" + name + "/edges");
-        const auto known = [&](const mesh::Facet& f) { return std::any_of(more.begin(), more.end(), [&](const mesh::Facet& g) { return f.block == g.block && f.cell == g.cell && f.side == g.side; }); };
-        if (more.empty()) more = named;
-        else std::copy_if(named.begin(), named.end(), std::back_inserter(more), [&](const mesh::Facet& f) { return !known(f); });
+        const auto known = [&](const mesh::Facet& f) {
+          return std::any_of(more.begin(), more.end(),
+                             [&](const mesh::Facet& g) { return f.block == g.block && f.cell == g.cell && f.side == g.side; });
+        };
+        if (more.empty())
+          more = named;
+        else
+          std::copy_if(named.begin(), named.end(), std::back_inserter(more), [&](const mesh::Facet& f) { return !known(f); });
       }
       result.insert(result.end(), more.begin(), more.end());
     } else if (name.find(mesh::meets) != std::string::npos) {
-      throw Error("'" + name + "' is an edge or a corner, which has no area", path, "Name faces; edges and corners take supports, motions, forces and carriers.");
+      throw Error("'" + name + "' is an edge or a corner, which has no area", path,
+                  "Name faces; edges and corners take supports, motions, forces and carriers.");
     } else if (const auto* face = mesh.face(name)) {
       result.insert(result.end(), face->facets.begin(), face->facets.end());
     } else if (const int part = partIndex(d, name); part >= 0 && !d.parts[size_t(part)].second.rigid) {
@@ -100,12 +119,15 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
 static mesh::Meeting meetingNamed(const std::string& name, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
   std::vector<const mesh::Face*> faces;
   for (const auto& own : mesh::facesInName(name)) {
-    if (!mesh.face(own)) (void)facetsOf({own}, d, mesh, path);   // says what is meant
-    if (!mesh.face(own)) throw Error("'" + own + "' is no single face", path, "An edge is named by the faces that meet there, \"part.face & part.face\".");
+    if (!mesh.face(own)) (void)facetsOf({own}, d, mesh, path);  // says what is meant
+    if (!mesh.face(own))
+      throw Error("'" + own + "' is no single face", path,
+                  "An edge is named by the faces that meet there, \"part.face & part.face\".");
     faces.push_back(mesh.face(own));
   }
   const auto m = mesh::meetingOf(mesh, faces);
-  if (m.nodes.empty()) throw Error("'" + name + "': these faces do not meet", path, "Name faces of one part with an edge or a corner in common.");
+  if (m.nodes.empty())
+    throw Error("'" + name + "': these faces do not meet", path, "Name faces of one part with an edge or a corner in common.");
   return m;
 }
 
@@ -113,9 +135,12 @@ static mesh::Meeting meetingNamed(const std::string& name, const Document& d, co
 static void takeApart(const std::vector<std::string>& names, const Document& d, std::vector<std::string>& result) {
   for (const auto& name : names) {
     const auto* region = d.regions.find(name);
-    const bool listed = region && !region->edges.empty() && region->cylinderOf.empty() && region->tangentTo.empty() && !region->plane && !region->box;
-    if (listed && !d.regions.find(region->edges.front())) takeApart(region->edges, d, result);
-    else result.push_back(name);
+    const bool listed = region && !region->edges.empty() && region->cylinderOf.empty() && region->tangentTo.empty() &&
+                        !region->plane && !region->box;
+    if (listed && !d.regions.find(region->edges.front()))
+      takeApart(region->edges, d, result);
+    else
+      result.push_back(name);
   }
 }
 
@@ -131,14 +156,15 @@ Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string
     }
     const auto m = meetingNamed(name, d, p->mesh, path);
     const auto x = [&](int n) -> const Vector3d& { return p->mesh.x[size_t(n)]; };
-    for (const auto& line : m.lines) {   // the trapezium rule, of quadratic sides Simpson's
+    for (const auto& line : m.lines) {  // the trapezium rule, of quadratic sides Simpson's
       const double length = (x(line[1]) - x(line[0])).norm();
       for (size_t i = 0; i < line.size(); ++i) share[line[i]] += length * (line.size() == 2 ? 1. / 2 : i < 2 ? 1. / 6 : 2. / 3);
     }
     if (m.lines.empty())
       for (int n : m.nodes) share[n] += 1;
   }
-  if (!faces.empty() && faces.size() < names.size()) throw Error("faces are named together with edges or corners", path, "Make two of it: one for the faces, one for the edges.");
+  if (!faces.empty() && faces.size() < names.size())
+    throw Error("faces are named together with edges or corners", path, "Make two of it: one for the faces, one for the edges.");
   if (share.empty()) {
     f.facets = facetsOf(faces, d, p->mesh, path), f.nodes = p->mesh.nodesOf(f.facets), f.share = nodalShares(f.facets, f.nodes);
     return f;

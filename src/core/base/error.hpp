@@ -10,16 +10,18 @@ namespace anvil {
 ///
 ///     throw Error("The yield stress is negative", "materials/bronze/yield (line 12)", "Give a stress above zero.");
 class Error : public std::runtime_error {
-public:
+ public:
   Error(std::string what, std::string where = {}, std::string remedy = {})
       : std::runtime_error(join(what, where, remedy)),
-        what_(std::move(what)), where_(std::move(where)), remedy_(std::move(remedy)) {}
+        what_(std::move(what)),
+        where_(std::move(where)),
+        remedy_(std::move(remedy)) {}
 
   const std::string& wrong() const { return what_; }
   const std::string& where() const { return where_; }
   const std::string& remedy() const { return remedy_; }
 
-private:
+ private:
   static std::string join(const std::string& what, const std::string& where, const std::string& remedy) {
     std::string text = where.empty() ? what : where + ": " + what;
     if (!text.empty() && text.back() != '.' && text.back() != '?') text += '.';

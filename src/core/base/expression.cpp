@@ -1,7 +1,7 @@
 #include "core/base/expression.hpp"
 
-#include <cmath>
 #include <muParser.h>
+#include <cmath>
 #include <numbers>
 
 #include "core/base/error.hpp"
@@ -38,7 +38,8 @@ std::vector<std::string> addends(const std::string& formula) try {
   auto p = parser(formula);
   for (size_t i = 0; i < names.size(); ++i) p.DefineVar(names[i], &at[i]);
   const auto value = [&](double s, double t) {  // on a plane of points that favours no name
-    for (size_t i = 0; i < at.size(); ++i) at[i] = 1.3 + s * std::cos(1.0 + 2.4 * double(i)) + t * std::sin(2.0 + 1.7 * double(i));
+    for (size_t i = 0; i < at.size(); ++i)
+      at[i] = 1.3 + s * std::cos(1.0 + 2.4 * double(i)) + t * std::sin(2.0 + 1.7 * double(i));
     return p.Eval();
   };
   const double middle = value(0, 0);

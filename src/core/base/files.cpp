@@ -1,12 +1,12 @@
 #include "core/base/files.hpp"
 
+#include <fcntl.h>
+#include <unistd.h>
 #include <cerrno>
 #include <cstring>
-#include <fcntl.h>
 #include <filesystem>
 #include <fstream>
 #include <sstream>
-#include <unistd.h>
 
 #include "core/base/error.hpp"
 
@@ -38,7 +38,8 @@ void writeWhole(const std::string& path, const std::string& content) {
 std::string readWhole(const std::string& path) {
   std::ifstream in(path, std::ios::binary);
   if (!in || std::filesystem::is_directory(path))
-    throw Error("The file cannot be opened: " + std::string(std::strerror(in ? EISDIR : errno)), path, "Check its name and folder.");
+    throw Error("The file cannot be opened: " + std::string(std::strerror(in ? EISDIR : errno)), path,
+                "Check its name and folder.");
   std::ostringstream text;
   text << in.rdbuf();
   return text.str();

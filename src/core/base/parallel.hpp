@@ -7,7 +7,8 @@
 namespace anvil {
 
 /// Calls body(i) for every i in [0, n), in parallel when n is worth it.
-template <class Body> void forEach(size_t n, const Body& body, size_t grain = 64) {
+template <class Body>
+void forEach(size_t n, const Body& body, size_t grain = 64) {
   if (n <= grain) {
     for (size_t i = 0; i < n; ++i) body(i);
     return;
@@ -19,10 +20,10 @@ template <class Body> void forEach(size_t n, const Body& body, size_t grain = 64
 
 /// Holds the number of threads down to `count` while it lives.
 class ThreadLimit {
-public:
+ public:
   explicit ThreadLimit(int count) : control_(tbb::global_control::max_allowed_parallelism, size_t(count < 1 ? 1 : count)) {}
 
-private:
+ private:
   tbb::global_control control_;
 };
 

@@ -1,9 +1,9 @@
 #include "core/base/text.hpp"
 
-#include <algorithm>
-#include <cmath>
-#include <cctype>
 #include <fmt/format.h>
+#include <algorithm>
+#include <cctype>
+#include <cmath>
 #include <numeric>
 
 namespace anvil {
@@ -50,7 +50,8 @@ std::string inProse(const std::vector<std::string>& words) {
 std::string shortNumber(double value, int digits) {
   std::string text = fmt::format("{:.{}g}", value, digits);
   // whole numbers up to millions are easier to read without a power of ten
-  if (const double size = std::abs(value); size < 1e7 && text.find("e+") != std::string::npos) text = fmt::format("{:.0f}", std::stod(text));
+  if (const double size = std::abs(value); size < 1e7 && text.find("e+") != std::string::npos)
+    text = fmt::format("{:.0f}", std::stod(text));
   return text;
 }
 

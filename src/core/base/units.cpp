@@ -1,9 +1,9 @@
 #include "core/base/units.hpp"
 
+#include <udunits2.h>
 #include <map>
 #include <memory>
 #include <mutex>
-#include <udunits2.h>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -70,8 +70,7 @@ UnitConversion conversion(const std::string& unit, Kind kind) {
   const auto units = info(kind).common;
   const std::string offer = units.empty() ? "Leave the unit out." : "Use for example " + inProse(units) + ".";
   if (!from) throw Error("The unit '" + unit + "' is not known", {}, offer);
-  if (!ut_are_convertible(from.get(), to.get()))
-    throw Error("'" + unit + "' does not measure " + kindName(kind), {}, offer);
+  if (!ut_are_convertible(from.get(), to.get())) throw Error("'" + unit + "' does not measure " + kindName(kind), {}, offer);
   std::unique_ptr<cv_converter, decltype(&cv_free)> c(ut_get_converter(from.get(), to.get()), &cv_free);
   const double zero = cv_convert_double(c.get(), 0.0), one = cv_convert_double(c.get(), 1.0);
   return {one - zero, zero};

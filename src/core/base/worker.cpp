@@ -1,13 +1,13 @@
 #include "core/base/worker.hpp"
 
-#include <csignal>
-#include <cerrno>
 #include <fcntl.h>
-#include <filesystem>
 #include <poll.h>
 #include <spawn.h>
 #include <sys/wait.h>
 #include <unistd.h>
+#include <cerrno>
+#include <csignal>
+#include <filesystem>
 
 #include "core/base/error.hpp"
 
@@ -29,12 +29,14 @@ std::string find(const std::string& program) {
     if (fs::exists(fs::path(path.substr(from, to - from)) / program, none)) return path.substr(from, to - from) + "/" + program;
     from = to + 1;
   }
-  throw Error("the program " + program + " is not there", "installation", "It belongs beside " + (here / "anvil").string() + ": build or install again.");
+  throw Error("the program " + program + " is not there", "installation",
+              "It belongs beside " + (here / "anvil").string() + ": build or install again.");
 }
 
 }  // namespace
 
-WorkerEnd runWorker(const std::string& program, const std::vector<std::string>& arguments, const std::function<bool(const std::string&)>& heard) {
+WorkerEnd runWorker(const std::string& program, const std::vector<std::string>& arguments,
+                    const std::function<bool(const std::string&)>& heard) {
   std::string file = find(program);
   int ends[2];
   if (pipe2(ends, O_CLOEXEC) != 0) throw Error("no pipe to " + program + " can be made", "system", "Close some programs.");

@@ -7,14 +7,15 @@
 namespace anvil {
 
 struct WorkerEnd {
-  int code = -1;              ///< exit code; -1 when it died
-  bool stopped = false;       ///< it was told to end
-  std::string lastWord;       ///< the last line it said
+  int code = -1;         ///< exit code; -1 when it died
+  bool stopped = false;  ///< it was told to end
+  std::string lastWord;  ///< the last line it said
 };
 
 /// Runs a program that lies beside this one (or in the build tree, or on the search path) to its end. `heard` gets each line
 /// that it writes to its standard error, and an empty one a few times a second; when it returns false the program is ended.
 /// Throws Error when the program is not there.
-WorkerEnd runWorker(const std::string& program, const std::vector<std::string>& arguments, const std::function<bool(const std::string&)>& heard);
+WorkerEnd runWorker(const std::string& program, const std::vector<std::string>& arguments,
+                    const std::function<bool(const std::string&)>& heard);
 
 }  // namespace anvil

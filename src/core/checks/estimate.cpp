@@ -56,10 +56,12 @@ double denseSpeed() {
 
 /// Contact makes the equations unsymmetric, as a pressure that follows does.
 bool symmetricRun(const model::Document& d) {
-  return d.contacts.empty() && std::none_of(d.loads.begin(), d.loads.end(), [&](const auto& l) { return l.second.kind == "pressure" && d.geometry == "large"; });
+  return d.contacts.empty() && std::none_of(d.loads.begin(), d.loads.end(),
+                                            [&](const auto& l) { return l.second.kind == "pressure" && d.geometry == "large"; });
 }
 
-/// Seconds in which one thread of usual speed integrates all contacts once: by facets of the side with fewer, measured per kind of facet.
+/// Seconds in which one thread of usual speed integrates all contacts once: by facets of the side with fewer, measured per kind
+/// of facet.
 double contactTime(const model::Document& d, const mesh::Mesh& mesh) {
   double sum = 0;
   for (const auto& [name, c] : d.contacts) {
@@ -77,7 +79,7 @@ double contactTime(const model::Document& d, const mesh::Mesh& mesh) {
           const bool quadratic = mesh::info(mesh.blocks[size_t(f.block)].type).quadratic;
           own += mesh.dim == 2 ? 2e-5 : mesh.cornersOf(f) == 4 ? (quadratic ? 6e-3 : 6e-4) : (quadratic ? 2.5e-3 : 3e-4);
         }
-      } catch (const Error&) {   // readiness tells of it
+      } catch (const Error&) {  // readiness tells of it
       }
       fewest = std::min(fewest, own);
     }
@@ -96,7 +98,7 @@ std::string duration(double s) {
 Estimate estimate(const model::Document& d, const mesh::Mesh& mesh) {
   Estimate e;
   e.nodes = mesh.x.size(), e.unknowns = e.nodes * size_t(mesh.dim), e.steps = int(d.steps.size()), e.symmetric = symmetricRun(d);
-  double work = 0, state = 0, maps = 0;   // of the elements: points by their cost; bytes of state; of places in the matrix
+  double work = 0, state = 0, maps = 0;  // of the elements: points by their cost; bytes of state; of places in the matrix
   for (const auto& b : mesh.blocks) {
     const auto& type = mesh::info(b.type);
     e.cells += b.count(), work += double(b.count()) * type.points * std::pow(type.nodes / 8., 1.3);
@@ -108,18 +110,23 @@ Estimate estimate(const model::Document& d, const mesh::Mesh& mesh) {
   const double dim = mesh.dim, twice = e.symmetric ? 1 : 2;
   const double speed = denseSpeed(), threads = std::max(1u, std::thread::hardware_concurrency());
   // entries and operations of blocks of dim by dim; the factors' work space, the matrix, and the elements' state beside them
-  const double factors = 8 * dim * dim * cost.entries * (e.symmetric ? 1.2 : 2.7), matrix = 28 * dim * dim * double(graph.column.size());
+  const double factors = 8 * dim * dim * cost.entries * (e.symmetric ? 1.2 : 2.7),
+               matrix = 28 * dim * dim * double(graph.column.size());
   e.memory = 60 + 1e-6 * (factors + matrix + state + maps);
   const double rate = e.symmetric ? 0.45 : 0.3, pace = 4e10 / speed / threads;
-  e.iteration = twice * cost.operations * dim * dim * dim / (rate * speed) + twice * 12 * cost.entries * dim * dim / (0.2 * speed) + (work * 25e-7 + contactTime(d, mesh)) * pace;
+  e.iteration = twice * cost.operations * dim * dim * dim / (rate * speed) +
+                twice * 12 * cost.entries * dim * dim / (0.2 * speed) + (work * 25e-7 + contactTime(d, mesh)) * pace;
   return e;
 }
 
 std::string inWords(const Estimate& e) {
   const double there = availableMemory();
-  const int low = 8 * 4, high = 25 * 7;   // increments to a step, iterations to an increment
-  std::string words = "about " + (e.memory < 1000 ? shortNumber(e.memory, 2) + " MB" : shortNumber(e.memory / 1024, 2) + " GB") + " of memory and " + duration(e.iteration) + " an iteration; " +
-                      std::to_string(e.steps) + (e.steps == 1 ? " step" : " steps") + " with 8 to 25 increments of 4 to 7 iterations: " + duration(e.iteration * e.steps * low) + " to " + duration(e.iteration * e.steps * high);
+  const int low = 8 * 4, high = 25 * 7;  // increments to a step, iterations to an increment
+  std::string words = "about " + (e.memory < 1000 ? shortNumber(e.memory, 2) + " MB" : shortNumber(e.memory / 1024, 2) + " GB") +
+                      " of memory and " + duration(e.iteration) + " an iteration; " + std::to_string(e.steps) +
+                      (e.steps == 1 ? " step" : " steps") +
+                      " with 8 to 25 increments of 4 to 7 iterations: " + duration(e.iteration * e.steps * low) + " to " +
+                      duration(e.iteration * e.steps * high);
   if (e.memory > there) words += "; only " + shortNumber(there / 1024, 2) + " GB are free";
   return words;
 }

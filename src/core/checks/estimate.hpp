@@ -9,14 +9,15 @@ namespace anvil::checks {
 
 struct Estimate {
   size_t nodes = 0, cells = 0, unknowns = 0;
-  double memory = 0;              ///< MB
-  double iteration = 0;           ///< s
+  double memory = 0;     ///< MB
+  double iteration = 0;  ///< s
   int steps = 0;
-  bool symmetric = true;          ///< no contact, no pressure that follows
+  bool symmetric = true;  ///< no contact, no pressure that follows
 };
 
 /// From the mesh's own graph: the factors' size and work by a symbolic factorisation of the nodes, the machine's speed by a short
-/// dense product, the work of contacts from their facets. Couplings over contacts are not in the factors. Takes about a second for 100 000 unknowns.
+/// dense product, the work of contacts from their facets. Couplings over contacts are not in the factors. Takes about a second
+/// for 100 000 unknowns.
 Estimate estimate(const model::Document& document, const mesh::Mesh& mesh);
 
 /// "about 1.2 GB and 3 s an iteration; …", in one sentence without its full stop.

@@ -23,14 +23,16 @@ HoleFit fitToHole(const mesh::Mesh& mesh, const std::string& name) {
   const auto* face = mesh.face(name);
   if (!face) throw Error("there is no face '" + name + "'", "bolts", "Pick a hole.");
   const auto c = mesh::cylinderOf(mesh, face->facets);
-  if (!c.fits() || !mesh::isHole(mesh, face->facets, c)) throw Error("'" + name + "' is no round hole", "bolts", "Pick the inside of a hole.");
+  if (!c.fits() || !mesh::isHole(mesh, face->facets, c))
+    throw Error("'" + name + "' is no round hole", "bolts", "Pick the inside of a hole.");
   HoleFit fit;
   double low = 1e300, high = -1e300, least = c.radius;
   for (const auto& other : mesh.faces) {
     if (other.facets.empty()) continue;
     const auto o = mesh::cylinderOf(mesh, other.facets);
     const Vector3d arm = o.centre - c.centre;
-    const bool coaxial = o.fits() && std::abs(o.axis.dot(c.axis)) > 1 - 1e-6 && (arm - c.axis.dot(arm) * c.axis).norm() < 0.05 * c.radius && std::abs(o.radius / c.radius - 1) < 0.1;
+    const bool coaxial = o.fits() && std::abs(o.axis.dot(c.axis)) > 1 - 1e-6 &&
+                         (arm - c.axis.dot(arm) * c.axis).norm() < 0.05 * c.radius && std::abs(o.radius / c.radius - 1) < 0.1;
     if (!coaxial || !mesh::isHole(mesh, other.facets, o)) continue;
     fit.holes.push_back(other.name), least = std::min(least, o.radius);
     for (int n : mesh.nodesOf(other.facets)) {
@@ -61,7 +63,8 @@ std::string addBolt(model::Document& d, const HoleFit& fit) {
   } else {
     const model::Quantities q(d);
     const auto length = conversion(q.unitOf(Kind::length), Kind::length);
-    for (int k = 0; k < 3; ++k) bolt.from.push_back(rounded(length.fromCore(fit.from[k]))), bolt.to.push_back(rounded(length.fromCore(fit.to[k])));
+    for (int k = 0; k < 3; ++k)
+      bolt.from.push_back(rounded(length.fromCore(fit.from[k]))), bolt.to.push_back(rounded(length.fromCore(fit.to[k])));
     bolt.diameter = length.fromCore(fit.diameter);
   }
   f.bolt = bolt, part.solid = {f};
@@ -69,10 +72,13 @@ std::string addBolt(model::Document& d, const HoleFit& fit) {
   model::Bolt b;
   b.on = {name + ".bolt.shank"};
   // about two thirds of what a shank of 300 MPa bears, to two figures
-  const double area = 0.25 * 3.141592653589793 * fit.diameter * fit.diameter, force = 0.65 * 300 * area, unit = std::pow(10, std::floor(std::log10(force)) - 1);
+  const double area = 0.25 * 3.141592653589793 * fit.diameter * fit.diameter, force = 0.65 * 300 * area,
+               unit = std::pow(10, std::floor(std::log10(force)) - 1);
   const model::Entry value(shortNumber(std::round(force / unit) * unit / 1000) + " kN");
-  if (d.steps.empty()) b.force.value = value;
-  else b.force.stages(d.steps.front().first) = {model::How::ramp, value};
+  if (d.steps.empty())
+    b.force.value = value;
+  else
+    b.force.stages(d.steps.front().first) = {model::How::ramp, value};
   d.bolts(name) = b;
   return name;
 }

@@ -8,7 +8,7 @@ namespace anvil::checks {
 
 FlatSides flatSides(const contact::Surface& surface, const mesh::Mesh& mesh) {
   FlatSides result;
-  std::map<std::pair<int, int>, std::vector<const contact::Side*>> meeting;   // by the node or the edge that sides share
+  std::map<std::pair<int, int>, std::vector<const contact::Side*>> meeting;  // by the node or the edge that sides share
   for (const auto& s : surface.sides) {
     if (s.quadratic()) continue;
     for (int i = 0; i < s.corners; ++i) {

@@ -1,5 +1,5 @@
-#include "core/analysis/lower.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/analysis/lower.hpp"
 
 #include <Eigen/Dense>
 #include <algorithm>
@@ -30,20 +30,26 @@ using analysis::Problem;
 void meshFacts(const Problem& p, Report& r) {
   size_t cells = 0;
   for (const auto& b : p.mesh.blocks) cells += b.count();
-  r.facts.push_back(std::to_string(p.mesh.x.size()) + " nodes, " + std::to_string(cells) + " elements, " + std::to_string(p.dofs()) + " unknowns");
+  r.facts.push_back(std::to_string(p.mesh.x.size()) + " nodes, " + std::to_string(cells) + " elements, " +
+                    std::to_string(p.dofs()) + " unknowns");
   for (const auto& b : p.mesh.blocks) {
     const auto q = mesh::quality(p.mesh, b);
     const std::string name = p.mesh.parts[size_t(b.part)];
-    r.facts.push_back("part '" + name + "': " + std::to_string(b.count()) + " " + mesh::info(b.type).name + ", edges " + shortNumber(q.shortestEdge, 3) + " to " +
-                      shortNumber(q.longestEdge, 3) + " mm, scaled Jacobian from " + shortNumber(q.leastScaledJacobian, 3) + ", aspect ratio up to " +
-                      shortNumber(q.greatestAspect, 3));
-    const bool free = b.type == mesh::Cell::tet10;   // a few thin tetrahedra are usual in free meshes
+    r.facts.push_back("part '" + name + "': " + std::to_string(b.count()) + " " + mesh::info(b.type).name + ", edges " +
+                      shortNumber(q.shortestEdge, 3) + " to " + shortNumber(q.longestEdge, 3) + " mm, scaled Jacobian from " +
+                      shortNumber(q.leastScaledJacobian, 3) + ", aspect ratio up to " + shortNumber(q.greatestAspect, 3));
+    const bool free = b.type == mesh::Cell::tet10;  // a few thin tetrahedra are usual in free meshes
     if (q.leastScaledJacobian < (free ? 0.1 : 0.2))
-      r.findings.push_back({false, "parts/" + name + "/mesh", "Elements are strongly skewed (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 2) + ").",
-                            free ? "Give the faces there a smaller element size." : "Regroup the sides or split the part into blocks."});
+      r.findings.push_back(
+          {false, "parts/" + name + "/mesh",
+           "Elements are strongly skewed (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 2) + ").",
+           free ? "Give the faces there a smaller element size." : "Regroup the sides or split the part into blocks."});
     // a graded mesh has long elements where little happens: what counts is how long they usually are
     if (q.usualAspect > 20 || q.greatestAspect > 300)
-      r.findings.push_back({false, "parts/" + name + "/mesh", (q.usualAspect > 20 ? "Half of the elements are over " + shortNumber(q.usualAspect, 2) : "Elements are up to " + shortNumber(q.greatestAspect, 2)) + " times as long as wide.",
+      r.findings.push_back({false, "parts/" + name + "/mesh",
+                            (q.usualAspect > 20 ? "Half of the elements are over " + shortNumber(q.usualAspect, 2)
+                                                : "Elements are up to " + shortNumber(q.greatestAspect, 2)) +
+                                " times as long as wide.",
                             "Use more elements along the long direction."});
   }
 }
@@ -67,7 +73,8 @@ void looseBlocks(const Problem& p, Report& r) {
       if (b.part == int(part))
         for (int n : b.nodes) pieces.insert(find(n));
     if (pieces.size() > 1)
-      r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/shape", "The part is in " + std::to_string(pieces.size()) + " pieces that do not hang together.",
+      r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/shape",
+                            "The part is in " + std::to_string(pieces.size()) + " pieces that do not hang together.",
                             "Let blocks share corner points and have as many elements along their common edges."});
   }
 }
@@ -75,7 +82,7 @@ void looseBlocks(const Problem& p, Report& r) {
 /// A single row or column of elements with reduced integration can take shapes that cost them no energy.
 void singleColumns(const Problem& p, Report& r) {
   for (size_t part = 0; part < p.mesh.parts.size(); ++part) {
-    std::map<std::pair<int, int>, int> free;   // sides of the boundary per cell
+    std::map<std::pair<int, int>, int> free;  // sides of the boundary per cell
     for (const auto& f : p.mesh.boundary(int(part))) ++free[{f.block, f.cell}];
     for (size_t b = 0; b < p.mesh.blocks.size(); ++b) {
       const auto& block = p.mesh.blocks[b];
@@ -83,7 +90,8 @@ void singleColumns(const Problem& p, Report& r) {
       bool column = true;
       for (size_t c = 0; c < block.count() && column; ++c) column = free[{int(b), int(c)}] >= 4;
       if (column)
-        r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/mesh", "The part is a single column of hex20, whose reduced integration lets it bulge without force.",
+        r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/mesh",
+                              "The part is a single column of hex20, whose reduced integration lets it bulge without force.",
                               "Take two elements across one direction, or hex8 or tet10."});
     }
   }
@@ -95,18 +103,27 @@ void bolts(const Problem& p, const model::Document& d, Report& r) {
   for (const auto& b : p.bolts) {
     const auto tightened = [](const auto& s) { return s.what != What::held; };
     if (std::none_of(b.stages.begin(), b.stages.end(), tightened))
-      r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt is never tightened: it only follows its parts.", "Give a force in the step that tightens it."});
+      r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt is never tightened: it only follows its parts.",
+                            "Give a force in the step that tightens it."});
     for (size_t s = 0; s < b.stages.size(); ++s)
       if (b.stages[s].what == What::tightened && b.stages[s].value < 0)
-        r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt is pushed apart by " + shortNumber(-b.stages[s].value) + " N in step '" + d.steps[s].first + "'.", "A bolt that pulls has a force above zero."});
+        r.findings.push_back(
+            {false, "bolts/" + b.name + "/force",
+             "The bolt is pushed apart by " + shortNumber(-b.stages[s].value) + " N in step '" + d.steps[s].first + "'.",
+             "A bolt that pulls has a force above zero."});
     const auto last = std::find_if(b.stages.rbegin(), b.stages.rend(), tightened);
-    if (b.stages.size() > 1 && last == b.stages.rbegin() && last->what == What::tightened && last->value != 0 && (last + 1)->what == What::tightened && (last + 1)->value == last->value)
-      r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt's force is given to the end, whatever the load: a real bolt keeps its length instead, and its force changes.",
+    if (b.stages.size() > 1 && last == b.stages.rbegin() && last->what == What::tightened && last->value != 0 &&
+        (last + 1)->what == What::tightened && (last + 1)->value == last->value)
+      r.findings.push_back({false, "bolts/" + b.name + "/force",
+                            "The bolt's force is given to the end, whatever the load: a real bolt keeps its length instead, and "
+                            "its force changes.",
                             "Give the force in the step that tightens it only."});
   }
   for (const auto& doubt : doubtfulContacts(d, p.mesh)) {
     const bool shank = doubt.kind == Doubt::Kind::shankHeld;
-    r.findings.push_back({false, "contacts/" + doubt.contact, (shank ? "Held too much: " : "Counted twice: ") + doubt.words + ".", shank ? "Let it touch only the seats, or take the shank's face out." : "Take the faces out of one of them."});
+    r.findings.push_back(
+        {false, "contacts/" + doubt.contact, (shank ? "Held too much: " : "Counted twice: ") + doubt.words + ".",
+         shank ? "Let it touch only the seats, or take the shank's face out." : "Take the faces out of one of them."});
   }
 }
 
@@ -114,12 +131,15 @@ void bolts(const Problem& p, const model::Document& d, Report& r) {
 bool sprung(const Problem& p, int body, int axis) {
   for (const auto& s : p.springs)
     if (s.first == body || s.second == body) {
-      if (s.turning ? axis >= p.dim() && (p.dim() == 2 || s.axis[axis - 3] != 0) : axis < p.dim() && (s.axis.isZero(0) || s.axis[axis] != 0)) return true;
+      if (s.turning ? axis >= p.dim() && (p.dim() == 2 || s.axis[axis - 3] != 0)
+                    : axis < p.dim() && (s.axis.isZero(0) || s.axis[axis] != 0))
+        return true;
     }
   return false;
 }
 
-/// Rigid motions of a part, or of parts that hold each other (shifts and turns; along the axis only in axisymmetric models) that no support hinders.
+/// Rigid motions of a part, or of parts that hold each other (shifts and turns; along the axis only in axisymmetric models) that
+/// no support hinders.
 std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, const std::set<int>& parts) {
   const bool axial = p.setting.space == element::Space::axisymmetric;
   const int dim = p.dim(), modes = dim == 2 ? 3 : 6;
@@ -139,8 +159,10 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
       for (int i = 0; c.framed(n) && i < dim; ++i) d[i] = c.frame(n)(i, k);
       const Eigen::Vector3d turn = arm.cross(d);
       Eigen::VectorXd row(modes);
-      if (dim == 2) row << d.x(), d.y(), turn.z();
-      else row << d, turn;
+      if (dim == 2)
+        row << d.x(), d.y(), turn.z();
+      else
+        row << d, turn;
       gram += row * row.transpose();
     }
   }
@@ -154,8 +176,10 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
       if (k < dim) {
         const Eigen::Vector3d turn = arm.cross(Eigen::Vector3d::Unit(k));
         row[k] = 1;
-        if (dim == 2) row[2] = turn.z();
-        else for (int i = 0; i < 3; ++i) row[3 + i] = turn[i];
+        if (dim == 2)
+          row[2] = turn.z();
+        else
+          for (int i = 0; i < 3; ++i) row[3 + i] = turn[i];
       } else {
         row[k] = 1;
       }
@@ -172,7 +196,9 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
     if (eigen.eigenvalues()[i] > 1e-9) continue;
     Eigen::Index greatest;
     eigen.eigenvectors().col(i).cwiseAbs().maxCoeff(&greatest);
-    const std::string word = greatest < dim ? std::string("along ") + p.axis(int(greatest)) : dim == 2 ? "turning" : std::string("turning about ") + p.axis(int(greatest) - 3);
+    const std::string word = greatest < dim ? std::string("along ") + p.axis(int(greatest))
+                             : dim == 2     ? "turning"
+                                            : std::string("turning about ") + p.axis(int(greatest) - 3);
     if (std::find(words.begin(), words.end(), word) == words.end()) words.push_back(word);
   }
   return words;
@@ -220,16 +246,21 @@ void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& 
   body = kept;
   pair.measureInitial(configuration);
   if (other.nodes == 0) return;
-  r.findings.push_back({false, "contacts/" + pair.setup().name, "The rigid part '" + body.name + "' turns its back to this contact: it would pass through without touching.",
-                        body.facets ? "Facets run anticlockwise seen from outside: turn those of '" + body.name + "' round."
-                                    : "The material of a rigid part lies on the left of its path: draw the path of '" + body.name + "' the other way round.",
-                        "Turn it round", [name = body.name](model::Document& d) { turnRound(*d.parts.find(name)); }});
+  r.findings.push_back(
+      {false, "contacts/" + pair.setup().name,
+       "The rigid part '" + body.name + "' turns its back to this contact: it would pass through without touching.",
+       body.facets ? "Facets run anticlockwise seen from outside: turn those of '" + body.name + "' round."
+                   : "The material of a rigid part lies on the left of its path: draw the path of '" + body.name +
+                         "' the other way round.",
+       "Turn it round", [name = body.name](model::Document& d) { turnRound(*d.parts.find(name)); }});
 }
 
-/// A shaft in its hole, with flat sides of linear elements: where they stand off as far as the play or overlap, the mesh decides how firmly they touch.
+/// A shaft in its hole, with flat sides of linear elements: where they stand off as far as the play or overlap, the mesh decides
+/// how firmly they touch.
 void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
   const auto& setup = pair.setup();
-  if (setup.rigid >= 0 || setup.self || p.dim() != 3 || setup.behaviour == contact::Behaviour::tied || setup.closeWithin > 0) return;
+  if (setup.rigid >= 0 || setup.self || p.dim() != 3 || setup.behaviour == contact::Behaviour::tied || setup.closeWithin > 0)
+    return;
   const auto one = flatSides(setup.slave, p.mesh), other = flatSides(setup.master, p.mesh);
   if (one.curvature * other.curvature >= 0) return;
   const auto radius = [&](const contact::Surface& surface) {
@@ -238,12 +269,19 @@ void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::
     const auto c = mesh::cylinderOf(p.mesh, facets);
     return c.fits() ? c.radius : std::numeric_limits<double>::quiet_NaN();
   };
-  const double drawn = (radius(setup.master) - radius(setup.slave)) * (one.curvature > 0 ? 1 : -1), meshed = (start.leastGap + start.greatestGap) / 2;
+  const double drawn = (radius(setup.master) - radius(setup.slave)) * (one.curvature > 0 ? 1 : -1),
+               meshed = (start.leastGap + start.greatestGap) / 2;
   const double standOff = std::max(one.standOff, other.standOff);
-  if (!(std::abs(meshed - drawn) > 0.25 * std::abs(drawn)) || 0.25 * std::abs(drawn) > standOff || std::abs(meshed - drawn) < 1e-3 * standOff) return;   // not round, or well enough
-  const auto words = [](double play) { return (play < 0 ? "an overlap of " : "a play of ") + shortNumber(std::abs(play), 3) + " mm"; };
-  r.findings.push_back({false, "contacts/" + setup.name, "The round faces '" + setup.slave.name + "' and '" + setup.master.name + "' are drawn with " + words(drawn) + " but meshed with " + words(meshed) +
-                        ": the flat sides of their elements stand off by up to " + shortNumber(standOff, 2) + " mm.",
+  if (!(std::abs(meshed - drawn) > 0.25 * std::abs(drawn)) || 0.25 * std::abs(drawn) > standOff ||
+      std::abs(meshed - drawn) < 1e-3 * standOff)
+    return;  // not round, or well enough
+  const auto words = [](double play) {
+    return (play < 0 ? "an overlap of " : "a play of ") + shortNumber(std::abs(play), 3) + " mm";
+  };
+  r.findings.push_back({false, "contacts/" + setup.name,
+                        "The round faces '" + setup.slave.name + "' and '" + setup.master.name + "' are drawn with " +
+                            words(drawn) + " but meshed with " + words(meshed) +
+                            ": the flat sides of their elements stand off by up to " + shortNumber(standOff, 2) + " mm.",
                         "Take quadratic elements, which follow the faces, or smaller ones."});
 }
 
@@ -256,16 +294,19 @@ void smallNoses(const Problem& p, const contact::Pair& pair, Report& r) {
   for (const auto& c : body.curves)
     if (c.arc && c.sweep > 0 && std::abs(c.sweep) > 0.3) radius = std::min(radius, c.radius);
   if (radius >= 2 * setup.slave.meanLength) return;
-  r.findings.push_back({false, "contacts/" + setup.contact, "A radius of '" + body.name + "' is " + shortNumber(radius, 3) + " mm, less than two element edges of '" + setup.slave.name + "' (" +
-                        shortNumber(setup.slave.meanLength, 2) + " mm each), which meets it: where it slides, forces ripple from element to element.",
-                        "Take elements of at most " + shortNumber(radius / 2, 2) + " mm on that face, or watch the mean of the force only."});
+  r.findings.push_back(
+      {false, "contacts/" + setup.contact,
+       "A radius of '" + body.name + "' is " + shortNumber(radius, 3) + " mm, less than two element edges of '" +
+           setup.slave.name + "' (" + shortNumber(setup.slave.meanLength, 2) +
+           " mm each), which meets it: where it slides, forces ripple from element to element.",
+       "Take elements of at most " + shortNumber(radius / 2, 2) + " mm on that face, or watch the mean of the force only."});
 }
 
 void looseParts(Problem& p, Report& r) {
   const analysis::Constraints c(p, 0);
   const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
   std::set<int> touched, onRigid;
-  std::vector<int> root(p.mesh.parts.size());   // of parts that closed contact joins
+  std::vector<int> root(p.mesh.parts.size());  // of parts that closed contact joins
   std::iota(root.begin(), root.end(), 0);
   const auto groupOf = [&](int part) {
     while (root[size_t(part)] != part) part = root[size_t(part)];
@@ -277,30 +318,39 @@ void looseParts(Problem& p, Report& r) {
     const std::string path = "contacts/" + pair.setup().contact;
     smallNoses(p, pair, r);
     if (start.nodes == 0) {
-      r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " + shortNumber(pair.setup().reach, 3) + " mm at the start");
+      r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " +
+                        shortNumber(pair.setup().reach, 3) + " mm at the start");
       turnedBacks(p, pair, configuration, r);
       continue;
     }
-    const auto gap = [&](double v) { return shortNumber(std::abs(v) < 1e-9 * pair.setup().slave.meanLength ? 0 : v, 4); };   // no rounding on show
-    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + gap(start.leastGap) + " to " + gap(start.greatestGap) + " mm at the start");
-    const bool holds = start.leastGap <= std::max(pair.setup().closeWithin, 1e-9) || pair.setup().behaviour != contact::Behaviour::touching;
+    const auto gap = [&](double v) {
+      return shortNumber(std::abs(v) < 1e-9 * pair.setup().slave.meanLength ? 0 : v, 4);
+    };  // no rounding on show
+    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + gap(start.leastGap) + " to " + gap(start.greatestGap) +
+                      " mm at the start");
+    const bool holds =
+        start.leastGap <= std::max(pair.setup().closeWithin, 1e-9) || pair.setup().behaviour != contact::Behaviour::touching;
     if (holds) {
       for (const auto& side : pair.setup().slave.sides) {
         const int part = p.mesh.blocks[size_t(side.facet.block)].part;
         touched.insert(part);
-        if (pair.setup().rigid >= 0) onRigid.insert(part);
-        else root[size_t(groupOf(part))] = groupOf(p.mesh.blocks[size_t(pair.setup().master.sides.front().facet.block)].part);
+        if (pair.setup().rigid >= 0)
+          onRigid.insert(part);
+        else
+          root[size_t(groupOf(part))] = groupOf(p.mesh.blocks[size_t(pair.setup().master.sides.front().facet.block)].part);
       }
       if (pair.setup().rigid < 0)
         for (const auto& side : pair.setup().master.sides) touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
     }
     flatFits(p, pair, start, r);
     if (start.leastGap < -0.5 * pair.setup().reach)
-      r.findings.push_back({false, path, "The bodies overlap by " + shortNumber(-start.leastGap, 3) + " mm at the start, much for the element size.",
-                            "Move a part, or give \"start\": {\"resolve over\": …}.", "Resolve it over step '" + p.steps.front().name + "'",
-                            [name = pair.setup().contact, step = p.steps.front().name](model::Document& d) {
-                              if (auto* c = d.contacts.find(name)) c->start.resolveOver = step;
-                            }});
+      r.findings.push_back(
+          {false, path,
+           "The bodies overlap by " + shortNumber(-start.leastGap, 3) + " mm at the start, much for the element size.",
+           "Move a part, or give \"start\": {\"resolve over\": …}.", "Resolve it over step '" + p.steps.front().name + "'",
+           [name = pair.setup().contact, step = p.steps.front().name](model::Document& d) {
+             if (auto* c = d.contacts.find(name)) c->start.resolveOver = step;
+           }});
   }
   std::set<int> done;
   for (const auto& b : p.mesh.blocks) {
@@ -312,9 +362,11 @@ void looseParts(Problem& p, Report& r) {
     for (const auto& s : p.stabilisations) stabilised |= s.active[0] && s.viscosity[p.dim() * b.nodes.front()] > 0;
     if (stabilised) continue;
     const bool inContact = touched.count(b.part) > 0;
-    r.findings.push_back({!inContact, "parts/" + name, "The part is free to move (" + inProse(motions) + ")" +
-                          (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
-                          "Add a support, a symmetry plane or a stabilisation.", "Add a stabilisation", [name](model::Document& d) {
+    r.findings.push_back({!inContact, "parts/" + name,
+                          "The part is free to move (" + inProse(motions) + ")" +
+                              (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
+                          "Add a support, a symmetry plane or a stabilisation.", "Add a stabilisation",
+                          [name](model::Document& d) {
                             std::string fresh = "steady " + name;
                             while (d.stabilisations.find(fresh)) fresh += "'";
                             d.stabilisations(fresh).on = {name};
@@ -328,12 +380,15 @@ void looseParts(Problem& p, Report& r) {
     const auto motions = freeMotions(p, c, parts);
     bool stabilised = false;
     for (const auto& b : p.mesh.blocks)
-      for (const auto& s : p.stabilisations) stabilised |= parts.contains(b.part) && s.active[0] && s.viscosity[p.dim() * b.nodes.front()] > 0;
+      for (const auto& s : p.stabilisations)
+        stabilised |= parts.contains(b.part) && s.active[0] && s.viscosity[p.dim() * b.nodes.front()] > 0;
     if (motions.empty() || stabilised) continue;
     std::vector<std::string> names;
     for (int part : parts) names.push_back("'" + p.mesh.parts[size_t(part)] + "'");
-    r.findings.push_back({true, "parts/" + p.mesh.parts[size_t(*parts.begin())], "The parts " + inProse(names) + " hold each other but are free to move together (" + inProse(motions) + ").",
-                          "Add a support or a symmetry plane to one of them."});
+    r.findings.push_back(
+        {true, "parts/" + p.mesh.parts[size_t(*parts.begin())],
+         "The parts " + inProse(names) + " hold each other but are free to move together (" + inProse(motions) + ").",
+         "Add a support or a symmetry plane to one of them."});
   }
 }
 
@@ -344,14 +399,17 @@ void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
       const double travel = std::abs(m.course.curve(p.steps[s].end) - m.course.curve(p.steps[s].begin + 1e-9));
       for (const auto& pair : p.pairs)
         if (pair.setup().rigid == m.body && travel * p.steps[s].largest > 2 * pair.setup().reach)
-          r.findings.push_back({false, "steps/" + p.steps[s].name + "/increments", "In its largest increment '" + m.name + "' travels " +
-                                shortNumber(travel * p.steps[s].largest, 3) + " mm, more than contact '" + pair.setup().name + "' looks ahead.",
-                                "Make \"largest\" smaller; the run will otherwise have to cut increments.", "Take smaller increments",
-                                [name = p.steps[s].name, largest = 2 * pair.setup().reach / travel](model::Document& d) {
-                                  auto& i = d.steps.find(name)->increments;
-                                  i.largest = std::pow(10, std::floor(std::log10(largest))) * std::floor(largest / std::pow(10, std::floor(std::log10(largest))));
-                                  if (i.first.number && *i.first.number > *i.largest.number) i.first = i.largest;
-                                }});
+          r.findings.push_back(
+              {false, "steps/" + p.steps[s].name + "/increments",
+               "In its largest increment '" + m.name + "' travels " + shortNumber(travel * p.steps[s].largest, 3) +
+                   " mm, more than contact '" + pair.setup().name + "' looks ahead.",
+               "Make \"largest\" smaller; the run will otherwise have to cut increments.", "Take smaller increments",
+               [name = p.steps[s].name, largest = 2 * pair.setup().reach / travel](model::Document& d) {
+                 auto& i = d.steps.find(name)->increments;
+                 i.largest = std::pow(10, std::floor(std::log10(largest))) *
+                             std::floor(largest / std::pow(10, std::floor(std::log10(largest))));
+                 if (i.first.number && *i.first.number > *i.largest.number) i.first = i.largest;
+               }});
     }
   }
   for (const auto& [name, m] : d.materials) {
@@ -359,10 +417,14 @@ void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
     if (!m.elastic.E.given() || m.rubber) continue;
     const double E = q(m.elastic.E, Kind::stress, "materials/" + name + "/elastic/E");
     if (E > 2e6)
-      r.findings.push_back({false, "materials/" + name + "/elastic/E", "Young's modulus is " + shortNumber(E) + " MPa, more than any metal's.", "Check the unit."});
+      r.findings.push_back({false, "materials/" + name + "/elastic/E",
+                            "Young's modulus is " + shortNumber(E) + " MPa, more than any metal's.", "Check the unit."});
     if (m.plastic) {
       const double y = analysis::plasticLaw(m, q, "materials/" + name).yieldAt(0);
-      if (y > E / 20) r.findings.push_back({false, "materials/" + name + "/plastic", "The yield stress is " + shortNumber(y) + " MPa, over a twentieth of Young's modulus.", "Check the units."});
+      if (y > E / 20)
+        r.findings.push_back({false, "materials/" + name + "/plastic",
+                              "The yield stress is " + shortNumber(y) + " MPa, over a twentieth of Young's modulus.",
+                              "Check the units."});
     }
   }
 }
@@ -379,16 +441,20 @@ void imported(const model::Document& d, Report& r) {
         r.findings.push_back({false, place, words, "Look at the part; mend it where it was drawn if anything is missing."});
         continue;
       }
-      r.findings.push_back({false, place, words, "Look whether regions, contacts and loads still name the right faces; then keep the new ones as they are.", "Keep the new faces", [name = name, note](model::Document& d) {
-                              auto& rows = d.parts.find(name)->solid[size_t(note.feature)].step->faces;
-                              rows.clear();
-                              for (const auto& mark : note.faces) rows.emplace_back(mark.begin(), mark.end());
-                            }});
+      r.findings.push_back(
+          {false, place, words,
+           "Look whether regions, contacts and loads still name the right faces; then keep the new ones as they are.",
+           "Keep the new faces", [name = name, note](model::Document& d) {
+             auto& rows = d.parts.find(name)->solid[size_t(note.feature)].step->faces;
+             rows.clear();
+             for (const auto& mark : note.faces) rows.emplace_back(mark.begin(), mark.end());
+           }});
     }
 }
 
 /// What `look` finds; an Error is a fault among them.
-template <class Look> Report examined(const model::Document& document, const Look& look) {
+template <class Look>
+Report examined(const model::Document& document, const Look& look) {
   Report r;
   try {
     imported(document, r);
@@ -396,7 +462,8 @@ template <class Look> Report examined(const model::Document& document, const Loo
   } catch (const Error& e) {
     r.findings.push_back({true, e.where(), e.wrong() + ".", e.remedy()});
   }
-  std::stable_partition(r.findings.begin(), r.findings.end(), [](const Finding& f) { return f.fault; });   // what stops the run first
+  std::stable_partition(r.findings.begin(), r.findings.end(),
+                        [](const Finding& f) { return f.fault; });  // what stops the run first
   return r;
 }
 

@@ -14,15 +14,15 @@ struct Problem;
 namespace anvil::checks {
 
 struct Finding {
-  bool fault;            ///< a fault stops the run; others are doubts
-  std::string where;     ///< path in the document
+  bool fault;         ///< a fault stops the run; others are doubts
+  std::string where;  ///< path in the document
   std::string what, remedy;
-  std::string fix = {};                                ///< what `mend` does, in a few words; empty where only the user can tell
+  std::string fix = {};  ///< what `mend` does, in a few words; empty where only the user can tell
   std::function<void(model::Document&)> mend = {};
 };
 
 struct Report {
-  std::vector<std::string> facts;      ///< sizes, mesh quality, gaps and overlaps
+  std::vector<std::string> facts;  ///< sizes, mesh quality, gaps and overlaps
   std::vector<Finding> findings;
 };
 

@@ -1,5 +1,5 @@
-#include "core/analysis/lower.hpp"
 #include "core/checks/touching.hpp"
+#include "core/analysis/lower.hpp"
 
 #include <Eigen/Geometry>
 #include <algorithm>
@@ -31,7 +31,7 @@ struct Piece {
 
 struct Pieces {
   std::vector<Piece> list;
-  std::vector<double> sagitta;   ///< per face: how far its middles stand off the flat pieces
+  std::vector<double> sagitta;  ///< per face: how far its middles stand off the flat pieces
 };
 
 Pieces piecesOf(const mesh::Mesh& mesh) {
@@ -48,10 +48,12 @@ Pieces piecesOf(const mesh::Mesh& mesh) {
         if (n.size() > 2) p.sagitta[i] = std::max(p.sagitta[i], (x(2) - (x(0) + x(1)) / 2).norm());
         continue;
       }
-      for (size_t k = 0; n.size() > corners && k < corners; ++k) p.sagitta[i] = std::max(p.sagitta[i], (x(corners + k) - (x(k) + x((k + 1) % corners)) / 2).norm());
+      for (size_t k = 0; n.size() > corners && k < corners; ++k)
+        p.sagitta[i] = std::max(p.sagitta[i], (x(corners + k) - (x(k) + x((k + 1) % corners)) / 2).norm());
       for (size_t t = 0; t + 2 < corners; ++t) {
         const Vector3d a = (x(t + 1) - x(0)).cross(x(t + 2) - x(0)) / 2;
-        if (a.norm() > 0) p.list.push_back({int(i), {x(0), x(t + 1), x(t + 2)}, a.normalized(), (x(0) + x(t + 1) + x(t + 2)) / 3, a.norm()});
+        if (a.norm() > 0)
+          p.list.push_back({int(i), {x(0), x(t + 1), x(t + 2)}, a.normalized(), (x(0) + x(t + 1) + x(t + 2)) / 3, a.norm()});
       }
     }
   return p;
@@ -82,7 +84,7 @@ Vector3d closestOn(const Piece& t, const Vector3d& p) {
 
 /// Pieces by the cubes of a grid that they reach into.
 class Grid {
-public:
+ public:
   Grid(const std::vector<Piece>& pieces, double reach) {
     double sum = 0;
     for (const auto& p : pieces) sum += std::max((p.x[1] - p.x[0]).norm(), (p.x[2] - p.x[0]).norm());
@@ -99,10 +101,11 @@ public:
     return it == cells_.end() ? none : it->second;
   }
 
-private:
+ private:
   int64_t cell(double x) const { return int64_t(std::floor(x / width_)); }
   static int64_t key(int64_t i, int64_t j, int64_t k) { return ((i & 0x1fffff) << 42) | ((j & 0x1fffff) << 21) | (k & 0x1fffff); }
-  template <class F> void each(const Vector3d& low, const Vector3d& high, const F& f) const {
+  template <class F>
+  void each(const Vector3d& low, const Vector3d& high, const F& f) const {
     for (int64_t i = cell(low[0]); i <= cell(high[0]); ++i)
       for (int64_t j = cell(low[1]); j <= cell(high[1]); ++j)
         for (int64_t k = cell(low[2]); k <= cell(high[2]); ++k) f(key(i, j, k));
@@ -112,7 +115,7 @@ private:
 };
 
 struct Found {
-  double gap = 1e300, overlap = 0, area = 0, otherArea = 0;   ///< areas of the first and the second face's pieces
+  double gap = 1e300, overlap = 0, area = 0, otherArea = 0;  ///< areas of the first and the second face's pieces
 };
 
 /// Play between a hole and what is in it, from their cylinders: exact where facets are coarse. Nothing for other faces.
@@ -124,29 +127,33 @@ Round roundPair(const mesh::Mesh& mesh, const mesh::Face& a, const mesh::Face& b
   const auto one = mesh::cylinderOf(mesh, a.facets), two = mesh::cylinderOf(mesh, b.facets);
   if (!one.fits() || !two.fits() || std::abs(one.axis.dot(two.axis)) < 1 - 1e-4) return {};
   const bool hole = mesh::isHole(mesh, a.facets, one);
-  if (hole == mesh::isHole(mesh, b.facets, two)) return {};   // two shafts side by side
+  if (hole == mesh::isHole(mesh, b.facets, two)) return {};  // two shafts side by side
   const Vector3d arm = two.centre - one.centre;
   const double offset = (arm - one.axis.dot(arm) * one.axis).norm();
   return {true, (hole ? one.radius - two.radius : two.radius - one.radius) - offset, std::min(one.radius, two.radius)};
 }
 
 /// Faces next to a rigid part: by the distances of their nodes, which lie on the true surface.
-void addRigid(const Pieces& pieces, const mesh::Mesh& mesh, const model::Document& d, double tolerance, std::vector<Touching>& list) {
+void addRigid(const Pieces& pieces, const mesh::Mesh& mesh, const model::Document& d, double tolerance,
+              std::vector<Touching>& list) {
   std::vector<std::pair<int, contact::RigidBody>> bodies;
   try {
     bodies = analysis::rigidBodies(d);
   } catch (const Error&) {
-    return;   // readiness tells of it
+    return;  // readiness tells of it
   }
   const double facing = -std::cos(40 * std::numbers::pi / 180);
   for (const auto& [part, body] : bodies) {
     std::map<int, Found> found;
     for (const auto& p : pieces.list) {
       const auto middle = contact::distanceFrom(body, p.middle, mesh.dim);
-      if (!middle || middle->normal.dot(p.normal) > facing || std::abs(middle->value) > tolerance + pieces.sagitta[size_t(p.face)]) continue;
+      if (!middle || middle->normal.dot(p.normal) > facing ||
+          std::abs(middle->value) > tolerance + pieces.sagitta[size_t(p.face)])
+        continue;
       double least = 1e300, most = 0;
       for (const auto& x : p.x)
-        if (const auto at = contact::distanceFrom(body, x, mesh.dim)) least = std::min(least, std::abs(at->value)), most = std::max(most, -at->value);
+        if (const auto at = contact::distanceFrom(body, x, mesh.dim))
+          least = std::min(least, std::abs(at->value)), most = std::max(most, -at->value);
       if (least > tolerance) continue;
       auto& f = found[p.face];
       f.gap = std::min(f.gap, least), f.overlap = std::max(f.overlap, most), f.area += p.area;
@@ -158,8 +165,10 @@ void addRigid(const Pieces& pieces, const mesh::Mesh& mesh, const model::Documen
       const double rounding = 1e-3 * tolerance;
       t.overlap = f.overlap > rounding ? f.overlap : 0, t.gap = t.overlap == 0 && f.gap > rounding ? f.gap : 0;
       const auto round = mesh.dim == 3 ? mesh::cylinderOf(mesh, named.facets) : mesh::Cylinder{};
-      if (pieces.sagitta[size_t(face)] < 1e-6 && !round.fits()) t.kind = Touching::Kind::flat;
-      else if (round.fits()) t.kind = Touching::Kind::cylindrical, t.radius = round.radius;
+      if (pieces.sagitta[size_t(face)] < 1e-6 && !round.fits())
+        t.kind = Touching::Kind::flat;
+      else if (round.fits())
+        t.kind = Touching::Kind::cylindrical, t.radius = round.radius;
       list.push_back(t);
     }
   }
@@ -167,7 +176,8 @@ void addRigid(const Pieces& pieces, const mesh::Mesh& mesh, const model::Documen
 
 std::string joinedName(const std::string& a, const std::string& b) { return a + " on " + b; }
 
-template <class T> std::string freshName(const model::Named<T>& list, const std::string& wanted) {
+template <class T>
+std::string freshName(const model::Named<T>& list, const std::string& wanted) {
   std::string name = wanted;
   for (int k = 2; list.find(name); ++k) name = wanted + " " + std::to_string(k);
   return name;
@@ -180,7 +190,7 @@ std::set<std::string> facesOfSide(const std::string& name, const model::Document
   try {
     for (const auto& f : analysis::facetsOf({name}, d, mesh, "")) facets.insert({f.block, f.cell, f.side});
   } catch (const Error&) {
-    return {};   // a fault that readiness tells of
+    return {};  // a fault that readiness tells of
   }
   std::set<std::string> names;
   for (const auto& face : mesh.faces)
@@ -210,17 +220,17 @@ std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document
   const auto pieces = piecesOf(mesh);
   const double most = pieces.sagitta.empty() ? 0 : *std::max_element(pieces.sagitta.begin(), pieces.sagitta.end());
   const Grid grid(pieces.list, tolerance + 2 * most);
-  std::map<std::pair<int, int>, Found> found;   // first face below second
+  std::map<std::pair<int, int>, Found> found;  // first face below second
   const double facing = -std::cos(40 * std::numbers::pi / 180);
   for (const auto& p : pieces.list) {
     const int part = mesh.faces[size_t(p.face)].part;
-    std::map<int, Found> here;   // by the other face: the nearest of its pieces
+    std::map<int, Found> here;  // by the other face: the nearest of its pieces
     for (int i : grid.near(p.middle)) {
       const auto& q = pieces.list[size_t(i)];
       if (mesh.faces[size_t(q.face)].part == part || p.normal.dot(q.normal) > facing) continue;
       const Vector3d arm = p.middle - closestOn(q, p.middle);
       const double gap = q.normal.dot(arm), limit = tolerance + pieces.sagitta[size_t(p.face)] + pieces.sagitta[size_t(q.face)];
-      if (std::abs(gap) > limit || (arm - gap * q.normal).norm() > 0.05 * std::sqrt(p.area) + 1e-9) continue;   // beside it
+      if (std::abs(gap) > limit || (arm - gap * q.normal).norm() > 0.05 * std::sqrt(p.area) + 1e-9) continue;  // beside it
       auto& f = here[q.face];
       if (std::abs(gap) < std::abs(f.gap)) f.gap = gap;
     }
@@ -238,15 +248,18 @@ std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document
     Touching t;
     t.first = a.name, t.second = b.name, t.firstPart = a.part, t.secondPart = b.part;
     const double rounding = 1.1 * (pieces.sagitta[size_t(pair.first)] + pieces.sagitta[size_t(pair.second)]);
-    t.gap = f.gap > rounding ? f.gap : 0, t.overlap = f.overlap > rounding ? f.overlap : 0, t.area = whole[size_t(pair.first)] < whole[size_t(pair.second)] ? f.area : f.otherArea;   // the smaller face knows it better
+    t.gap = f.gap > rounding ? f.gap : 0, t.overlap = f.overlap > rounding ? f.overlap : 0,
+    t.area = whole[size_t(pair.first)] < whole[size_t(pair.second)] ? f.area : f.otherArea;  // the smaller face knows it better
     if (mesh.dim == 3) {
       Vector3d sum = Vector3d::Zero();
       for (const auto& g : a.facets) sum += mesh::areaOf(mesh, g);
-      if (sum.norm() > 0.9999 * whole[size_t(pair.first)]) t.kind = Touching::Kind::flat;
+      if (sum.norm() > 0.9999 * whole[size_t(pair.first)])
+        t.kind = Touching::Kind::flat;
       else if (const auto round = roundPair(mesh, a, b); round.fits) {
         if (std::abs(round.play) > tolerance) continue;
         const double exact = std::abs(round.play) < 1e-3 * tolerance ? 0 : round.play;
-        t.kind = Touching::Kind::cylindrical, t.radius = round.radius, t.gap = std::max(exact, 0.), t.overlap = std::max(-exact, 0.);
+        t.kind = Touching::Kind::cylindrical, t.radius = round.radius, t.gap = std::max(exact, 0.),
+        t.overlap = std::max(-exact, 0.);
       }
     } else {
       t.kind = pieces.sagitta[size_t(pair.first)] < 1e-6 ? Touching::Kind::flat : Touching::Kind::other;
@@ -264,7 +277,8 @@ std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document
   return list;
 }
 
-std::vector<std::string> makeContacts(model::Document& d, const mesh::Mesh& mesh, const std::vector<Touching>& pairs, const std::string& kind, const model::Entry& friction) {
+std::vector<std::string> makeContacts(model::Document& d, const mesh::Mesh& mesh, const std::vector<Touching>& pairs,
+                                      const std::string& kind, const model::Entry& friction) {
   std::map<std::pair<int, int>, std::pair<std::vector<std::string>, std::vector<std::string>>> sides;
   const auto put = [](std::vector<std::string>& list, const std::string& name) {
     if (std::find(list.begin(), list.end(), name) == list.end()) list.push_back(name);
@@ -311,9 +325,12 @@ double finerSize(const model::Document& d, const mesh::Mesh& mesh, const std::ve
   return count ? sum / count / 2 / analysis::fineness(d).first : 0;
 }
 
-std::vector<std::string> refineAt(model::Document& d, const mesh::Mesh& mesh, const std::vector<Touching>& pairs, const model::Entry& written) {
+std::vector<std::string> refineAt(model::Document& d, const mesh::Mesh& mesh, const std::vector<Touching>& pairs,
+                                  const model::Entry& written) {
   const double size = model::Quantities(d)(written, Kind::length, "elements there");
-  if (!(size > 0)) throw Error("the element length is not above zero", "elements there", "Give a length, or nothing to leave the elements as they are.");
+  if (!(size > 0))
+    throw Error("the element length is not above zero", "elements there",
+                "Give a length, or nothing to leave the elements as they are.");
   std::set<std::string> faces;
   for (const auto& t : pairs)
     for (const auto& name : {t.first, t.second}) {
@@ -335,15 +352,20 @@ std::vector<Doubt> doubtfulContacts(const model::Document& d, const mesh::Mesh& 
     std::string twice;
     for (const auto& a : one)
       for (const auto& b : two)
-        if (const auto [it, fresh] = taken.try_emplace(std::minmax(a, b), name); !fresh) twice = "'" + a + "' and '" + b + "' touch in contact '" + it->second + "' as well";
-    if (!twice.empty()) doubts.push_back({Doubt::Kind::countedTwice, name, twice + ": the pressure between them would be counted twice"});
+        if (const auto [it, fresh] = taken.try_emplace(std::minmax(a, b), name); !fresh)
+          twice = "'" + a + "' and '" + b + "' touch in contact '" + it->second + "' as well";
+    if (!twice.empty())
+      doubts.push_back({Doubt::Kind::countedTwice, name, twice + ": the pressure between them would be counted twice"});
     if (c.kind != "tied" && c.kind != "rough") continue;
     for (const auto& [bolt, b] : d.bolts) {
       std::set<std::string> shank;
       for (const auto& on : b.on) shank.merge(facesOfSide(on, d, mesh));
       for (const auto& face : shank)
         if (one.count(face) || two.count(face)) {
-          doubts.push_back({Doubt::Kind::shankHeld, name, "it holds the shank of bolt '" + bolt + "' (" + face + ") fast in " + partOf(one.count(face) ? *two.begin() : *one.begin()) + ", which would carry the bolt's force past its seats"});
+          doubts.push_back({Doubt::Kind::shankHeld, name,
+                            "it holds the shank of bolt '" + bolt + "' (" + face + ") fast in " +
+                                partOf(one.count(face) ? *two.begin() : *one.begin()) +
+                                ", which would carry the bolt's force past its seats"});
           break;
         }
     }

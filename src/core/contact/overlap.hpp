@@ -8,10 +8,12 @@
 
 namespace anvil::contact {
 
-template <class T> using Polygon = std::vector<Vec2<T>>;
+template <class T>
+using Polygon = std::vector<Vec2<T>>;
 
 /// Outline of a face: corners and mid-side nodes in turn.
-template <class T, class Node> std::vector<Vec3<T>> outlineOf(const SpaceFace& f, const Node& node) {
+template <class T, class Node>
+std::vector<Vec3<T>> outlineOf(const SpaceFace& f, const Node& node) {
   std::vector<Vec3<T>> line;
   for (int i = 0; i < f.corners; ++i) {
     line.push_back(node(i));
@@ -21,7 +23,8 @@ template <class T, class Node> std::vector<Vec3<T>> outlineOf(const SpaceFace& f
 }
 
 /// Part of `subject` inside the convex polygon `clipper` (I. Sutherland, G. Hodgman, 1974); both anticlockwise.
-template <class T> Polygon<T> clipped(Polygon<T> subject, const Polygon<T>& clipper, double tolerance) {
+template <class T>
+Polygon<T> clipped(Polygon<T> subject, const Polygon<T>& clipper, double tolerance) {
   for (size_t e = 0; e < clipper.size() && !subject.empty(); ++e) {
     const auto& a = clipper[e];
     const auto& b = clipper[(e + 1) % clipper.size()];
@@ -45,7 +48,8 @@ template <class T> Polygon<T> clipped(Polygon<T> subject, const Polygon<T>& clip
   return subject;
 }
 
-template <class T> double areaOf(const Polygon<T>& p) {
+template <class T>
+double areaOf(const Polygon<T>& p) {
   double a = 0;
   for (size_t i = 0; i < p.size(); ++i) {
     const auto& u = p[i];
@@ -56,10 +60,12 @@ template <class T> double areaOf(const Polygon<T>& p) {
 }
 
 /// Plane through the slave face's middle, with two axes in it.
-template <class T> struct Plane {
+template <class T>
+struct Plane {
   Vec3<T> origin, e1, e2, normal;
   Plane(const SpaceFace& f, const std::vector<Vec3<T>>& corner) {
-    normal = f.corners == 3 ? cross(minus(corner[1], corner[0]), minus(corner[2], corner[0])) : cross(minus(corner[2], corner[0]), minus(corner[3], corner[1]));
+    normal = f.corners == 3 ? cross(minus(corner[1], corner[0]), minus(corner[2], corner[0]))
+                            : cross(minus(corner[2], corner[0]), minus(corner[3], corner[1]));
     normal = unit(normal);
     origin = corner[0];
     const Vec3<T> along = minus(corner[1], corner[0]);
@@ -73,7 +79,8 @@ template <class T> struct Plane {
   }
 };
 
-template <class T> Polygon<T> projected(const Plane<T>& plane, const std::vector<Vec3<T>>& line, bool reverse) {
+template <class T>
+Polygon<T> projected(const Plane<T>& plane, const std::vector<Vec3<T>>& line, bool reverse) {
   Polygon<T> p;
   for (const auto& x : line) p.push_back(plane(x));
   if (reverse) std::reverse(p.begin(), p.end());

@@ -34,13 +34,16 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
   const auto facing = facingSides(setup_, c);
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
   std::vector<std::vector<SideIntegral>> results(sides.size());
-  std::vector<std::vector<int>> against(sides.size());   // what each of them faces
-  forEach(sides.size(), [&](size_t s) {
-    for (int m : facing[s]) {
-      SideIntegral l = integrateSide(context, s, m);
-      if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0) results[s].push_back(std::move(l)), against[s].push_back(m);
-    }
-  }, 8);
+  std::vector<std::vector<int>> against(sides.size());  // what each of them faces
+  forEach(
+      sides.size(),
+      [&](size_t s) {
+        for (int m : facing[s]) {
+          SideIntegral l = integrateSide(context, s, m);
+          if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0) results[s].push_back(std::move(l)), against[s].push_back(m);
+        }
+      },
+      8);
 
   // gathered in a fixed order: the same for any number of threads
   std::vector<std::unordered_map<int, Eigen::Index>> index(corners_.size());
@@ -124,7 +127,12 @@ std::vector<Shown> Pair::shown() const {
   std::vector<Shown> all(corners_.size());
   for (size_t a = 0; a < all.size(); ++a) {
     const auto& r = recovered_[a];
-    all[a] = {r.area > 0 ? r.pressure / r.area : 0, r.area, r.area > 0 ? Point3(r.friction / r.area) : Point3::Zero(), now_[a].status, gap_[a] + offset(a), totalSlip_[a]};
+    all[a] = {r.area > 0 ? r.pressure / r.area : 0,
+              r.area,
+              r.area > 0 ? Point3(r.friction / r.area) : Point3::Zero(),
+              now_[a].status,
+              gap_[a] + offset(a),
+              totalSlip_[a]};
   }
   return all;
 }
@@ -133,8 +141,10 @@ std::vector<Shown> Pair::shownOpposite() const {
   std::vector<Shown> all(opposite_.size());
   for (size_t b = 0; b < all.size(); ++b) {
     const auto& r = opposite_[b];
-    if (r.area > 0) all[b] = {r.pressure / r.area, r.area, r.friction / r.area, r.status, r.gap / r.area, 0};
-    else all[b].gap = setup_.reach;
+    if (r.area > 0)
+      all[b] = {r.pressure / r.area, r.area, r.friction / r.area, r.status, r.gap / r.area, 0};
+    else
+      all[b].gap = setup_.reach;
   }
   return all;
 }
@@ -145,9 +155,9 @@ double Pair::greatestClosing() const {
   return most;
 }
 
-/// Gaps and overlaps up to `closeWithin` are closed. Where the faces fit each other all over, each corner by its own gap: what is left of
-/// them is a matter of meshes. Where the gap grows on (a ball on a plate), by one shift, which leaves the shape of the gap as it is, also
-/// where contact will spread to; it fades to nothing only where faces do not look for each other any more.
+/// Gaps and overlaps up to `closeWithin` are closed. Where the faces fit each other all over, each corner by its own gap: what is
+/// left of them is a matter of meshes. Where the gap grows on (a ball on a plate), by one shift, which leaves the shape of the
+/// gap as it is, also where contact will spread to; it fades to nothing only where faces do not look for each other any more.
 void Pair::closeSmoothly() {
   const size_t n = corners_.size();
   std::vector<std::vector<size_t>> beside(n);
@@ -159,22 +169,27 @@ void Pair::closeSmoothly() {
   std::vector<char> done(n, 0);
   for (size_t first = 0; first < n; ++first) {
     if (done[first] || !seen_[first]) continue;
-    std::vector<size_t> patch{first};   // what hangs together of what looks at the other face
+    std::vector<size_t> patch{first};  // what hangs together of what looks at the other face
     done[first] = 1;
     double least = 1e300;
     bool fits = true;
     for (size_t k = 0; k < patch.size(); ++k) {
       const double gap = gap_[patch[k]];
-      if (std::abs(gap) <= within) least = std::min(least, gap);
-      else if (gap > within) fits = false;
+      if (std::abs(gap) <= within)
+        least = std::min(least, gap);
+      else if (gap > within)
+        fits = false;
       for (size_t b : beside[patch[k]])
         if (seen_[b] && !done[b]) done[b] = 1, patch.push_back(b);
     }
-    if (least > within) continue;   // nothing to close
+    if (least > within) continue;  // nothing to close
     for (size_t a : patch) {
-      const double far = std::clamp((gap_[a] - within) / std::max(setup_.reach - within, 1e-300), 0., 1.), fade = 1 - far * far * (3 - 2 * far);
-      if (fits) closed_[a] = std::abs(gap_[a]) <= within ? -gap_[a] : 0;
-      else if (gap_[a] >= -within) closed_[a] = -least * fade;
+      const double far = std::clamp((gap_[a] - within) / std::max(setup_.reach - within, 1e-300), 0., 1.),
+                   fade = 1 - far * far * (3 - 2 * far);
+      if (fits)
+        closed_[a] = std::abs(gap_[a]) <= within ? -gap_[a] : 0;
+      else if (gap_[a] >= -within)
+        closed_[a] = -least * fade;
     }
   }
 }
@@ -203,7 +218,8 @@ void Pair::holdWhatTouches(const Configuration& c) {
   if (!active_) return;
   integrate(c, nullptr, nullptr);
   for (size_t a = 0; a < corners_.size(); ++a)
-    if (old_[a].status == Status::open && seen_[a] && std::abs(gap_[a] + offset(a)) <= 1e-5 * setup_.slave.cornerLength[a]) old_[a].status = Status::sliding, fresh_[a] = true;
+    if (old_[a].status == Status::open && seen_[a] && std::abs(gap_[a] + offset(a)) <= 1e-5 * setup_.slave.cornerLength[a])
+      old_[a].status = Status::sliding, fresh_[a] = true;
   now_ = old_;
 }
 
@@ -218,14 +234,15 @@ double Pair::shareToTouch(const Configuration& c, double depth) {
   double share = 1;
   for (size_t a = 0; a < corners_.size(); ++a) {
     const double g0 = before[a] + offset(a), g1 = gap_[a] + offset(a);
-    if (old_[a].status == Status::open && seen_[a] && g0 > 0 && g1 < -depth * setup_.slave.cornerLength[a]) share = std::min(share, g0 / (g0 - g1));
+    if (old_[a].status == Status::open && seen_[a] && g0 > 0 && g1 < -depth * setup_.slave.cornerLength[a])
+      share = std::min(share, g0 / (g0 - g1));
   }
   return share;
 }
 
 PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std::vector<Contribution>& out) {
   PairReport report;
-  if (soft_) {   // pressure by the gap alone
+  if (soft_) {  // pressure by the gap alone
     integrate(c, nullptr, nullptr);
     for (size_t a = 0; a < corners_.size(); ++a) {
       const double gap = gap_[a] + offset(a);
@@ -301,7 +318,8 @@ void Pair::accept() {
   fresh_.assign(fresh_.size(), false);
   old_ = now_, oldInterference_ = interference_, oldResolved_ = resolved_;
   for (size_t a = 0; a < corners_.size(); ++a)
-    if (corners_[a].kappa > 0 && now_[a].status != Status::open) totalSlip_[a] += (dim_ == 2 ? corners_[a].slip.x() : corners_[a].slip.norm()) / corners_[a].kappa;
+    if (corners_[a].kappa > 0 && now_[a].status != Status::open)
+      totalSlip_[a] += (dim_ == 2 ? corners_[a].slip.x() : corners_[a].slip.norm()) / corners_[a].kappa;
 }
 
 PairResultant Pair::resultant(const Configuration& c) {
@@ -319,9 +337,10 @@ PairResultant Pair::resultant(const Configuration& c) {
       const auto d = size_t(k.dofs[i]);
       if (d >= onSlave.size() || !onSlave[d]) continue;
       const auto I = Eigen::Index(i);
-      Point3 normal = Point3::Zero(), friction = Point3::Zero();    // residual is minus the force on the slave
+      Point3 normal = Point3::Zero(), friction = Point3::Zero();  // residual is minus the force on the slave
       normal[int(d) % dim_] = -s.pressure * k.row(I, 2);
-      for (int t = 0; k.row.cols() > 3 && t < tangents_; ++t) friction[int(d) % dim_] -= k.row(I, 3 + tangents_ + t) * s.friction[t];
+      for (int t = 0; k.row.cols() > 3 && t < tangents_; ++t)
+        friction[int(d) % dim_] -= k.row(I, 3 + tangents_ + t) * s.friction[t];
       r.normalForce += normal, r.frictionForce += friction, r.moment += c.place(int(d) / dim_, false).cross(normal + friction);
     }
     const double taken = interference_ - oldInterference_ + (resolves_ ? initialOverlap_[a] * (resolved_ - oldResolved_) : 0);
@@ -342,13 +361,15 @@ std::vector<double> Pair::save() const {
   std::vector<double> v{oldInterference_, oldResolved_, softness_};
   for (size_t a = 0; a < old_.size(); ++a) {
     const auto& o = old_[a];
-    v.insert(v.end(), {o.pressure, o.friction.x(), o.friction.y(), o.friction.z(), double(int(o.status)), closed_[a], initialOverlap_[a], totalSlip_[a]});
+    v.insert(v.end(), {o.pressure, o.friction.x(), o.friction.y(), o.friction.z(), double(int(o.status)), closed_[a],
+                       initialOverlap_[a], totalSlip_[a]});
   }
   return v;
 }
 
 void Pair::restore(const std::vector<double>& v) {
-  if (v.size() != 3 + 8 * old_.size()) throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
+  if (v.size() != 3 + 8 * old_.size())
+    throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
   for (size_t a = 0; a < old_.size(); ++a) {
     const double* p = v.data() + 3 + 8 * a;
     old_[a] = {p[0], {p[1], p[2], p[3]}, Status(int(p[4]))};

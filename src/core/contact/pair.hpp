@@ -25,17 +25,17 @@ enum class Behaviour { touching, tied, rough, sliding };
 enum class Status : int { open = 0, sliding = 1, sticking = 2 };
 
 struct PairSetup {
-  std::string name, contact;      ///< its own, and that of the contact in the document that it comes from (one may make several)
-  Surface slave, master;          ///< master is empty when `rigid` >= 0
-  int rigid = -1;                 ///< index of the rigid outline
-  bool self = false;              ///< master is the slave once more: of two sides that face, the earlier one carries the pressure
-  std::vector<std::vector<int>> never;   ///< self: per side, later sides it cannot meet (other side of its wall)
-  bool swapped = false;           ///< the slave is the second surface named by the user
+  std::string name, contact;  ///< its own, and that of the contact in the document that it comes from (one may make several)
+  Surface slave, master;      ///< master is empty when `rigid` >= 0
+  int rigid = -1;             ///< index of the rigid outline
+  bool self = false;          ///< master is the slave once more: of two sides that face, the earlier one carries the pressure
+  std::vector<std::vector<int>> never;  ///< self: per side, later sides it cannot meet (other side of its wall)
+  bool swapped = false;                 ///< the slave is the second surface named by the user
   Behaviour behaviour = Behaviour::touching;
   double friction = 0, shearLimit = std::numeric_limits<double>::infinity();
   double reach = 0;
-  double stickStiffness = 3;      ///< Coulomb friction: traction per slip of a sticking node, over Young's modulus per edge length
-  double closeWithin = 0;         ///< initial gaps and overlaps up to this are closed without strain
+  double stickStiffness = 3;  ///< Coulomb friction: traction per slip of a sticking node, over Young's modulus per edge length
+  double closeWithin = 0;     ///< initial gaps and overlaps up to this are closed without strain
 };
 
 /// A part of the equations: residual force, tangent (a dense part and one of low rank, left rightᵀ; either may be empty),
@@ -47,19 +47,19 @@ struct Contribution {
 };
 
 struct PairReport {
-  int changes = 0;               ///< nodes that opened, closed, began to slide or to stick in this evaluation
-  int turned = 0;                ///< of these, nodes that opened or closed
+  int changes = 0;  ///< nodes that opened, closed, began to slide or to stick in this evaluation
+  int turned = 0;   ///< of these, nodes that opened or closed
   int active = 0, sticking = 0;
-  double gapError = 0;           ///< largest violation of the gap and stick conditions, mm
-  double leastGap = 1e300;       ///< smallest pointwise gap
-  double violation = 0;          ///< of the conditions, as forces of an element strained by that much, squared and summed, N²
+  double gapError = 0;      ///< largest violation of the gap and stick conditions, mm
+  double leastGap = 1e300;  ///< smallest pointwise gap
+  double violation = 0;     ///< of the conditions, as forces of an element strained by that much, squared and summed, N²
   int worstNode = -1;
 };
 
 /// What is known at a slave corner node.
 struct NodeState {
   double pressure = 0;
-  Point3 friction{0, 0, 0};      ///< in space a vector along the face; in the plane its first component, signed
+  Point3 friction{0, 0, 0};  ///< in space a vector along the face; in the plane its first component, signed
   Status status = Status::open;
 };
 
@@ -67,7 +67,7 @@ struct NodeState {
 /// what the corner stands for, p_A = ∫ N_A λ dΓ / ∫ N_A dΓ, which keeps its integral and does not follow the multiplier of a
 /// corner at the rim, whose value makes up for what the last elements cannot bend to.
 struct Shown {
-  double pressure = 0, area = 0;   ///< MPa; mm², of what touches or could
+  double pressure = 0, area = 0;  ///< MPa; mm², of what touches or could
   Point3 friction{0, 0, 0};
   Status status = Status::open;
   double gap = 0, slip = 0;
@@ -76,16 +76,16 @@ struct Shown {
 /// Sums over the pair at the end of an increment. Forces act on the slave body.
 struct PairResultant {
   Point3 force{0, 0, 0}, normalForce{0, 0, 0}, frictionForce{0, 0, 0};
-  Point3 moment{0, 0, 0};         ///< about the origin
+  Point3 moment{0, 0, 0};  ///< about the origin
   double area = 0, pressureIntegral = 0, frictionIntegral = 0, greatestPressure = 0, greatestPenetration = 0, slipWork = 0;
-  double overlapWork = 0;         ///< put in during the increment by overlaps that grow (given as a number or resolved)
+  double overlapWork = 0;  ///< put in during the increment by overlaps that grow (given as a number or resolved)
 };
 
 /// Node places and rigid places, now and at the start of the increment.
 struct Configuration {
   int dim = 2;
-  const std::vector<Eigen::Vector3d>* x = nullptr;   ///< undeformed
-  const Eigen::VectorXd* now = nullptr;              ///< displacements: dim per node, then 3 (plane) or 6 per rigid body
+  const std::vector<Eigen::Vector3d>* x = nullptr;  ///< undeformed
+  const Eigen::VectorXd* now = nullptr;             ///< displacements: dim per node, then 3 (plane) or 6 per rigid body
   const Eigen::VectorXd* before = nullptr;
   const std::vector<RigidBody>* rigid = nullptr;
   Measure measure;
@@ -97,15 +97,17 @@ struct Configuration {
   }
   int rigidDof(int body) const { return dim * int(x->size()) + (dim == 2 ? 3 : 6) * body; }
   /// Rigid dofs of a body: (ux, uy, turn) or (u, rotation vector).
-  Eigen::VectorXd rigidPlace(int body, bool old) const { return (old ? *before : *now).segment(rigidDof(body), dim == 2 ? 3 : 6); }
+  Eigen::VectorXd rigidPlace(int body, bool old) const {
+    return (old ? *before : *now).segment(rigidDof(body), dim == 2 ? 3 : 6);
+  }
 };
 
 class Pair {
-public:
+ public:
   explicit Pair(PairSetup setup);
 
   const PairSetup& setup() const { return setup_; }
-  const std::vector<NodeState>& states() const { return now_; }   ///< per slave.corners
+  const std::vector<NodeState>& states() const { return now_; }  ///< per slave.corners
   const std::vector<double>& gaps() const { return gap_; }
   const std::vector<double>& slips() const { return totalSlip_; }
   bool active() const { return active_; }
@@ -159,24 +161,24 @@ public:
   /// would not settle by itself (bodies that bend between others); the result is then made hard.
   void setHardness(double part) { epsilon_ = part * hardest_, soft_ = part < 1; }
 
-  void begin();    ///< start of an increment: trial = old
-  void accept();   ///< end of an increment: old = trial, slips are added up
+  void begin();   ///< start of an increment: trial = old
+  void accept();  ///< end of an increment: old = trial, slips are added up
   PairResultant resultant(const Configuration& c);
 
   /// Values to be stored for a restart, and back.
   std::vector<double> save() const;
   void restore(const std::vector<double>& values);
 
-private:
+ private:
   /// Sums over the sides at a slave corner node, on its own list of dofs. Columns of `row`: dκ, dg, normal, then the
   /// components of ds and of the tangential forces.
   struct Corner {
     std::vector<int> dofs;
     Eigen::MatrixXd row;
     double kappa = 0, gap = 0;
-    double lookedOver = 0, distance = 0;      // over all that is within reach
+    double lookedOver = 0, distance = 0;  // over all that is within reach
     Point3 slip{0, 0, 0};
-    double add = 0;                           // Δλ = add + b·du (normal), likewise tangential
+    double add = 0;  // Δλ = add + b·du (normal), likewise tangential
     Point3 addT{0, 0, 0};
     Eigen::VectorXd b;
     Eigen::MatrixXd bT;
@@ -189,7 +191,7 @@ private:
   bool decideNode(size_t a, double largest);
   bool keeps() const { return setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding; }
   double frictionBound(double pressure) const;
-  double stick(size_t a) const;   ///< MPa/mm
+  double stick(size_t a) const;  ///< MPa/mm
   Point3 frictionTrial(size_t a) const;
   /// No place to stick to yet: the node was open at the increment's start, or has been open since, or only just touched.
   bool firstTouch(size_t a) const { return old_[a].status == Status::open || reopened_[a] || fresh_[a]; }
@@ -198,32 +200,32 @@ private:
   void condense(size_t a, std::vector<Contribution>& out);
 
   PairSetup setup_;
-  int dim_ = 2, tangents_ = 1;                // components of friction
+  int dim_ = 2, tangents_ = 1;  // components of friction
   double epsilon_ = 0, hardest_ = 0, young_ = 0, softness_ = 1;
   bool active_ = true, resolves_ = false, soft_ = false;
   double interference_ = 0, resolved_ = 1;
-  double oldInterference_ = 0, oldResolved_ = 0;   ///< at the start of the increment
+  double oldInterference_ = 0, oldResolved_ = 0;  ///< at the start of the increment
   std::vector<NodeState> old_, now_, base_;
   /// How a node's old friction, turned with the surface, changes with the places of three nodes.
   struct Turned {
     std::array<int, 9> dofs{};
     Eigen::Matrix<double, 9, 3> slope;
   };
-  std::vector<Point3> oldFriction_;           // turned with the surface since the start of the increment
-  std::vector<Turned> turned_;                // per corner; used where old friction is not zero
+  std::vector<Point3> oldFriction_;  // turned with the surface since the start of the increment
+  std::vector<Turned> turned_;       // per corner; used where old friction is not zero
   std::vector<double> stepN_, closed_, initialOverlap_, gap_, totalSlip_;
   std::vector<Point3> stepT_, direction_;
   std::vector<bool> seen_;
-  std::vector<int> flips_;                    ///< changes between sticking and sliding in this increment
-  std::vector<bool> fresh_;                   ///< touches without a force as the step begins
-  std::vector<bool> reopened_;                ///< opened in this increment: closes again like one that touches for the first time
+  std::vector<int> flips_;      ///< changes between sticking and sliding in this increment
+  std::vector<bool> fresh_;     ///< touches without a force as the step begins
+  std::vector<bool> reopened_;  ///< opened in this increment: closes again like one that touches for the first time
   std::vector<Corner> corners_;
   struct Recovered {
-    double pressure = 0, area = 0, gap = 0;   ///< integrals
+    double pressure = 0, area = 0, gap = 0;  ///< integrals
     Point3 friction{0, 0, 0};
     Status status = Status::open;
   };
-  std::vector<Recovered> recovered_, opposite_;   ///< per slave.corners and master.corners
+  std::vector<Recovered> recovered_, opposite_;  ///< per slave.corners and master.corners
   void recover(const Side& side, int facing, const struct SideIntegral& integral);
   void closeSmoothly();
 };

@@ -7,16 +7,16 @@
 
 namespace anvil::contact {
 
-double Pair::frictionBound(double pressure) const { return std::min(setup_.friction * std::max(pressure, 0.), setup_.shearLimit); }
+double Pair::frictionBound(double pressure) const {
+  return std::min(setup_.friction * std::max(pressure, 0.), setup_.shearLimit);
+}
 
 double Pair::stick(size_t a) const {
-  const double own = flips_[a] <= 6 ? 1 : std::max(0.01, std::pow(0.3, (flips_[a] - 6) / 2));   // it went to and fro: softer
+  const double own = flips_[a] <= 6 ? 1 : std::max(0.01, std::pow(0.3, (flips_[a] - 6) / 2));  // it went to and fro: softer
   return own * softness_ * setup_.stickStiffness * young_ / setup_.slave.cornerLength[a];
 }
 
-Point3 Pair::frictionTrial(size_t a) const {
-  return oldFriction_[a] + stick(a) / corners_[a].kappa * corners_[a].slip;
-}
+Point3 Pair::frictionTrial(size_t a) const { return oldFriction_[a] + stick(a) / corners_[a].kappa * corners_[a].slip; }
 
 bool Pair::decideNode(size_t a, double largest) {
   auto& state = now_[a];
@@ -77,7 +77,7 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
     // the slope of the mean gap g/κ: where a body is pressed far in one go, κ changes with it, and g + κ(…) is no straight line
     k.b = -factor * (k.row.col(1) - (k.gap / k.kappa) * k.row.col(0));
     const Point3 slip = k.slip / k.kappa;
-    Eigen::MatrixXd dSlip;   // of the mean slip
+    Eigen::MatrixXd dSlip;  // of the mean slip
     if (friction) dSlip = (k.row.middleCols(3, T) - k.row.col(0) * slip.head(T).transpose()) / k.kappa;
     const bool limited = setup_.friction * state.pressure > setup_.shearLimit;
     const double bound = frictionBound(state.pressure), rise = limited || state.pressure < 0 ? 0 : setup_.friction;

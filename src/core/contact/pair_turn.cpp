@@ -24,7 +24,8 @@ void Pair::turnOldFriction(const Configuration& c) {
       const auto a = size_t(s.corner[size_t(i)]);
       if (done[a] || old_[a].friction.isZero(0)) continue;
       done[a] = 1;
-      const int node[3] = {s.node[size_t(i)], s.node[size_t((i + 1) % s.corners)], s.node[size_t((i + s.corners - 1) % s.corners)]};
+      const int node[3] = {s.node[size_t(i)], s.node[size_t((i + 1) % s.corners)],
+                           s.node[size_t((i + s.corners - 1) % s.corners)]};
       std::array<Point3, 3> now, before;
       for (size_t k = 0; k < 3; ++k) now[k] = c.place(node[k], false), before[k] = c.place(node[k], true);
       const Point3 own = frameOf(before).transpose() * old_[a].friction;

@@ -15,34 +15,51 @@ Vec constant(const Point2& v) { return {constant(v.x()), constant(v.y())}; }
 Vec variable(const Point2& v, int dof) { return {Dual(v.x(), maxDofs, dof), Dual(v.y(), maxDofs, dof + 1)}; }
 Point2 valueOf(const Vec& v) { return {v.x().value(), v.y().value()}; }
 
-template <class T> T cross(const Eigen::Matrix<T, 2, 1>& a, const Eigen::Matrix<T, 2, 1>& b) { return T(a.x() * b.y() - a.y() * b.x()); }
-template <class T> T dot(const Eigen::Matrix<T, 2, 1>& a, const Eigen::Matrix<T, 2, 1>& b) { return T(a.x() * b.x() + a.y() * b.y()); }
-template <class T> Eigen::Matrix<T, 2, 1> unit(const Eigen::Matrix<T, 2, 1>& a) {
+template <class T>
+T cross(const Eigen::Matrix<T, 2, 1>& a, const Eigen::Matrix<T, 2, 1>& b) {
+  return T(a.x() * b.y() - a.y() * b.x());
+}
+template <class T>
+T dot(const Eigen::Matrix<T, 2, 1>& a, const Eigen::Matrix<T, 2, 1>& b) {
+  return T(a.x() * b.x() + a.y() * b.y());
+}
+template <class T>
+Eigen::Matrix<T, 2, 1> unit(const Eigen::Matrix<T, 2, 1>& a) {
   using std::sqrt;
   const T length = sqrt(T(a.x() * a.x() + a.y() * a.y()));
   return {T(a.x() / length), T(a.y() / length)};
 }
-template <class T> Eigen::Matrix<T, 2, 1> scaled(const Eigen::Matrix<T, 2, 1>& a, const T& s) { return {T(a.x() * s), T(a.y() * s)}; }
+template <class T>
+Eigen::Matrix<T, 2, 1> scaled(const Eigen::Matrix<T, 2, 1>& a, const T& s) {
+  return {T(a.x() * s), T(a.y() * s)};
+}
 /// Normal to the right of a tangent: outward, for a body on the left.
-template <class T> Eigen::Matrix<T, 2, 1> right(const Eigen::Matrix<T, 2, 1>& t) { return {t.y(), T(-t.x())}; }
+template <class T>
+Eigen::Matrix<T, 2, 1> right(const Eigen::Matrix<T, 2, 1>& t) {
+  return {t.y(), T(-t.x())};
+}
 
 /// 1D shape functions of 2- and 3-node edges (ends, then middle) on [-1, 1].
-template <class T> std::array<T, 3> edgeShape(bool quadratic, const T& s) {
+template <class T>
+std::array<T, 3> edgeShape(bool quadratic, const T& s) {
   if (!quadratic) return {T((1. - s) * 0.5), T((1. + s) * 0.5), T(s * 0.)};
   return {T(s * (s - 1.) * 0.5), T(s * (s + 1.) * 0.5), T(1. - s * s)};
 }
-template <class T> std::array<T, 3> edgeSlope(bool quadratic, const T& s) {
+template <class T>
+std::array<T, 3> edgeSlope(bool quadratic, const T& s) {
   if (!quadratic) return {T(s * 0. - 0.5), T(s * 0. + 0.5), T(s * 0.)};
   return {T(s - 0.5), T(s + 0.5), T(s * -2.)};
 }
-template <class T> Eigen::Matrix<T, 2, 1> blend(const std::array<T, 3>& n, const std::array<Eigen::Matrix<T, 2, 1>, 3>& x, bool quadratic) {
+template <class T>
+Eigen::Matrix<T, 2, 1> blend(const std::array<T, 3>& n, const std::array<Eigen::Matrix<T, 2, 1>, 3>& x, bool quadratic) {
   Eigen::Matrix<T, 2, 1> r{T(n[0] * x[0].x() + n[1] * x[1].x()), T(n[0] * x[0].y() + n[1] * x[1].y())};
   if (quadratic) r = Eigen::Matrix<T, 2, 1>{T(r.x() + n[2] * x[2].x()), T(r.y() + n[2] * x[2].y())};
   return r;
 }
 
 /// An edge with its places and normals, in plain or dual numbers.
-template <class T> struct Edge {
+template <class T>
+struct Edge {
   bool quadratic = false;
   std::array<Eigen::Matrix<T, 2, 1>, 3> x, n;
   Eigen::Matrix<T, 2, 1> at(const T& s) const { return blend(edgeShape(quadratic, s), x, quadratic); }
@@ -50,7 +67,9 @@ template <class T> struct Edge {
   Eigen::Matrix<T, 2, 1> normal(const T& s) const { return unit(blend(edgeShape(quadratic, s), n, quadratic)); }
 };
 
-template <class T> void smoothNormals(Edge<T>& e, const Eigen::Matrix<T, 2, 1>& before, const Eigen::Matrix<T, 2, 1>& after, bool hasBefore, bool hasAfter) {
+template <class T>
+void smoothNormals(Edge<T>& e, const Eigen::Matrix<T, 2, 1>& before, const Eigen::Matrix<T, 2, 1>& after, bool hasBefore,
+                   bool hasAfter) {
   using V = Eigen::Matrix<T, 2, 1>;
   const V fromA = unit(V((e.quadratic ? e.x[2] : e.x[1]) - e.x[0])), intoB = unit(V(e.x[1] - (e.quadratic ? e.x[2] : e.x[0])));
   e.n[0] = right(hasBefore ? unit(V(fromA + unit(V(e.x[0] - before)))) : fromA);
@@ -94,24 +113,27 @@ struct GaussRule {
 };
 GaussRule gauss(int n) {
   static const double x3[] = {-0.7745966692414834, 0, 0.7745966692414834}, w3[] = {5. / 9, 8. / 9, 5. / 9};
-  static const double x6[] = {-0.9324695142031521, -0.6612093864662645, -0.2386191860831969, 0.2386191860831969, 0.6612093864662645, 0.9324695142031521};
-  static const double w6[] = {0.1713244923791704, 0.3607615730481386, 0.4679139345726910, 0.4679139345726910, 0.3607615730481386, 0.1713244923791704};
+  static const double x6[] = {-0.9324695142031521, -0.6612093864662645, -0.2386191860831969,
+                              0.2386191860831969,  0.6612093864662645,  0.9324695142031521};
+  static const double w6[] = {0.1713244923791704, 0.3607615730481386, 0.4679139345726910,
+                              0.4679139345726910, 0.3607615730481386, 0.1713244923791704};
   return n == 3 ? GaussRule{3, x3, w3} : GaussRule{6, x6, w6};
 }
 
 /// A pair of touching points with all that is integrated over it.
 struct PointPair {
   Dual weight, gap, slip;
-  Vec normal;                        ///< out of the slave
-  std::array<Dual, 2> lambdaShape;   ///< N_A
-  std::array<Dual, maxDofs> arm;     ///< d(x_s - x_m)/d(dof): factor of each dof's own direction
-  Vec offset;                        ///< rigid: contact point minus reference, for the moment
+  Vec normal;                       ///< out of the slave
+  std::array<Dual, 2> lambdaShape;  ///< N_A
+  std::array<Dual, maxDofs> arm;    ///< d(x_s - x_m)/d(dof): factor of each dof's own direction
+  Vec offset;                       ///< rigid: contact point minus reference, for the moment
 };
 
 /// Adds a point: weighted gap and slip, forces along n and τ, and their derivatives. `push` maps (direction) to local
 /// residual entries: push(i, f, direction) gives the residual of dof i per unit traction along `direction`.
 template <class Push>
-void addPoint(const PointPair& q, const std::array<double, 2>& ln, const std::array<double, 2>& lt, int dofs, const Push& push, SegmentIntegral& out) {
+void addPoint(const PointPair& q, const std::array<double, 2>& ln, const std::array<double, 2>& lt, int dofs, const Push& push,
+              SegmentIntegral& out) {
   const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
   std::array<Dual, maxDofs> alongNormal, alongTangent;
   push(q.normal, alongNormal);
@@ -141,7 +163,9 @@ void addPoint(const PointPair& q, const std::array<double, 2>& ln, const std::ar
   out.leastGap = std::min(out.leastGap, q.gap.value());
 }
 
-Dual areaFactor(const Measure& m, const Vec& x) { return m.axisymmetric ? Dual(x.x() * (2 * std::numbers::pi)) : constant(m.thickness); }
+Dual areaFactor(const Measure& m, const Vec& x) {
+  return m.axisymmetric ? Dual(x.x() * (2 * std::numbers::pi)) : constant(m.thickness);
+}
 
 /// Gap between a point and the nearest feature of a rigid outline, and the unit normal away from its material, in its own frame.
 Dual gapTo(const Feature& f, const Vec& own, Vec& away) {
@@ -157,7 +181,8 @@ Dual gapTo(const Feature& f, const Vec& own, Vec& away) {
 }
 
 /// Parts of [-1, 1] where a distance is below a limit.
-template <class Distance> std::vector<std::pair<double, double>> nearSpans(const Distance& distance, double limit) {
+template <class Distance>
+std::vector<std::pair<double, double>> nearSpans(const Distance& distance, double limit) {
   constexpr int samples = 24;
   std::vector<std::pair<double, double>> spans;
   const auto crossing = [&](double inside, double outside) {
@@ -199,14 +224,15 @@ void SegmentIntegral::clear(int n) {
   force.setZero(), stiffness.setZero();
 }
 
-void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const std::array<double, 2>& ln, const std::array<double, 2>& lt,
-                     double reach, const Measure& measure, SegmentIntegral& out) {
+void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const std::array<double, 2>& ln,
+                     const std::array<double, 2>& lt, double reach, const Measure& measure, SegmentIntegral& out) {
   const Edge<double> se = plainEdge(slave);
   Edge<double> me;
   me.quadratic = master.quadratic;
   for (size_t i = 0; i < 3; ++i) me.x[i] = master.node[i].now;
   // opposed faces only
-  if (right<double>(Point2(me.x[1] - me.x[0])).normalized().dot(right<double>(Point2(se.x[1] - se.x[0])).normalized()) > -0.2) return;
+  if (right<double>(Point2(me.x[1] - me.x[0])).normalized().dot(right<double>(Point2(se.x[1] - se.x[0])).normalized()) > -0.2)
+    return;
   double s0, s1;  // the master's end b lies towards the slave's a
   if (!projectAlongOwnNormal(se, me.x[1], s0) || !projectAlongOwnNormal(se, me.x[0], s1)) return;
   const double low = std::max(s0, -1.), high = std::min(s1, 1.);
@@ -214,7 +240,8 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
 
   Edge<Dual> S, M;
   S.quadratic = slave.quadratic, M.quadratic = master.quadratic;
-  for (size_t i = 0; i < 3; ++i) S.x[i] = variable(slave.node[i + 1].now, 2 * int(i + 1)), M.x[i] = variable(master.node[i].now, 10 + 2 * int(i));
+  for (size_t i = 0; i < 3; ++i)
+    S.x[i] = variable(slave.node[i + 1].now, 2 * int(i + 1)), M.x[i] = variable(master.node[i].now, 10 + 2 * int(i));
   smoothNormals<Dual>(S, variable(slave.node[0].now, 0), variable(slave.node[4].now, 8), slave.hasBefore, slave.hasAfter);
 
   const auto limit = [&](double s, const Vec& y, bool clamped) {  // one Newton step in dual numbers carries the derivative
@@ -265,13 +292,16 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
       out.area[b] += w;
       for (size_t a = 0; a < 2; ++a) out.onMaster[b][a] += w * q.lambdaShape[a].value();
     }
-    addPoint(q, ln, lt, maxDofs, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
-      r[0] = r[1] = r[8] = r[9] = constant(0);
-      for (size_t i = 0; i < 3; ++i) {
-        r[2 * i + 2] = ns[i] * d.x(), r[2 * i + 3] = ns[i] * d.y();
-        r[2 * i + 10] = -nm[i] * d.x(), r[2 * i + 11] = -nm[i] * d.y();
-      }
-    }, out);
+    addPoint(
+        q, ln, lt, maxDofs,
+        [&](const Vec& d, std::array<Dual, maxDofs>& r) {
+          r[0] = r[1] = r[8] = r[9] = constant(0);
+          for (size_t i = 0; i < 3; ++i) {
+            r[2 * i + 2] = ns[i] * d.x(), r[2 * i + 3] = ns[i] * d.y();
+            r[2 * i + 10] = -nm[i] * d.x(), r[2 * i + 11] = -nm[i] * d.y();
+          }
+        },
+        out);
   }
 }
 
@@ -297,19 +327,23 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
   };
   const auto near = Nearness::of((slave.node[2].before - slave.node[1].before).norm());
   const auto whole = gauss(6);
-  for (int g = 0; g < whole.n; ++g) {   // how far it is off, for those who ask before it is near
+  for (int g = 0; g < whole.n; ++g) {  // how far it is off, for those who ask before it is near
     const Point2 at = ownAt(whole.x[g]);
     const Feature f = nearestFeature(body, at);
     const double d = f.distance;
     if (f.kind == Feature::Kind::none || d > reach || d < -reach) continue;
-    const Point2 away = f.kind == Feature::Kind::line ? f.normal : Point2((f.kind == Feature::Kind::arc ? f.sign : 1) * (at - f.point).normalized());
-    if (-Point2(c.value() * away.x() - sn.value() * away.y(), sn.value() * away.x() + c.value() * away.y()).dot(se.normal(whole.x[g])) < 0.1) continue;
+    const Point2 away = f.kind == Feature::Kind::line
+                            ? f.normal
+                            : Point2((f.kind == Feature::Kind::arc ? f.sign : 1) * (at - f.point).normalized());
+    if (-Point2(c.value() * away.x() - sn.value() * away.y(), sn.value() * away.x() + c.value() * away.y())
+             .dot(se.normal(whole.x[g])) < 0.1)
+      continue;
     const double w = se.slope(whole.x[g]).norm() * whole.w[g];
     out.lookedOver[0] += w * (1 - whole.x[g]) / 2, out.lookedOver[1] += w * (1 + whole.x[g]) / 2;
     out.distance[0] += w * d * (1 - whole.x[g]) / 2, out.distance[1] += w * d * (1 + whole.x[g]) / 2;
   }
   for (const auto& [from, to] : nearSpans(distanceAt, near.none)) {
-    const auto limit = [&](double at) {   // where the gap is at its limit; one Newton step in dual numbers carries the derivative
+    const auto limit = [&](double at) {  // where the gap is at its limit; one Newton step in dual numbers carries the derivative
       if (std::abs(at) >= 1) return constant(at);
       const double h = 1e-6, slope = (distanceAt(at + h) - distanceAt(at - h)) / (2 * h);
       const Feature f = nearestFeature(body, ownAt(at));
@@ -334,7 +368,8 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
         const auto shape = edgeShape(slave.quadratic, s.value());
         for (size_t i = 0; i < 3; ++i) was += shape[i] * slave.node[i + 1].before;
         const Point2 d = was - body.pivot.head<2>() - place.before.head<2>();
-        const Feature then = nearestFeature(body, Point2(body.pivot.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
+        const Feature then =
+            nearestFeature(body, Point2(body.pivot.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
         if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach) out.leastGap = std::min(out.leastGap, f.distance);
         continue;
       }
@@ -357,12 +392,15 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
       for (size_t i = 0; i < 3; ++i) moved -= scaled<Dual>(constant(slave.node[i + 1].before), ns[i]);
       const Vec tangent{Dual(-q.normal.y()), q.normal.x()};
       q.slip = dot<Dual>(moved, tangent);
-      const Vec lever = x - pivot;   // where the slave's point is: no couple where a gap is closed without strain
-      addPoint(q, ln, lt, 9, [&](const Vec& d, std::array<Dual, maxDofs>& r) {
-        for (size_t i = 0; i < 3; ++i) r[2 * i] = ns[i] * d.x(), r[2 * i + 1] = ns[i] * d.y();
-        r[6] = -d.x(), r[7] = -d.y();
-        r[8] = -cross<Dual>(lever, d);
-      }, out);
+      const Vec lever = x - pivot;  // where the slave's point is: no couple where a gap is closed without strain
+      addPoint(
+          q, ln, lt, 9,
+          [&](const Vec& d, std::array<Dual, maxDofs>& r) {
+            for (size_t i = 0; i < 3; ++i) r[2 * i] = ns[i] * d.x(), r[2 * i + 1] = ns[i] * d.y();
+            r[6] = -d.x(), r[7] = -d.y();
+            r[8] = -cross<Dual>(lever, d);
+          },
+          out);
     }
   }
 }

@@ -30,26 +30,26 @@ struct LocalNode {
 
 /// Result for the two corner nodes of a slave segment.
 struct SegmentIntegral {
-  bool touched = false;                            ///< anything within reach
+  bool touched = false;  ///< anything within reach
   int dofs = 0;
-  std::array<double, 2> kappa{0, 0};               ///< ∫ N_A dΓ
-  std::array<double, 2> gap{0, 0}, slip{0, 0};     ///< weighted by N_A
-  std::array<std::array<double, 2>, 2> mass{};     ///< ∫ N_A N_B dΓ
-  std::array<double, 2> area{0, 0};                ///< facing: ∫ M_B dΓ of the master's corners B
-  std::array<std::array<double, 2>, 2> onMaster{}; ///< ∫ M_B N_A dΓ, row B: what the slave's λ_A brings to the master's corner B
+  std::array<double, 2> kappa{0, 0};                ///< ∫ N_A dΓ
+  std::array<double, 2> gap{0, 0}, slip{0, 0};      ///< weighted by N_A
+  std::array<std::array<double, 2>, 2> mass{};      ///< ∫ N_A N_B dΓ
+  std::array<double, 2> area{0, 0};                 ///< facing: ∫ M_B dΓ of the master's corners B
+  std::array<std::array<double, 2>, 2> onMaster{};  ///< ∫ M_B N_A dΓ, row B: what the slave's λ_A brings to the master's corner B
   std::array<LocalVector, 2> dKappa, dGap, dSlip;  ///< derivatives with respect to the local dofs
   std::array<LocalVector, 2> normal, tangential;   ///< residual forces per unit λ_n, λ_t at A
   LocalVector force;                               ///< Σ λ_n normal + λ_t tangential
   LocalMatrix stiffness;                           ///< its derivative at fixed λ
   double leastGap = 1e300;
-  std::array<double, 2> lookedOver{0, 0}, distance{0, 0};   ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
+  std::array<double, 2> lookedOver{0, 0}, distance{0, 0};  ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
   void clear(int n);
 };
 
 /// Slave nodes: before, a, b, mid, after (absent ones repeat a neighbour and are flagged).
 struct SlavePatch {
   bool quadratic = false, hasBefore = false, hasAfter = false;
-  std::array<LocalNode, 5> node;   ///< [before, a, b, mid, after]
+  std::array<LocalNode, 5> node;  ///< [before, a, b, mid, after]
 };
 
 struct MasterPatch {
@@ -72,13 +72,15 @@ struct RigidPlace {
 struct Nearness {
   double full = 0, none = 0;
   static Nearness of(double length) { return {0.04 * length, 0.125 * length}; }
-  template <class T> T weight(const T& gap) const {   // smooth: its slope ends in 0 on both sides
+  template <class T>
+  T weight(const T& gap) const {  // smooth: its slope ends in 0 on both sides
     const T t = (none - gap) * (1 / (none - full));
     return t * t * (3. - t * 2.);
   }
 };
 
-/// Deformable against a rigid outline: over the parts of the side that are near it. Local dofs: [a, b, mid] x (x, y), then the body's (ux, uy, turn) at 6..8.
+/// Deformable against a rigid outline: over the parts of the side that are near it. Local dofs: [a, b, mid] x (x, y), then the
+/// body's (ux, uy, turn) at 6..8.
 void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, const std::array<double, 2>& lambdaN,
                     const std::array<double, 2>& lambdaT, double reach, const Measure& measure, SegmentIntegral& out);
 

@@ -31,11 +31,14 @@ Eigen::Vector3d rotationVector(const Eigen::Matrix3d& R, const Eigen::Vector3d& 
 
 Eigen::Matrix3d spinOf(const Eigen::Vector3d& theta) {
   const double t2 = theta.squaredNorm(), t = std::sqrt(t2);
-  const double a = t2 < 1e-6 ? 0.5 - t2 / 24 : (1 - std::cos(t)) / t2, b = t2 < 1e-6 ? 1. / 6 - t2 / 120 : (t - std::sin(t)) / (t2 * t);
+  const double a = t2 < 1e-6 ? 0.5 - t2 / 24 : (1 - std::cos(t)) / t2,
+               b = t2 < 1e-6 ? 1. / 6 - t2 / 120 : (t - std::sin(t)) / (t2 * t);
   const Eigen::Matrix3d S = skew(theta);
   return Eigen::Matrix3d::Identity() + a * S + b * S * S;
 }
 
-Eigen::Vector3d spatialMoment(const Eigen::Vector3d& theta, const Eigen::Vector3d& conjugate) { return spinOf(theta).transpose().inverse() * conjugate; }
+Eigen::Vector3d spatialMoment(const Eigen::Vector3d& theta, const Eigen::Vector3d& conjugate) {
+  return spinOf(theta).transpose().inverse() * conjugate;
+}
 
 }  // namespace anvil::contact

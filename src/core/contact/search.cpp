@@ -1,7 +1,7 @@
 // Which sides lie near which: a tree of boxes.
 #include <Eigen/Geometry>
 #include <algorithm>
-#define BOOST_ALLOW_DEPRECATED_HEADERS   // its own headers use them, and would say so in every build
+#define BOOST_ALLOW_DEPRECATED_HEADERS  // its own headers use them, and would say so in every build
 #include <boost/geometry.hpp>
 #include <boost/geometry/geometries/box.hpp>
 #include <boost/geometry/geometries/point.hpp>
@@ -58,7 +58,9 @@ Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within) {
     f.part = mesh.blocks[size_t(s.facet.block)].part;
     const auto x = [&](int i) -> const Point3& { return mesh.x[size_t(s.node[size_t(i)])]; };
     for (int i = 0; i < s.corners; ++i) f.middle += x(i) / s.corners;
-    f.normal = s.corners == 2 ? Point3((x(1) - x(0)).cross(Point3::UnitZ())) : s.corners == 3 ? Point3((x(1) - x(0)).cross(x(2) - x(0))) : Point3((x(2) - x(0)).cross(x(3) - x(1)));
+    f.normal = s.corners == 2   ? Point3((x(1) - x(0)).cross(Point3::UnitZ()))
+               : s.corners == 3 ? Point3((x(1) - x(0)).cross(x(2) - x(0)))
+                                : Point3((x(2) - x(0)).cross(x(3) - x(1)));
     f.normal.normalize();
     const BoostPoint at(f.middle.x(), f.middle.y(), f.middle.z());
     boxes.emplace_back(Box(at, at), int(frames.size()));
@@ -69,11 +71,13 @@ Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within) {
     const auto& a = frames[s];
     const Point3 low = a.middle.array() - within, high = a.middle.array() + within;
     std::vector<std::pair<Box, int>> found;
-    tree.query(bg::index::intersects(Box({low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()})), std::back_inserter(found));
+    tree.query(bg::index::intersects(Box({low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()})),
+               std::back_inserter(found));
     for (const auto& [box, m] : found) {
       const auto& b = frames[size_t(m)];
       const Point3 way = b.middle - a.middle;
-      if (m <= int(s) || a.part != b.part || a.normal.dot(b.normal) > -0.2 || way.dot(a.normal) >= 0 || way.dot(b.normal) <= 0) continue;
+      if (m <= int(s) || a.part != b.part || a.normal.dot(b.normal) > -0.2 || way.dot(a.normal) >= 0 || way.dot(b.normal) <= 0)
+        continue;
       walls.behind[s].push_back(m);
       if (-way.dot(a.normal) > 0.8 * way.norm()) walls.thickness = std::min(walls.thickness, -way.dot(a.normal));
     }

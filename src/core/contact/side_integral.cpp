@@ -57,7 +57,8 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
     put(o.node[0], 10), put(o.node[1], 12), put(master.quadratic ? o.node[2] : -1, 14);
   }
   out.leastGap = q.leastGap;
-  for (size_t a = 0; a < 2; ++a) out.lookedOver[a] = facing < 0 ? q.lookedOver[a] : q.kappa[a], out.distance[a] = facing < 0 ? q.distance[a] : q.gap[a];
+  for (size_t a = 0; a < 2; ++a)
+    out.lookedOver[a] = facing < 0 ? q.lookedOver[a] : q.kappa[a], out.distance[a] = facing < 0 ? q.distance[a] : q.gap[a];
   if (!q.touched) return;
   out.touched = true;
   std::vector<int> used;
@@ -113,7 +114,8 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
   put(g);
   if (facing < 0)
     for (int i = 0; i < 6; ++i) out.dofs.push_back(c.rigidDof(setup.rigid) + i);
-  else put(setup.master.sides[size_t(facing)]);
+  else
+    put(setup.master.sides[size_t(facing)]);
   out.mass = q.mass, out.onMaster = q.onMaster, out.area = q.area;
   out.touched = true, out.corners = q.corners, out.kappa = q.kappa, out.gap = q.gap, out.slip = q.slip;
   out.dKappa = std::move(q.dKappa), out.dGap = std::move(q.dGap), out.normal = std::move(q.normal);
@@ -125,8 +127,10 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
 
 SideIntegral integrateSide(const SideContext& context, size_t side, int facing) {
   SideIntegral out;
-  if (context.place.dim == 2) integratePlane(context, side, facing, out);
-  else integrateSpace(context, side, facing, out);
+  if (context.place.dim == 2)
+    integratePlane(context, side, facing, out);
+  else
+    integrateSpace(context, side, facing, out);
   return out;
 }
 

@@ -16,10 +16,10 @@ struct SideIntegral {
   int corners = 2;
   std::array<double, 4> kappa{}, gap{};
   std::array<Point3, 4> slip;
-  Eigen::Matrix4d mass = Eigen::Matrix4d::Zero(), onMaster = Eigen::Matrix4d::Zero();   // see FaceIntegral
+  Eigen::Matrix4d mass = Eigen::Matrix4d::Zero(), onMaster = Eigen::Matrix4d::Zero();  // see FaceIntegral
   Eigen::Vector4d area = Eigen::Vector4d::Zero();
-  std::array<double, 4> lookedOver{}, distance{};   // weights and gaps of all that is within reach, near or not
-  Eigen::MatrixXd dKappa, dGap, normal, dSlip, tangential;   // per dof; friction columns T per corner
+  std::array<double, 4> lookedOver{}, distance{};           // weights and gaps of all that is within reach, near or not
+  Eigen::MatrixXd dKappa, dGap, normal, dSlip, tangential;  // per dof; friction columns T per corner
   Eigen::VectorXd force;
   Eigen::MatrixXd stiffness;
 };
@@ -39,7 +39,7 @@ SideIntegral integrateSide(const SideContext& context, size_t side, int facing);
 /// A surface against itself: sides of one body that lie back to back through its wall within a distance, and the thinnest
 /// such wall (1e300 when there is none).
 struct Walls {
-  std::vector<std::vector<int>> behind;   ///< per side, later sides, sorted
+  std::vector<std::vector<int>> behind;  ///< per side, later sides, sorted
   double thickness = 1e300;
 };
 Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within);

@@ -9,26 +9,43 @@
 
 namespace anvil::contact {
 
-template <int N> using Dual = Eigen::AutoDiffScalar<Eigen::Matrix<double, N, 1>>;
-template <class T> struct Vec3 {
+template <int N>
+using Dual = Eigen::AutoDiffScalar<Eigen::Matrix<double, N, 1>>;
+template <class T>
+struct Vec3 {
   std::array<T, 3> c;
   T& operator[](int i) { return c[size_t(i)]; }
   const T& operator[](int i) const { return c[size_t(i)]; }
 };
-template <class T> struct Vec2 {
+template <class T>
+struct Vec2 {
   T x, y;
 };
 
 inline double plain(double v) { return v; }
-template <class D> double plain(const Eigen::AutoDiffScalar<D>& v) { return v.value(); }
-template <class T> Point3 plain(const Vec3<T>& v) { return {plain(v[0]), plain(v[1]), plain(v[2])}; }
+template <class D>
+double plain(const Eigen::AutoDiffScalar<D>& v) {
+  return v.value();
+}
+template <class T>
+Point3 plain(const Vec3<T>& v) {
+  return {plain(v[0]), plain(v[1]), plain(v[2])};
+}
 
-template <class T> T dot(const Vec3<T>& a, const Vec3<T>& b) { return T(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]); }
-template <class T> Vec3<T> cross(const Vec3<T>& a, const Vec3<T>& b) {
+template <class T>
+T dot(const Vec3<T>& a, const Vec3<T>& b) {
+  return T(a[0] * b[0] + a[1] * b[1] + a[2] * b[2]);
+}
+template <class T>
+Vec3<T> cross(const Vec3<T>& a, const Vec3<T>& b) {
   return {{T(a[1] * b[2] - a[2] * b[1]), T(a[2] * b[0] - a[0] * b[2]), T(a[0] * b[1] - a[1] * b[0])}};
 }
-template <class T> Vec3<T> minus(const Vec3<T>& a, const Vec3<T>& b) { return {{T(a[0] - b[0]), T(a[1] - b[1]), T(a[2] - b[2])}}; }
-template <class T> Vec3<T> unit(const Vec3<T>& a) {
+template <class T>
+Vec3<T> minus(const Vec3<T>& a, const Vec3<T>& b) {
+  return {{T(a[0] - b[0]), T(a[1] - b[1]), T(a[2] - b[2])}};
+}
+template <class T>
+Vec3<T> unit(const Vec3<T>& a) {
   using std::sqrt;
   const T factor = T(1. / sqrt(dot(a, a)));
   return {{T(a[0] * factor), T(a[1] * factor), T(a[2] * factor)}};
@@ -44,9 +61,12 @@ inline ShapeAt shapeAt(const SpaceFace& f, const Eigen::Vector2d& xi) {
   ShapeAt s{element::faceShape(f.corners, quadratic, xi)};
   if (f.corners == 3 && !quadratic) return s;
   const double h = 0.25;  // slopes are at most quadratic, so the central difference is exact
-  const auto a = element::faceShape(f.corners, quadratic, xi + Eigen::Vector2d(h, 0)), b = element::faceShape(f.corners, quadratic, xi - Eigen::Vector2d(h, 0));
-  const auto c = element::faceShape(f.corners, quadratic, xi + Eigen::Vector2d(0, h)), d = element::faceShape(f.corners, quadratic, xi - Eigen::Vector2d(0, h));
-  for (size_t i = 0; i < 8; ++i) s.d11[i] = (a.d1[i] - b.d1[i]) / (2 * h), s.d12[i] = (a.d2[i] - b.d2[i]) / (2 * h), s.d22[i] = (c.d2[i] - d.d2[i]) / (2 * h);
+  const auto a = element::faceShape(f.corners, quadratic, xi + Eigen::Vector2d(h, 0)),
+             b = element::faceShape(f.corners, quadratic, xi - Eigen::Vector2d(h, 0));
+  const auto c = element::faceShape(f.corners, quadratic, xi + Eigen::Vector2d(0, h)),
+             d = element::faceShape(f.corners, quadratic, xi - Eigen::Vector2d(0, h));
+  for (size_t i = 0; i < 8; ++i)
+    s.d11[i] = (a.d1[i] - b.d1[i]) / (2 * h), s.d12[i] = (a.d2[i] - b.d2[i]) / (2 * h), s.d22[i] = (c.d2[i] - d.d2[i]) / (2 * h);
   return s;
 }
 
@@ -56,15 +76,19 @@ inline Point3 sum(const SpaceFace& f, const std::array<double, 8>& w, const std:
   return r;
 }
 
-inline Eigen::Vector2d middleOf(const SpaceFace& f) { return f.corners == 3 ? Eigen::Vector2d(1. / 3, 1. / 3) : Eigen::Vector2d(0, 0); }
+inline Eigen::Vector2d middleOf(const SpaceFace& f) {
+  return f.corners == 3 ? Eigen::Vector2d(1. / 3, 1. / 3) : Eigen::Vector2d(0, 0);
+}
 
 /// Middle of the corners, and the (unnormalised) normal there, out of the body.
 inline Point3 flatNormal(const SpaceFace& f) {
-  return f.corners == 3 ? Point3((f.now[1] - f.now[0]).cross(f.now[2] - f.now[0])) : Point3((f.now[2] - f.now[0]).cross(f.now[3] - f.now[1]));
+  return f.corners == 3 ? Point3((f.now[1] - f.now[0]).cross(f.now[2] - f.now[0]))
+                        : Point3((f.now[2] - f.now[0]).cross(f.now[3] - f.now[1]));
 }
 
 /// A face with dual places: node a's components are the local dofs offset + 3a ….
-template <int N> struct DualFace {
+template <int N>
+struct DualFace {
   const SpaceFace& f;
   int offset;
   using D = Dual<N>;
@@ -75,13 +99,16 @@ template <int N> struct DualFace {
     return r;
   }
   /// Σ w_a(ξ) x_a, where dw = w1 dξ1 + w2 dξ2.
-  Vec3<D> blend(const std::array<double, 8>& w, const std::array<double, 8>& w1, const std::array<double, 8>& w2, const Vec2<D>* xi) const {
+  Vec3<D> blend(const std::array<double, 8>& w, const std::array<double, 8>& w1, const std::array<double, 8>& w2,
+                const Vec2<D>* xi) const {
     Vec3<D> r;
     const Point3 v = sum(f, w, f.now), v1 = sum(f, w1, f.now), v2 = sum(f, w2, f.now);
     for (int k = 0; k < 3; ++k) {
       r[k].value() = v[k];
-      if (xi) r[k].derivatives() = v1[k] * xi->x.derivatives() + v2[k] * xi->y.derivatives();
-      else r[k].derivatives().setZero();
+      if (xi)
+        r[k].derivatives() = v1[k] * xi->x.derivatives() + v2[k] * xi->y.derivatives();
+      else
+        r[k].derivatives().setZero();
       for (int a = 0; a < f.nodes; ++a) r[k].derivatives()[offset + 3 * a + k] += w[size_t(a)];
     }
     return r;

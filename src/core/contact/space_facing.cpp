@@ -18,7 +18,8 @@ const std::vector<std::array<double, 4>>& triangleRule(bool fine) {
     }
     return r;
   };
-  static const auto six = make({{0.108103018168070, 0.445948490915965, 0.445948490915965, 0.223381589678011}, {0.816847572980459, 0.091576213509771, 0.091576213509771, 0.109951743655322}});
+  static const auto six = make({{0.108103018168070, 0.445948490915965, 0.445948490915965, 0.223381589678011},
+                                {0.816847572980459, 0.091576213509771, 0.091576213509771, 0.109951743655322}});
   static const auto twelve = make({{0.501426509658179, 0.249286745170910, 0.249286745170910, 0.116786275726379},
                                    {0.873821971016996, 0.063089014491502, 0.063089014491502, 0.050844906370207},
                                    {0.053145049844817, 0.310352451033784, 0.636502499121399, 0.082851075618374}});
@@ -32,21 +33,33 @@ bool isParallelogram(const SpaceFace& f) {
   return f.corners == 3 || (f.now[0] - f.now[1] + f.now[2] - f.now[3]).norm() < 1e-7 * (f.now[2] - f.now[0]).norm();
 }
 
-template <int N> class Facing {
+template <int N>
+class Facing {
   using D = Dual<N>;
 
-public:
-  Facing(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out)
-      : slave_(slave), master_(master), S_{slave, 0}, M_{master, 3 * slave.nodes}, traction_(traction), reach_(reach), friction_(friction), out_(out) {}
+ public:
+  Facing(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
+         bool friction, FaceIntegral& out)
+      : slave_(slave),
+        master_(master),
+        S_{slave, 0},
+        M_{master, 3 * slave.nodes},
+        traction_(traction),
+        reach_(reach),
+        friction_(friction),
+        out_(out) {}
 
   bool run() {
-    const auto value = [](const SpaceFace& f) { return [&f](int a) { return Vec3<double>{{f.now[size_t(a)].x(), f.now[size_t(a)].y(), f.now[size_t(a)].z()}}; }; };
+    const auto value = [](const SpaceFace& f) {
+      return [&f](int a) { return Vec3<double>{{f.now[size_t(a)].x(), f.now[size_t(a)].y(), f.now[size_t(a)].z()}}; };
+    };
     std::vector<Vec3<double>> corners;
     for (int i = 0; i < slave_.corners; ++i) corners.push_back(value(slave_)(i));
     const Plane<double> rough(slave_, corners);
     const auto subject = projected(rough, outlineOf<double>(slave_, value(slave_)), false);
     const double area = areaOf(subject), tolerance = 1e-10 * std::sqrt(std::max(area, 0.));
-    if (!(areaOf(clipped(subject, projected(rough, outlineOf<double>(master_, value(master_)), true), tolerance)) > 1e-9 * area)) return false;
+    if (!(areaOf(clipped(subject, projected(rough, outlineOf<double>(master_, value(master_)), true), tolerance)) > 1e-9 * area))
+      return false;
 
     std::vector<Vec3<D>> dualCorners;
     for (int i = 0; i < slave_.corners; ++i) dualCorners.push_back(S_.node(i));
@@ -70,7 +83,7 @@ public:
     return out_.touched || out_.leastGap < 1e300;
   }
 
-private:
+ private:
   void point(const Plane<D>& plane, const Vec2<D>& y, const D& flatWeight) {
     // on the slave: the point whose projection is y
     const Point3 o = plain(plane.origin), e1 = plain(plane.e1), e2 = plain(plane.e2);
@@ -90,7 +103,8 @@ private:
     const Vec2<D> at = plane(fixed);
     const D rx = at.x - y.x, ry = at.y - y.y;
     const Eigen::Matrix2d inverse = J.inverse();
-    Vec2<D> dxi{D(xi.x() - inverse(0, 0) * (rx - rx.value()) - inverse(0, 1) * (ry - ry.value())), D(xi.y() - inverse(1, 0) * (rx - rx.value()) - inverse(1, 1) * (ry - ry.value()))};
+    Vec2<D> dxi{D(xi.x() - inverse(0, 0) * (rx - rx.value()) - inverse(0, 1) * (ry - ry.value())),
+                D(xi.y() - inverse(1, 0) * (rx - rx.value()) - inverse(1, 1) * (ry - ry.value()))};
     const Vec3<D> x = S_.blend(s.at.N, s.at.d1, s.at.d2, &dxi);
     Touch<N> q;
     q.friction = friction_;
@@ -113,7 +127,8 @@ private:
     if (gap > reach_ || !near(eta)) return;
     const auto m = shapeAt(master_, eta);
     if (gap < -reach_) {  // behind the face: of no concern, unless it has just gone through
-      if ((sum(master_, m.at.N, master_.before) - sum(slave_, s.at.N, slave_.before)).dot(n) > -0.5 * reach_) out_.leastGap = std::min(out_.leastGap, gap);
+      if ((sum(master_, m.at.N, master_.before) - sum(slave_, s.at.N, slave_.before)).dot(n) > -0.5 * reach_)
+        out_.leastGap = std::min(out_.leastGap, gap);
       return;
     }
     const Vec3<D> opposite = M_.blend(m.at.N, {}, {}, nullptr);
@@ -134,7 +149,8 @@ private:
       const Vec3<D> y2 = M_.blend(m.at.N, m.at.d1, m.at.d2, &deta);
       for (int k = 0; k < 3; ++k) {
         q.moved[k] = x[k] - y2[k] - then[k];
-        q.moved[k].derivatives() -= s1[k] * dxi.x.derivatives() + s2[k] * dxi.y.derivatives() - m1[k] * deta.x.derivatives() - m2[k] * deta.y.derivatives();
+        q.moved[k].derivatives() -= s1[k] * dxi.x.derivatives() + s2[k] * dxi.y.derivatives() - m1[k] * deta.x.derivatives() -
+                                    m2[k] * deta.y.derivatives();
       }
     }
     struct Rows {
@@ -168,7 +184,8 @@ private:
 
 }  // namespace
 
-bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out) {
+bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
+                    bool friction, FaceIntegral& out) {
   if (flatNormal(slave).normalized().dot(flatNormal(master).normalized()) > -0.2) return false;
   const int dofs = 3 * (slave.nodes + master.nodes);
   if (dofs <= 24) return Facing<24>(slave, master, traction, reach, friction, out).run();

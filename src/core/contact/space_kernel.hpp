@@ -33,19 +33,20 @@ struct FaceIntegral {
   int dofs = 0, corners = 0;
   std::array<double, 4> kappa{}, gap{};
   std::array<Point3, 4> slip;
-  Eigen::Matrix4d mass = Eigen::Matrix4d::Zero();       ///< ∫ N_A N_B dΓ
-  Eigen::Vector4d area = Eigen::Vector4d::Zero();       ///< facing: ∫ M_B dΓ of the master's corners B
-  Eigen::Matrix4d onMaster = Eigen::Matrix4d::Zero();   ///< ∫ M_B N_A dΓ, row B
-  Eigen::MatrixXd dKappa, dGap, normal;        ///< dofs x corners
-  Eigen::MatrixXd dSlip, tangential;           ///< dofs x (3 corners)
-  Eigen::VectorXd force;                       ///< at the given tractions
-  Eigen::MatrixXd stiffness;                   ///< its derivative at fixed tractions
+  Eigen::Matrix4d mass = Eigen::Matrix4d::Zero();      ///< ∫ N_A N_B dΓ
+  Eigen::Vector4d area = Eigen::Vector4d::Zero();      ///< facing: ∫ M_B dΓ of the master's corners B
+  Eigen::Matrix4d onMaster = Eigen::Matrix4d::Zero();  ///< ∫ M_B N_A dΓ, row B
+  Eigen::MatrixXd dKappa, dGap, normal;                ///< dofs x corners
+  Eigen::MatrixXd dSlip, tangential;                   ///< dofs x (3 corners)
+  Eigen::VectorXd force;                               ///< at the given tractions
+  Eigen::MatrixXd stiffness;                           ///< its derivative at fixed tractions
   double leastGap = 1e300;
-  std::array<double, 4> lookedOver{}, distance{};       ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
+  std::array<double, 4> lookedOver{}, distance{};  ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
 };
 
 /// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap.
-bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out);
+bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
+                    bool friction, FaceIntegral& out);
 
 /// Place of a rigid body in space: translation, then rotation vector, now and at the start of the increment.
 struct SpacePlace {
@@ -53,7 +54,7 @@ struct SpacePlace {
 };
 
 /// Deformable against a rigid body.
-bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach,
-                        bool friction, FaceIntegral& out);
+bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
+                        const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out);
 
 }  // namespace anvil::contact

@@ -14,7 +14,8 @@ namespace {
 const std::vector<std::pair<Eigen::Vector2d, double>>& fineRule(int corners) {
   static const auto square = [] {
     static const double x[] = {-0.9061798459386640, -0.5384693101056831, 0, 0.5384693101056831, 0.9061798459386640};
-    static const double w[] = {0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665, 0.2369268850561891};
+    static const double w[] = {0.2369268850561891, 0.4786286704993665, 0.5688888888888889, 0.4786286704993665,
+                               0.2369268850561891};
     std::vector<std::pair<Eigen::Vector2d, double>> r;
     for (int i = 0; i < 5; ++i)
       for (int j = 0; j < 5; ++j) r.push_back({{x[i], x[j]}, w[i] * w[j]});
@@ -37,7 +38,8 @@ const std::vector<std::pair<Eigen::Vector2d, double>>& finerRule(int corners) {
     Rule r;
     for (int i = 0; i < 4; ++i)
       for (int j = 0; j < 4; ++j)
-        for (const auto& [x, w] : fineRule(4)) r.push_back({Eigen::Vector2d(-0.75 + 0.5 * i, -0.75 + 0.5 * j) + 0.25 * x, w / 16});
+        for (const auto& [x, w] : fineRule(4))
+          r.push_back({Eigen::Vector2d(-0.75 + 0.5 * i, -0.75 + 0.5 * j) + 0.25 * x, w / 16});
     return r;
   };
   const auto quartered = [](const Rule& rule) {
@@ -53,7 +55,8 @@ const std::vector<std::pair<Eigen::Vector2d, double>>& finerRule(int corners) {
 
 /// Signed distance of a rigid body and its outward normal at a point of its own frame; 2x2 second derivatives come from
 /// the outline's feature (line, arc, corner) in its plane, or from the patch of a facet.
-template <int N> bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, Dual<N>& distance, Vec3<Dual<N>>& normal) {
+template <int N>
+bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, Dual<N>& distance, Vec3<Dual<N>>& normal) {
   using D = Dual<N>;
   const auto zero = D(0, Eigen::Matrix<double, N, 1>::Zero());
   if (body.facets) {
@@ -95,16 +98,27 @@ template <int N> bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, 
   return true;
 }
 
-template <int N> class AgainstRigid {
+template <int N>
+class AgainstRigid {
   using D = Dual<N>;
   using Gradient = Eigen::Matrix<double, N, 1>;
 
-public:
-  AgainstRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out)
-      : slave_(slave), body_(body), place_(place), S_{slave, 0}, at_(3 * slave.nodes), traction_(traction), reach_(reach), friction_(friction), out_(out) {
+ public:
+  AgainstRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
+               const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out)
+      : slave_(slave),
+        body_(body),
+        place_(place),
+        S_{slave, 0},
+        at_(3 * slave.nodes),
+        traction_(traction),
+        reach_(reach),
+        friction_(friction),
+        out_(out) {
     R_ = rotationOf(place.now.template tail<3>()), T_ = spinOf(place.now.template tail<3>());
     double longest = 0;
-    for (int i = 0; i < slave.corners; ++i) longest = std::max(longest, (slave.before[size_t((i + 1) % slave.corners)] - slave.before[size_t(i)]).norm());
+    for (int i = 0; i < slave.corners; ++i)
+      longest = std::max(longest, (slave.before[size_t((i + 1) % slave.corners)] - slave.before[size_t(i)]).norm());
     near_ = Nearness::of(longest);
     pivot_ = body.pivot + place.now.template head<3>();
     const double h = 1e-5;
@@ -127,7 +141,7 @@ public:
     return out_.touched || out_.leastGap < 1e300;
   }
 
-private:
+ private:
   static D constant(double v) { return D(v, Gradient::Zero()); }
 
   /// Distance of a point of the face, without derivatives, and the body's outward normal there; 1e300 where it has none.
@@ -144,7 +158,7 @@ private:
   /// Notes how far a point is off, for those who ask before it is near. True when it is near.
   bool lookFrom(const Eigen::Vector2d& xi, double weight) {
     const auto [distance, away] = distanceAt(xi);
-    if (distance < -reach_) return true;   // inside: that is looked into
+    if (distance < -reach_) return true;  // inside: that is looked into
     if (distance > reach_) return false;
     const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
     const Point3 area = sum(slave_, s.d1, slave_.now).cross(sum(slave_, s.d2, slave_.now));
@@ -202,7 +216,8 @@ private:
     // the touched point of the body, and where it was at the start of the increment
     const Point3 before = wasAt(plain(own) - distance.value() * plain(ownNormal));
     if (distance.value() < -reach_) {  // inside the body: of no concern, unless it has just got there
-      if ((sum(slave_, s.at.N, slave_.before) - before).dot(plain(away)) > -0.5 * reach_) out_.leastGap = std::min(out_.leastGap, distance.value());
+      if ((sum(slave_, s.at.N, slave_.before) - before).dot(plain(away)) > -0.5 * reach_)
+        out_.leastGap = std::min(out_.leastGap, distance.value());
       return;
     }
     if (distance.value() >= near_.none) return;
@@ -245,7 +260,8 @@ private:
     return rotationOf(place_.before.template tail<3>()) * inPlace + body_.pivot + place_.before.template head<3>();
   }
 
-  /// Force -q on the body at the slave's point (no couple where a gap is closed without strain), and the moment that works on its rotation vector.
+  /// Force -q on the body at the slave's point (no couple where a gap is closed without strain), and the moment that works on its
+  /// rotation vector.
   void addBodyForce(const Vec3<D>& q, const Vec3<D>& x, FaceIntegral& o) const {
     const auto n = o.dofs;
     Vec3<D> lever;
@@ -287,8 +303,10 @@ std::optional<Distance> distanceFrom(const RigidBody& body, const Point3& x, int
     const Feature f = nearestFeature(body, x.head<2>());
     if (f.kind == Feature::Kind::none) return {};
     d.value = f.distance;
-    if (f.kind == Feature::Kind::line) d.normal.head<2>() = f.normal;
-    else d.normal.head<2>() = (f.kind == Feature::Kind::arc ? f.sign : 1) * (x.head<2>() - f.point).normalized();
+    if (f.kind == Feature::Kind::line)
+      d.normal.head<2>() = f.normal;
+    else
+      d.normal.head<2>() = (f.kind == Feature::Kind::arc ? f.sign : 1) * (x.head<2>() - f.point).normalized();
     return d;
   }
   using D = Dual<1>;
@@ -301,7 +319,8 @@ std::optional<Distance> distanceFrom(const RigidBody& body, const Point3& x, int
   return d;
 }
 
-bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place, const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out) {
+bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
+                        const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out) {
   if (slave.nodes <= 4) return AgainstRigid<18>(slave, body, place, traction, reach, friction, out).run();
   return AgainstRigid<30>(slave, body, place, traction, reach, friction, out).run();
 }

@@ -7,16 +7,18 @@
 namespace anvil::contact {
 
 /// A touching pair of points in dual numbers, and how it adds to the integrals.
-template <int N> struct Touch {
+template <int N>
+struct Touch {
   using D = Dual<N>;
   using Gradient = Eigen::Matrix<double, N, 1>;
   D weight, gap;
-  Vec3<D> normal, moved;              ///< out of the slave; relative motion of the touching points in the increment
-  std::array<D, 4> carrier;           ///< N_A
-  bool friction = false, fades = false;   ///< fades: how far it is off has been noted already
+  Vec3<D> normal, moved;                 ///< out of the slave; relative motion of the touching points in the increment
+  std::array<D, 4> carrier;              ///< N_A
+  bool friction = false, fades = false;  ///< fades: how far it is off has been noted already
 
   /// Residual rows: dof i gets Σ_k arm(i, k) q_k, with arm = factor on one component per node dof.
-  template <class Rows> void add(const SpaceFace& slave, const std::array<CornerTraction, 4>& traction, const Rows& rows, FaceIntegral& out) const {
+  template <class Rows>
+  void add(const SpaceFace& slave, const std::array<CornerTraction, 4>& traction, const Rows& rows, FaceIntegral& out) const {
     const auto n = out.dofs;
     D pressure = D(0, Gradient::Zero());
     Vec3<D> q;
@@ -60,11 +62,12 @@ template <int N> struct Touch {
 };
 
 /// Rows of a face's nodes: residual of node a is sign N_a(ξ) q.
-template <int N> struct NodeRows {
+template <int N>
+struct NodeRows {
   using D = Dual<N>;
   const SpaceFace& f;
   const ShapeAt& s;
-  const Vec2<D>* xi;      ///< null: the point is fixed on the face
+  const Vec2<D>* xi;  ///< null: the point is fixed on the face
   int offset;
   double sign;
   void addForce(const Vec3<D>& q, FaceIntegral& out) const {
@@ -74,11 +77,14 @@ template <int N> struct NodeRows {
         const double w = sign * s.at.N[size_t(a)];
         const int row = offset + 3 * a + k;
         out.force[row] += w * q[k].value();
-        out.stiffness.col(row) += w * q[k].derivatives().head(n);   // stored transposed while it is gathered
-        if (xi) out.stiffness.col(row) += (sign * q[k].value()) * (s.at.d1[size_t(a)] * xi->x.derivatives().head(n) + s.at.d2[size_t(a)] * xi->y.derivatives().head(n));
+        out.stiffness.col(row) += w * q[k].derivatives().head(n);  // stored transposed while it is gathered
+        if (xi)
+          out.stiffness.col(row) += (sign * q[k].value()) * (s.at.d1[size_t(a)] * xi->x.derivatives().head(n) +
+                                                             s.at.d2[size_t(a)] * xi->y.derivatives().head(n));
       }
   }
-  template <class Column> void addUnit(const Point3& q, Column&& column) const {
+  template <class Column>
+  void addUnit(const Point3& q, Column&& column) const {
     for (int a = 0; a < f.nodes; ++a) column.template segment<3>(offset + 3 * a) += (sign * s.at.N[size_t(a)]) * q;
   }
 };
@@ -95,13 +101,16 @@ inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool fric
 }
 
 /// Linear shape functions of the slave's corners at a point.
-template <int N> std::array<Dual<N>, 4> carriers(const SpaceFace& slave, const Eigen::Vector2d& at, const Vec2<Dual<N>>* xi) {
+template <int N>
+std::array<Dual<N>, 4> carriers(const SpaceFace& slave, const Eigen::Vector2d& at, const Vec2<Dual<N>>* xi) {
   const auto s = element::faceShape(slave.corners, false, at);
   std::array<Dual<N>, 4> c;
   for (size_t a = 0; a < 4; ++a) {
     c[a].value() = s.N[a];
-    if (xi) c[a].derivatives() = s.d1[a] * xi->x.derivatives() + s.d2[a] * xi->y.derivatives();
-    else c[a].derivatives().setZero();
+    if (xi)
+      c[a].derivatives() = s.d1[a] * xi->x.derivatives() + s.d2[a] * xi->y.derivatives();
+    else
+      c[a].derivatives().setZero();
   }
   return c;
 }

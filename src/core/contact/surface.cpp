@@ -2,19 +2,21 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <map>
+#include <numbers>
 
 namespace anvil::contact {
 
 namespace {
 
-const double kink = std::cos(40 * std::numbers::pi / 180);   // normals that differ by more belong to different sides of a corner
+const double kink = std::cos(40 * std::numbers::pi / 180);  // normals that differ by more belong to different sides of a corner
 
 /// Unit outward normal of an undeformed side, from its corners.
 Point3 normalOf(const Side& s, const mesh::Mesh& mesh) {
   const auto x = [&](size_t i) { return mesh.x[size_t(s.node[i])]; };
-  const Point3 n = s.corners == 2 ? Point3((x(1) - x(0)).cross(Point3::UnitZ())) : s.corners == 3 ? Point3((x(1) - x(0)).cross(x(2) - x(0))) : Point3((x(2) - x(0)).cross(x(3) - x(1)));
+  const Point3 n = s.corners == 2   ? Point3((x(1) - x(0)).cross(Point3::UnitZ()))
+                   : s.corners == 3 ? Point3((x(1) - x(0)).cross(x(2) - x(0)))
+                                    : Point3((x(2) - x(0)).cross(x(3) - x(1)));
   return n.normalized();
 }
 
@@ -47,7 +49,8 @@ void numberCorners(Surface& s, const mesh::Mesh& mesh) {
         const size_t a = open.back();
         open.pop_back();
         for (size_t b = 0; b < places.size(); ++b)
-          if (places[b].group < 0 && joined(s.sides[places[a].side], s.sides[places[b].side], node)) places[b].group = groups, open.push_back(b);
+          if (places[b].group < 0 && joined(s.sides[places[a].side], s.sides[places[b].side], node))
+            places[b].group = groups, open.push_back(b);
       }
       ++groups;
     }
@@ -58,7 +61,8 @@ void numberCorners(Surface& s, const mesh::Mesh& mesh) {
         const auto& side = s.sides[p.side];
         if (p.group != g) continue;
         for (int step : {1, side.corners - 1}) {
-          length += (mesh.x[size_t(side.node[size_t((p.local + step) % side.corners)])] - mesh.x[size_t(node)]).norm(), count += 1;
+          length += (mesh.x[size_t(side.node[size_t((p.local + step) % side.corners)])] - mesh.x[size_t(node)]).norm(),
+              count += 1;
           if (side.corners == 2) break;
         }
       }
@@ -79,10 +83,11 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
     std::copy(nodes.begin(), nodes.end(), g.node.begin());
     g.facet = f, g.corners = mesh.cornersOf(f), g.nodes = int(nodes.size());
     if (g.corners == 2) startsAt[g.node[0]] = endsAt[g.node[1]] = s.sides.size();
-    for (int i = 0; i < g.corners; ++i) s.meanLength += (mesh.x[size_t(nodes[size_t((i + 1) % g.corners)])] - mesh.x[size_t(nodes[size_t(i)])]).norm() / g.corners;
+    for (int i = 0; i < g.corners; ++i)
+      s.meanLength += (mesh.x[size_t(nodes[size_t((i + 1) % g.corners)])] - mesh.x[size_t(nodes[size_t(i)])]).norm() / g.corners;
     s.sides.push_back(g);
   }
-  for (auto& g : s.sides) {   // normals are smoothed along the surface, but not round corners of the shape
+  for (auto& g : s.sides) {  // normals are smoothed along the surface, but not round corners of the shape
     if (g.corners != 2) continue;
     if (auto it = endsAt.find(g.node[0]); it != endsAt.end() && smooth(s.sides[it->second], g, mesh)) {
       const auto& p = s.sides[it->second];

@@ -24,7 +24,7 @@ struct Side {
   std::array<int, 8> node{-1, -1, -1, -1, -1, -1, -1, -1};
   int corners = 2, nodes = 2;
   int before = -1, after = -1;
-  std::array<int, 4> corner{-1, -1, -1, -1};   ///< its corners among those of the surface
+  std::array<int, 4> corner{-1, -1, -1, -1};  ///< its corners among those of the surface
   mesh::Facet facet{};
   bool quadratic() const { return nodes > corners; }
 };
@@ -32,11 +32,11 @@ struct Side {
 struct Surface {
   std::string name;
   std::vector<Side> sides;
-  std::vector<int> corners;   ///< corner nodes of the sides, sorted: carriers of pressure unknowns. A node on a kink of the
-                              ///< undeformed shape (over 40°) stands once for each smooth side of it.
-  double young = 0;           ///< Young's modulus behind the surface, MPa
-  double meanLength = 0;      ///< mean undeformed edge length, mm
-  std::vector<double> cornerLength;   ///< per corner: mean edge length of the sides there, mm
+  std::vector<int> corners;  ///< corner nodes of the sides, sorted: carriers of pressure unknowns. A node on a kink of the
+                             ///< undeformed shape (over 40°) stands once for each smooth side of it.
+  double young = 0;          ///< Young's modulus behind the surface, MPa
+  double meanLength = 0;     ///< mean undeformed edge length, mm
+  std::vector<double> cornerLength;  ///< per corner: mean edge length of the sides there, mm
 };
 
 /// Builds a surface from facets of the mesh.
@@ -46,27 +46,27 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
 /// swept in the body's own frame and then placed.
 struct RigidBody {
   std::string name;
-  std::vector<geometry::Curve2> curves;   ///< material on the left
-  std::shared_ptr<const geometry::FacetSurface> facets;   ///< in their place, instead of a swept outline
+  std::vector<geometry::Curve2> curves;                  ///< material on the left
+  std::shared_ptr<const geometry::FacetSurface> facets;  ///< in their place, instead of a swept outline
   Point3 pivot{0, 0, 0};
   bool closed = false;
   geometry::Sweep sweep;
-  geometry::Placement place;              ///< in space; plane outlines are placed already
+  geometry::Placement place;  ///< in space; plane outlines are placed already
 };
 
 /// Nearest feature of a rigid outline to a point in the body's own frame.
 struct Feature {
   enum class Kind { none, line, arc, vertex } kind = Kind::none;
-  Point2 point{0, 0};      ///< on the line, centre of the arc, or the vertex
-  Point2 normal{0, 0};     ///< line: unit normal away from the material
-  double radius = 0;       ///< arc
-  double sign = 1;         ///< arc: +1 material inside the circle, -1 outside
-  double distance = 0;     ///< signed, positive outside the material
+  Point2 point{0, 0};   ///< on the line, centre of the arc, or the vertex
+  Point2 normal{0, 0};  ///< line: unit normal away from the material
+  double radius = 0;    ///< arc
+  double sign = 1;      ///< arc: +1 material inside the circle, -1 outside
+  double distance = 0;  ///< signed, positive outside the material
 };
 Feature nearestFeature(const RigidBody& outline, const Point2& x);
 
-/// Signed distance of a point from a rigid body as it stands at first (positive outside), with the body's outward normal there. Nothing
-/// beside the ends of an open outline or a swept sector.
+/// Signed distance of a point from a rigid body as it stands at first (positive outside), with the body's outward normal there.
+/// Nothing beside the ends of an open outline or a swept sector.
 struct Distance {
   double value = 0;
   Point3 normal{0, 0, 0};

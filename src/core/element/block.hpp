@@ -11,8 +11,8 @@ namespace anvil::element {
 
 /// What an element evaluation found out.
 struct ElementReport {
-  bool inverted = false;         ///< det F <= 0 at a point
-  double plasticIncrement = 0;   ///< largest in the element
+  bool inverted = false;        ///< det F <= 0 at a point
+  double plasticIncrement = 0;  ///< largest in the element
 };
 
 /// What rounding makes of a cell's nodal forces, from its shape and its stiffest modulus M: Σ M |∇N| dV per unit error of
@@ -25,12 +25,12 @@ struct Rounding {
 inline constexpr int mostDofs = 60;
 
 class Block {
-public:
+ public:
   virtual ~Block() = default;
 
   const mesh::Block& cells() const { return cells_; }
   int dofs() const { return mesh::info(cells_.type).dim * mesh::info(cells_.type).nodes; }
-  virtual Points& points() = 0;              ///< the material at the cells' points
+  virtual Points& points() = 0;  ///< the material at the cells' points
   virtual const Points& points() const = 0;
   bool symmetric() const { return points().symmetric(); }
 
@@ -49,18 +49,19 @@ public:
 
   virtual Rounding rounding(size_t cell) const = 0;
 
-  void accept() { points().accept(); }       ///< the trial state becomes the old one
+  void accept() { points().accept(); }  ///< the trial state becomes the old one
   void reject() { points().reject(); }
   const std::vector<double>& state() const { return points().state(); }
   /// Puts back a stored state. Throws Error when the size does not fit.
   void setState(const std::vector<double>& state) { points().setState(state); }
 
-protected:
+ protected:
   explicit Block(mesh::Block cells) : cells_(std::move(cells)) {}
   mesh::Block cells_;
 };
 
 /// Solid elements with a law. `x` are the mesh's node coordinates. Throws Error for a folded cell.
-std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law);
+std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
+                                 const material::AnyLaw& law);
 
 }  // namespace anvil::element

@@ -24,7 +24,8 @@ Points trianglePoints() {
   return {{{1. / 3, 1. / 3}, w0}, {{a, b}, w1}, {{b, a}, w1}, {{b, b}, w1}, {{c, d}, w2}, {{d, c}, w2}, {{d, d}, w2}};
 }
 
-template <class Type> FaceShape of(const Eigen::Vector2d& at) {
+template <class Type>
+FaceShape of(const Eigen::Vector2d& at) {
   FaceShape f;
   const auto N = Type::shape(at);
   const auto dN = Type::gradient(at);
@@ -38,8 +39,10 @@ FaceShape faceShape(int corners, bool quadratic, const Eigen::Vector2d& at) {
   FaceShape f;
   const double s = at.x(), t = at.y();
   if (corners == 2) {
-    if (quadratic) f.N = {s * (s - 1) / 2, s * (s + 1) / 2, 1 - s * s}, f.d1 = {s - 0.5, s + 0.5, -2 * s};
-    else f.N = {(1 - s) / 2, (1 + s) / 2}, f.d1 = {-0.5, 0.5};
+    if (quadratic)
+      f.N = {s * (s - 1) / 2, s * (s + 1) / 2, 1 - s * s}, f.d1 = {s - 0.5, s + 0.5, -2 * s};
+    else
+      f.N = {(1 - s) / 2, (1 + s) / 2}, f.d1 = {-0.5, 0.5};
     return f;
   }
   if (corners == 4) return quadratic ? of<Quad8>(at) : of<Quad4>(at);

@@ -12,15 +12,17 @@
 namespace anvil::element {
 namespace {
 
+using Eigen::VectorXd;
 using material::Mat3;
 using material::Vec6;
-using Eigen::VectorXd;
 
-Vec6 mandel(const Six& t) { return (Vec6() << t[0], t[1], t[2], material::root2 * t[3], material::root2 * t[4], material::root2 * t[5]).finished(); }
+Vec6 mandel(const Six& t) {
+  return (Vec6() << t[0], t[1], t[2], material::root2 * t[3], material::root2 * t[4], material::root2 * t[5]).finished();
+}
 Six tensor(const Vec6& m) { return {m[0], m[1], m[2], m[3] / material::root2, m[4] / material::root2, m[5] / material::root2}; }
 
 class Driver {
-public:
+ public:
   Driver(const material::AnyLaw& law, bool large) : large_(large) {
     Setting setting;
     setting.space = Space::solid, setting.large = large;
@@ -96,7 +98,7 @@ public:
 
   void accept() { points_->accept(); }
 
-private:
+ private:
   bool large_;
   std::unique_ptr<PointsIn<3>> points_;
 };
@@ -108,13 +110,15 @@ std::vector<DrivenState> drive(const material::AnyLaw& law, const std::vector<Le
   std::vector<DrivenState> states{driver.at({})};
   // stiffness of the start, to measure stresses by
   const double scale = std::max(1e-300, std::abs(driver.at({1e-6, 0, 0, 0, 0, 0}).stress[0]) * 1e6 * 1e-3);
-  Six held{};   // stress that components keep where a leg does not name them
+  Six held{};  // stress that components keep where a leg does not name them
   for (size_t l = 0; l < path.size(); ++l) {
     const auto& leg = path[l];
     const std::string where = "leg " + std::to_string(l + 1);
-    if (leg.increments < 1) throw Error("the number of increments is " + std::to_string(leg.increments), where, "Give one or more.");
+    if (leg.increments < 1)
+      throw Error("the number of increments is " + std::to_string(leg.increments), where, "Give one or more.");
     for (size_t i = 0; i < 6; ++i)
-      if (leg.strain[i] && leg.stress[i]) throw Error(std::string("both a strain and a stress are given for ") + componentNames[i], where, "Give one of them.");
+      if (leg.strain[i] && leg.stress[i])
+        throw Error(std::string("both a strain and a stress are given for ") + componentNames[i], where, "Give one of them.");
     const auto from = states.back();
     Six change{};
     for (int k = 1; k <= leg.increments; ++k) {
@@ -122,8 +126,10 @@ std::vector<DrivenState> drive(const material::AnyLaw& law, const std::vector<Le
       std::array<std::optional<double>, 6> wanted;
       Six guess = states.back().strain;
       for (size_t i = 0; i < 6; ++i) {
-        if (leg.strain[i]) guess[i] = from.strain[i] + share * (*leg.strain[i] - from.strain[i]);
-        else wanted[i] = leg.stress[i] ? from.stress[i] + share * (*leg.stress[i] - from.stress[i]) : held[i];
+        if (leg.strain[i])
+          guess[i] = from.strain[i] + share * (*leg.strain[i] - from.strain[i]);
+        else
+          wanted[i] = leg.stress[i] ? from.stress[i] + share * (*leg.stress[i] - from.stress[i]) : held[i];
       }
       Six extrapolated = guess;
       for (size_t i = 0; i < 6; ++i)
@@ -131,8 +137,9 @@ std::vector<DrivenState> drive(const material::AnyLaw& law, const std::vector<Le
       auto s = driver.meet(guess, wanted, scale);
       if (!s) s = driver.meet(extrapolated, wanted, scale);
       if (!s)
-        throw Error("no strain was found that brings the stress, at increment " + std::to_string(k) + " of " + std::to_string(leg.increments), where,
-                    "The material may not carry this stress: drive it by strain, or take more increments.");
+        throw Error("no strain was found that brings the stress, at increment " + std::to_string(k) + " of " +
+                        std::to_string(leg.increments),
+                    where, "The material may not carry this stress: drive it by strain, or take more increments.");
       for (size_t i = 0; i < 6; ++i) change[i] = s->strain[i] - states.back().strain[i];
       driver.accept();
       s->leg = int(l) + 1;
@@ -160,7 +167,8 @@ Leg legFrom(const std::string& words, int increments) {
     const auto name = trimmed(piece.substr(0, equals));
     const auto found = std::find(std::begin(componentNames), std::end(componentNames), name);
     if (equals == std::string::npos || found == std::end(componentNames))
-      throw Error("'" + piece + "' is not understood", "", "Write for example \"xx=0.05\" or \"xx=stress 200 MPa\"; components are xx, yy, zz, xy, yz, xz.");
+      throw Error("'" + piece + "' is not understood", "",
+                  "Write for example \"xx=0.05\" or \"xx=stress 200 MPa\"; components are xx, yy, zz, xy, yz, xz.");
     auto value = trimmed(piece.substr(equals + 1));
     const bool stress = value.starts_with("stress");
     if (stress) value = trimmed(value.substr(6));
@@ -172,8 +180,10 @@ Leg legFrom(const std::string& words, int increments) {
       throw Error("'" + value + "' is not a number", name, "Write for example 0.05, 5 % or stress 200 MPa.");
     }
     if (const auto unit = trimmed(value.substr(used)); !unit.empty()) {
-      if (!stress && unit == "%") number /= 100;
-      else number = conversion(unit, stress ? Kind::stress : Kind::number).toCore(number);
+      if (!stress && unit == "%")
+        number /= 100;
+      else
+        number = conversion(unit, stress ? Kind::stress : Kind::number).toCore(number);
     }
     if (!std::isfinite(number)) throw Error("'" + value + "' is not a finite number", name, "Give one.");
     (stress ? leg.stress : leg.strain)[size_t(found - componentNames)] = number;

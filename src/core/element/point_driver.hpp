@@ -17,17 +17,17 @@ using Six = std::array<double, 6>;
 /// One leg of a path: each component goes straight to its strain or its stress. One that names neither keeps its stress
 /// at what the leg before brought it to (zero at first).
 struct Leg {
-  std::array<std::optional<double>, 6> strain;   ///< logarithmic (small geometry: linear)
-  std::array<std::optional<double>, 6> stress;   ///< Cauchy, MPa
+  std::array<std::optional<double>, 6> strain;  ///< logarithmic (small geometry: linear)
+  std::array<std::optional<double>, 6> stress;  ///< Cauchy, MPa
   int increments = 50;
 };
 
 struct DrivenState {
   int leg = 0;
-  Six strain{}, stress{};           ///< logarithmic; Cauchy, MPa
+  Six strain{}, stress{};  ///< logarithmic; Cauchy, MPa
   double vonMises = 0, equivalentPlastic = 0;
-  double strainEnergy = 0;          ///< elastic, per reference volume, MPa
-  double plasticWork = 0;           ///< per reference volume, MPa
+  double strainEnergy = 0;  ///< elastic, per reference volume, MPa
+  double plasticWork = 0;   ///< per reference volume, MPa
 };
 
 /// Drives a point without rotation: F = exp(strain). Stresses are met by Newton's method with halved steps.

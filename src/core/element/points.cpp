@@ -13,8 +13,9 @@ using material::Vec6;
 
 /// Per point: plastic strain (small geometry) or Cp⁻¹ - I (6, when the law yields), the law's own state, and the total
 /// strain across the plane (plane stress).
-template <int dim, class Law> class PointsOf final : public PointsIn<dim> {
-public:
+template <int dim, class Law>
+class PointsOf final : public PointsIn<dim> {
+ public:
   using Parts = Layout<dim>;
   static constexpr int NF = Parts::size, plasticSize = Law::yields() ? 6 : 0, stateSize = plasticSize + Law::stateSize() + 1;
 
@@ -27,8 +28,10 @@ public:
   void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial, PointStress<dim>* out) override {
     for (int i = 0; i < n; ++i) {
       const size_t at = (first + size_t(i)) * size_t(stateSize);
-      if (setting_.large) large(tensorOf<dim>(F[i]), this->old_.data() + at, this->now_.data() + at, tangent, elasticTrial, out[i]);
-      else small(tensorOf<dim>(F[i]), this->old_.data() + at, this->now_.data() + at, tangent, elasticTrial, out[i]);
+      if (setting_.large)
+        large(tensorOf<dim>(F[i]), this->old_.data() + at, this->now_.data() + at, tangent, elasticTrial, out[i]);
+      else
+        small(tensorOf<dim>(F[i]), this->old_.data() + at, this->now_.data() + at, tangent, elasticTrial, out[i]);
     }
   }
 
@@ -53,23 +56,27 @@ public:
       }
       o.stretch33 = F(2, 2), o.kirchhoffTrace = response.T.head<3>().sum();
       o.strainEnergy = response.strainEnergy;
-      if constexpr (Law::yields()) o.equivalentPlastic = state[plasticSize + Law::alphaAt], o.plasticWork = state[plasticSize + Law::workAt];
+      if constexpr (Law::yields())
+        o.equivalentPlastic = state[plasticSize + Law::alphaAt], o.plasticWork = state[plasticSize + Law::workAt];
     }
   }
 
-private:
+ private:
   bool thin() const { return dim == 2 && setting_.space == Space::planeStress; }
   Vec6 thermal() const { return this->thermal_ * material::identity6(); }
   static Vec6 plasticStrain(const double* state) {
-    if constexpr (Law::yields()) return Eigen::Map<const Vec6>(state);
-    else return Vec6::Zero();
+    if constexpr (Law::yields())
+      return Eigen::Map<const Vec6>(state);
+    else
+      return Vec6::Zero();
   }
   static Mat3 metric(const double* state) { return Mat3::Identity() + material::fromMandel(plasticStrain(state)); }
 
   void small(const Mat3& F, const double* old, double* now, bool tangent, bool elasticTrial, PointStress<dim>& s) {
     material::Response r;
     const Vec6 plastic = plasticStrain(old);
-    law_.respond(material::toMandel((F + F.transpose()) / 2 - Mat3::Identity()) - plastic - thermal(), old + plasticSize, now + plasticSize, {false, elasticTrial}, r);
+    law_.respond(material::toMandel((F + F.transpose()) / 2 - Mat3::Identity()) - plastic - thermal(), old + plasticSize,
+                 now + plasticSize, {false, elasticTrial}, r);
     if constexpr (Law::yields()) Eigen::Map<Vec6>{now} = plastic + r.flow;
     now[stateSize - 1] = thin() ? r.elastic33 + plastic[2] + this->thermal_ : 0;
     s.plasticIncrement = r.plasticIncrement;
@@ -107,8 +114,10 @@ private:
     for (int a = 0; a < NF; ++a)
       for (int m = 0; m < 6; ++m) {
         const int i = Parts::row[a], J = Parts::column[a], K = material::rowOf[m], L = material::columnOf[m];
-        if (K == L) M(a, m) = J == K ? F(i, J) : 0;
-        else M(a, m) = ((J == L ? F(i, K) : 0) + (J == K ? F(i, L) : 0)) / material::root2;
+        if (K == L)
+          M(a, m) = J == K ? F(i, J) : 0;
+        else
+          M(a, m) = ((J == L ? F(i, K) : 0) + (J == K ? F(i, L) : 0)) / material::root2;
       }
     s.A.noalias() = M * log.tangent(r.T, r.tangent) * M.transpose();
     for (int a = 0; a < NF; ++a)
@@ -127,14 +136,23 @@ void Points::setState(const std::vector<double>& state) {
   old_ = now_ = state;
 }
 
-template <> std::unique_ptr<PointsIn<2>> makePoints<2>(size_t count, const Setting& setting, const material::AnyLaw& any) {
-  return std::visit([&]<class Law>(const Law& law) -> std::unique_ptr<PointsIn<2>> {
-    if (setting.space == Space::planeStress) return std::make_unique<PointsOf<2, material::PlaneStress<Law>>>(count, setting, material::PlaneStress<Law>{law});
-    return std::make_unique<PointsOf<2, Law>>(count, setting, law);
-  }, any);
+template <>
+std::unique_ptr<PointsIn<2>> makePoints<2>(size_t count, const Setting& setting, const material::AnyLaw& any) {
+  return std::visit(
+      [&]<class Law>(const Law& law) -> std::unique_ptr<PointsIn<2>> {
+        if (setting.space == Space::planeStress)
+          return std::make_unique<PointsOf<2, material::PlaneStress<Law>>>(count, setting, material::PlaneStress<Law>{law});
+        return std::make_unique<PointsOf<2, Law>>(count, setting, law);
+      },
+      any);
 }
-template <> std::unique_ptr<PointsIn<3>> makePoints<3>(size_t count, const Setting& setting, const material::AnyLaw& any) {
-  return std::visit([&]<class Law>(const Law& law) -> std::unique_ptr<PointsIn<3>> { return std::make_unique<PointsOf<3, Law>>(count, setting, law); }, any);
+template <>
+std::unique_ptr<PointsIn<3>> makePoints<3>(size_t count, const Setting& setting, const material::AnyLaw& any) {
+  return std::visit(
+      [&]<class Law>(const Law& law) -> std::unique_ptr<PointsIn<3>> {
+        return std::make_unique<PointsOf<3, Law>>(count, setting, law);
+      },
+      any);
 }
 
 }  // namespace anvil::element

@@ -15,36 +15,42 @@ enum class Space { planeStrain, planeStress, axisymmetric, solid };
 
 struct Setting {
   Space space = Space::planeStrain;
-  bool large = true;        ///< large displacements and strains
-  double thickness = 1;     ///< of plane models, mm
+  bool large = true;     ///< large displacements and strains
+  double thickness = 1;  ///< of plane models, mm
 };
 
 /// State at an integration point for output.
 struct PointOutput {
-  material::Vec6 stress;   ///< Cauchy, Mandel
-  material::Vec6 strain;   ///< spatial logarithmic (small: linear), Mandel
+  material::Vec6 stress;  ///< Cauchy, Mandel
+  material::Vec6 strain;  ///< spatial logarithmic (small: linear), Mandel
   double equivalentPlastic = 0, strainEnergy = 0, plasticWork = 0, volume = 0, stretch33 = 1;
-  double kirchhoffTrace = 0;   ///< trace of the Kirchhoff stress: what a thermal strain works against, MPa
+  double kirchhoffTrace = 0;  ///< trace of the Kirchhoff stress: what a thermal strain works against, MPa
 };
 
 /// Places of the components of F that a cell of this dimension has: in the plane [11, 12, 21, 22, 33], in space row by row.
-template <int dim> struct Layout;
-template <> struct Layout<2> {
+template <int dim>
+struct Layout;
+template <>
+struct Layout<2> {
   static constexpr int size = 5, row[5] = {0, 0, 1, 1, 2}, column[5] = {0, 1, 0, 1, 2};
 };
-template <> struct Layout<3> {
+template <>
+struct Layout<3> {
   static constexpr int size = 9, row[9] = {0, 0, 0, 1, 1, 1, 2, 2, 2}, column[9] = {0, 1, 2, 0, 1, 2, 0, 1, 2};
 };
-template <int dim> using Components = Eigen::Matrix<double, Layout<dim>::size, 1>;
+template <int dim>
+using Components = Eigen::Matrix<double, Layout<dim>::size, 1>;
 
-template <int dim> material::Mat3 tensorOf(const Components<dim>& F) {
+template <int dim>
+material::Mat3 tensorOf(const Components<dim>& F) {
   material::Mat3 m = material::Mat3::Zero();
   for (int a = 0; a < Layout<dim>::size; ++a) m(Layout<dim>::row[a], Layout<dim>::column[a]) = F[a];
   return m;
 }
 
 /// First Piola–Kirchhoff stress and its tangent dP/dF at a point.
-template <int dim> struct PointStress {
+template <int dim>
+struct PointStress {
   Components<dim> P;
   Eigen::Matrix<double, Layout<dim>::size, Layout<dim>::size> A;
   double plasticIncrement = 0;
@@ -52,7 +58,7 @@ template <int dim> struct PointStress {
 
 /// State of all points of a block: what was accepted, and the trial.
 class Points {
-public:
+ public:
   virtual ~Points() = default;
   virtual bool symmetric() const = 0;
   void accept() { old_ = now_; }
@@ -64,22 +70,27 @@ public:
   void setThermalStrain(double strain) { thermal_ = strain; }
   double thermalStrain() const { return thermal_; }
 
-protected:
+ protected:
   std::vector<double> old_, now_;
   double thermal_ = 0;
 };
 
-template <int dim> class PointsIn : public Points {
-public:
+template <int dim>
+class PointsIn : public Points {
+ public:
   /// Stresses of n points from `first` on; writes the trial state. `elasticTrial` asks for the elastic answer.
-  virtual void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial, PointStress<dim>* out) = 0;
+  virtual void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial,
+                        PointStress<dim>* out) = 0;
   /// State for output, from the trial state of the last evaluation.
   virtual void output(size_t first, int n, const Components<dim>* F, PointOutput* out) const = 0;
 };
 
 /// The points of a law; plane stress wraps it.
-template <int dim> std::unique_ptr<PointsIn<dim>> makePoints(size_t count, const Setting& setting, const material::AnyLaw& law);
-template <> std::unique_ptr<PointsIn<2>> makePoints<2>(size_t count, const Setting& setting, const material::AnyLaw& law);
-template <> std::unique_ptr<PointsIn<3>> makePoints<3>(size_t count, const Setting& setting, const material::AnyLaw& law);
+template <int dim>
+std::unique_ptr<PointsIn<dim>> makePoints(size_t count, const Setting& setting, const material::AnyLaw& law);
+template <>
+std::unique_ptr<PointsIn<2>> makePoints<2>(size_t count, const Setting& setting, const material::AnyLaw& law);
+template <>
+std::unique_ptr<PointsIn<3>> makePoints<3>(size_t count, const Setting& setting, const material::AnyLaw& law);
 
 }  // namespace anvil::element

@@ -11,11 +11,15 @@
 
 namespace anvil::element {
 
-template <int N> using Shape = Eigen::Matrix<double, N, 1>;
-template <int N, int dim> using ShapeGradient = Eigen::Matrix<double, N, dim>;
-template <int dim> using Local = Eigen::Matrix<double, dim, 1>;
+template <int N>
+using Shape = Eigen::Matrix<double, N, 1>;
+template <int N, int dim>
+using ShapeGradient = Eigen::Matrix<double, N, dim>;
+template <int dim>
+using Local = Eigen::Matrix<double, dim, 1>;
 /// Integration points with weights.
-template <int dim> using Rule = std::vector<std::pair<Local<dim>, double>>;
+template <int dim>
+using Rule = std::vector<std::pair<Local<dim>, double>>;
 
 inline Rule<2> squareRule() {
   const double g = 1 / std::sqrt(3.);
@@ -42,7 +46,7 @@ inline Rule<3> tetrahedronRule() {
 /// Bilinear quadrilateral.
 struct Quad4 {
   static constexpr int nodes = 4, corners = 4, points = 4, dim = 2;
-  static constexpr bool bar = true;   ///< volumetric part of F taken from its mean
+  static constexpr bool bar = true;  ///< volumetric part of F taken from its mean
   static Rule<2> rule() { return squareRule(); }
   static Shape<4> shape(const Local<2>& p) {
     const double s = p.x(), t = p.y();
@@ -108,7 +112,8 @@ struct Tri6 {
   }
 };
 
-inline constexpr double hexCorner[8][3] = {{-1, -1, -1}, {1, -1, -1}, {1, 1, -1}, {-1, 1, -1}, {-1, -1, 1}, {1, -1, 1}, {1, 1, 1}, {-1, 1, 1}};
+inline constexpr double hexCorner[8][3] = {{-1, -1, -1}, {1, -1, -1}, {1, 1, -1}, {-1, 1, -1},
+                                           {-1, -1, 1},  {1, -1, 1},  {1, 1, 1},  {-1, 1, 1}};
 
 /// Trilinear hexahedron.
 struct Hex8 {
@@ -117,7 +122,8 @@ struct Hex8 {
   static Rule<3> rule() { return cubeRule(); }
   static Shape<8> shape(const Local<3>& p) {
     Shape<8> n;
-    for (int i = 0; i < 8; ++i) n[i] = (1 + hexCorner[i][0] * p[0]) * (1 + hexCorner[i][1] * p[1]) * (1 + hexCorner[i][2] * p[2]) / 8;
+    for (int i = 0; i < 8; ++i)
+      n[i] = (1 + hexCorner[i][0] * p[0]) * (1 + hexCorner[i][1] * p[1]) * (1 + hexCorner[i][2] * p[2]) / 8;
     return n;
   }
   static ShapeGradient<8, 3> gradient(const Local<3>& p) {
@@ -135,7 +141,8 @@ struct Hex8 {
 struct Hex20 {
   static constexpr int nodes = 20, corners = 8, points = 8, dim = 3;
   static constexpr bool bar = false;
-  static constexpr double mid[12][3] = {{0, -1, -1}, {1, 0, -1}, {0, 1, -1}, {-1, 0, -1}, {0, -1, 1}, {1, 0, 1}, {0, 1, 1}, {-1, 0, 1}, {-1, -1, 0}, {1, -1, 0}, {1, 1, 0}, {-1, 1, 0}};
+  static constexpr double mid[12][3] = {{0, -1, -1}, {1, 0, -1}, {0, 1, -1},  {-1, 0, -1}, {0, -1, 1}, {1, 0, 1},
+                                        {0, 1, 1},   {-1, 0, 1}, {-1, -1, 0}, {1, -1, 0},  {1, 1, 0},  {-1, 1, 0}};
   static Rule<3> rule() { return cubeRule(); }
   static Shape<20> shape(const Local<3>& p) {
     Shape<20> n;

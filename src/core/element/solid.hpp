@@ -3,8 +3,9 @@
 // Linear cells are freed from volumetric locking by a modified gradient (as E. de Souza Neto, D. Perić et al., IJSS 33,
 // 1996): F̄ = (J0/J)^⅓ F with J0 the determinant of the mean of F over the cell (at the centre in the paper; the mean
 // passes the patch test on distorted hexes too). So are quadratic triangles and tetrahedra of materials that flow or are
-// nearly incompressible, where it keeps the dilatation constant; others keep it linear, which bends better. The residual is taken as the exact variation of F̄ (so r = [dev τ] F⁻ᵀ : δF + p F0⁻ᵀ : δF0), which keeps the
-// element's stiffness symmetric wherever the material's is.
+// nearly incompressible, where it keeps the dilatation constant; others keep it linear, which bends better. The residual is taken
+// as the exact variation of F̄ (so r = [dev τ] F⁻ᵀ : δF + p F0⁻ᵀ : δF0), which keeps the element's stiffness symmetric wherever
+// the material's is.
 #pragma once
 #include <Eigen/LU>
 #include <array>
@@ -17,8 +18,9 @@
 
 namespace anvil::element {
 
-template <class Type> class Solid final : public Block {
-public:
+template <class Type>
+class Solid final : public Block {
+ public:
   static constexpr int N = Type::nodes, dim = Type::dim, D = dim * N, P = Type::points;
   using Parts = Layout<dim>;
   static constexpr int NF = Parts::size;
@@ -66,7 +68,8 @@ public:
       addStiffness(q, A, stiffness);
       if (!bar_) continue;
       const VecF AF = A * k.plain, FA = A.transpose() * k.plain;
-      stiffness += transposeTimes(q, AF) * (k.psi / 3).transpose() + (k.psi / 3) * (transposeTimes(q, FA) + (k.plain.dot(AF) / 3) * k.psi).transpose();
+      stiffness += transposeTimes(q, AF) * (k.psi / 3).transpose() +
+                   (k.psi / 3) * (transposeTimes(q, FA) + (k.plain.dot(AF) / 3) * k.psi).transpose();
       if (!setting_.large) continue;
       const double pressure = k.beta * s.P.dot(k.plain) / 3;
       const VecD scaled = (k.beta * dV / 3) * GP;
@@ -121,20 +124,20 @@ public:
     return r;
   }
 
-private:
+ private:
   struct Point {
-    Eigen::Matrix<double, N, dim> dN; ///< shape function gradients with respect to reference coordinates
-    Eigen::Matrix<double, N, 1> hoop; ///< N_a / R in axisymmetric models, else 0
+    Eigen::Matrix<double, N, dim> dN;  ///< shape function gradients with respect to reference coordinates
+    Eigen::Matrix<double, N, 1> hoop;  ///< N_a / R in axisymmetric models, else 0
     double dV;
   };
   struct Centre {
     double logJ = 0, inverse33 = 0;
-    VecD g;            ///< d ln J / du
+    VecD g;  ///< d ln J / du
   };
   struct Kinematics {
-    VecF F, plain;     ///< F is F̄ where the element uses it; plain: the factor of ψ/3 in its variation
+    VecF F, plain;  ///< F is F̄ where the element uses it; plain: the factor of ψ/3 in its variation
     double beta = 1, inverse33 = 0;
-    VecD g, psi;       ///< d ln J / du, and d(ln J0 - ln J)/du
+    VecD g, psi;  ///< d ln J / du, and d(ln J0 - ln J)/du
   };
   const Point& point(size_t cell, int p) const { return points_[cell * P + size_t(p)]; }
   void precompute(const std::vector<Eigen::Vector3d>& x) {
@@ -152,7 +155,8 @@ private:
     const auto local = Type::gradient(at);
     const Eigen::Matrix<double, dim, dim> jacobian = X.transpose() * local;
     const double det = jacobian.determinant();
-    if (!(det > 0)) throw Error("element " + std::to_string(cell + 1) + " is folded in the undeformed mesh", {}, "Mend the part's mesh.");
+    if (!(det > 0))
+      throw Error("element " + std::to_string(cell + 1) + " is folded in the undeformed mesh", {}, "Mend the part's mesh.");
     Point q;
     q.dN = local * jacobian.inverse();
     q.dV = det * weight * (dim == 2 ? setting_.thickness : 1);
@@ -285,7 +289,7 @@ private:
 
   Setting setting_;
   std::unique_ptr<PointsIn<dim>> material_;
-  double modulus_ = 0;   ///< the material's stiffest, MPa
+  double modulus_ = 0;  ///< the material's stiffest, MPa
   bool bar_ = false;
   std::vector<Point> points_, centres_;
 };

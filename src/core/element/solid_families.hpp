@@ -8,9 +8,13 @@ namespace anvil::element {
 bool keepsVolume(const material::AnyLaw& law);
 
 /// Null where the cells are of another family.
-std::unique_ptr<Block> planeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law);
-std::unique_ptr<Block> hexBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law);
-std::unique_ptr<Block> wedgeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law);
-std::unique_ptr<Block> tetBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law);
+std::unique_ptr<Block> planeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
+                                  const material::AnyLaw& law);
+std::unique_ptr<Block> hexBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
+                                const material::AnyLaw& law);
+std::unique_ptr<Block> wedgeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
+                                  const material::AnyLaw& law);
+std::unique_ptr<Block> tetBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
+                                const material::AnyLaw& law);
 
 }  // namespace anvil::element

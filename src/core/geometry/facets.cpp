@@ -3,7 +3,7 @@
 #include <Eigen/Geometry>
 #include <Eigen/LU>
 #include <algorithm>
-#define BOOST_ALLOW_DEPRECATED_HEADERS   // its own headers use them, and would say so in every build
+#define BOOST_ALLOW_DEPRECATED_HEADERS  // its own headers use them, and would say so in every build
 #include <boost/geometry.hpp>
 #include <boost/geometry/geometries/box.hpp>
 #include <boost/geometry/geometries/point.hpp>
@@ -34,19 +34,21 @@ Point3 bend(const Point3& d, const Point3& n0, const Point3& n1) {
 }
 
 /// The facet's own normal seen from its three corners, unnormalised.
-Point3 across(const std::vector<Point3>& x, const Triangle& t) { return (x[size_t(t[1])] - x[size_t(t[0])]).cross(x[size_t(t[2])] - x[size_t(t[0])]); }
+Point3 across(const std::vector<Point3>& x, const Triangle& t) {
+  return (x[size_t(t[1])] - x[size_t(t[0])]).cross(x[size_t(t[2])] - x[size_t(t[0])]);
+}
 
 }  // namespace
 
 /// S(s, t) = c00 + c10 s + c01 t + c11 st + c20 s² + c02 t² over 0 ≤ t ≤ s ≤ 1: corners (0,0), (1,0), (1,1).
 struct FacetSurface::Patch {
   Point3 c00, c10, c01, c11, c20, c02;
-  std::array<Point3, 3> corner, control;      ///< corners, and middle control points of the edges that start at them
+  std::array<Point3, 3> corner, control;  ///< corners, and middle control points of the edges that start at them
   std::array<Point3, 3> cornerNormal;
   std::array<Border, 3> border{};
-  std::array<Point3, 3> otherNormal;          ///< of the facet beyond each edge
-  std::array<bool, 3> sharpCorner{};          ///< a convex sharp edge ends there
-  Point3 flat;                                ///< the facet's normal
+  std::array<Point3, 3> otherNormal;  ///< of the facet beyond each edge
+  std::array<bool, 3> sharpCorner{};  ///< a convex sharp edge ends there
+  Point3 flat;                        ///< the facet's normal
 
   Point3 at(double s, double t) const { return c00 + c10 * s + c01 * t + c11 * s * t + c20 * s * s + c02 * t * t; }
   Point3 along1(double s, double t) const { return c10 + c11 * t + 2 * s * c20; }
@@ -65,7 +67,9 @@ struct FacetSurface::Patch {
     return {{low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()}};
   }
   /// Place on edge k (0: t = 0, 1: s = 1, 2: s = t) at its fraction f.
-  static std::pair<double, double> onEdge(int k, double f) { return k == 0 ? std::pair{f, 0.} : k == 1 ? std::pair{1., f} : std::pair{1 - f, 1 - f}; }
+  static std::pair<double, double> onEdge(int k, double f) {
+    return k == 0 ? std::pair{f, 0.} : k == 1 ? std::pair{1., f} : std::pair{1 - f, 1 - f};
+  }
 };
 
 struct FacetSurface::Tree {
@@ -84,7 +88,8 @@ FacetSurface::FacetSurface(std::vector<Point3> points, std::vector<Triangle> tri
   for (size_t k = 0; k < count; ++k) {
     const Point3 n = across(points_, triangles_[k]);
     double longest = 0;
-    for (size_t i = 0; i < 3; ++i) longest = std::max(longest, (points_[size_t(triangles_[k][i])] - points_[size_t(triangles_[k][(i + 1) % 3])]).norm());
+    for (size_t i = 0; i < 3; ++i)
+      longest = std::max(longest, (points_[size_t(triangles_[k][i])] - points_[size_t(triangles_[k][(i + 1) % 3])]).norm());
     if (!(n.norm() > 1e-6 * longest * longest)) throw Error(name(k) + " has no area", path, "Take it out, or join its points.");
     flat.push_back(n.normalized());
   }
@@ -102,7 +107,10 @@ FacetSurface::FacetSurface(std::vector<Point3> points, std::vector<Triangle> tri
   std::vector<std::array<int, 3>> beyond(count, {-1, -1, -1});
   patches_.resize(count);
   for (const auto& [edge, uses] : edges) {
-    if (uses.size() > 2) throw Error(std::to_string(uses.size()) + " facets meet at one edge, among them " + name(uses[0].facet) + " and " + name(uses[2].facet), path, "Let at most two facets share an edge.");
+    if (uses.size() > 2)
+      throw Error(std::to_string(uses.size()) + " facets meet at one edge, among them " + name(uses[0].facet) + " and " +
+                      name(uses[2].facet),
+                  path, "Let at most two facets share an edge.");
     auto& first = patches_[uses[0].facet];
     if (uses.size() == 1) {
       first.border[size_t(uses[0].edge)] = Border::open, closed_ = false;
@@ -110,11 +118,15 @@ FacetSurface::FacetSurface(std::vector<Point3> points, std::vector<Triangle> tri
     }
     const size_t f = uses[0].facet, g = uses[1].facet;
     if (triangles_[f][size_t(uses[0].edge)] == triangles_[g][size_t(uses[1].edge)])
-      throw Error(name(f) + " and " + name(g) + " run along their common edge in the same sense, so one of them shows its inside", path, "Turn one round: all run anticlockwise seen from outside.");
+      throw Error(name(f) + " and " + name(g) + " run along their common edge in the same sense, so one of them shows its inside",
+                  path, "Turn one round: all run anticlockwise seen from outside.");
     beyond[f][size_t(uses[0].edge)] = int(g), beyond[g][size_t(uses[1].edge)] = int(f);
     // convex when the other facet's far corner lies below this one
-    const Point3 far = points_[size_t(triangles_[g][size_t((uses[1].edge + 2) % 3)])] - points_[size_t(triangles_[f][size_t(uses[0].edge)])];
-    const Border kind = flat[f].dot(flat[g]) > std::cos(crease_) ? Border::smooth : far.dot(flat[f]) < 0 ? Border::convex : Border::hollow;
+    const Point3 far =
+        points_[size_t(triangles_[g][size_t((uses[1].edge + 2) % 3)])] - points_[size_t(triangles_[f][size_t(uses[0].edge)])];
+    const Border kind = flat[f].dot(flat[g]) > std::cos(crease_) ? Border::smooth
+                        : far.dot(flat[f]) < 0                   ? Border::convex
+                                                                 : Border::hollow;
     first.border[size_t(uses[0].edge)] = patches_[g].border[size_t(uses[1].edge)] = kind;
   }
   // corner normals: over the facets that meet there smoothly, each by its angle
@@ -149,7 +161,8 @@ FacetSurface::FacetSurface(std::vector<Point3> points, std::vector<Triangle> tri
       for (const auto& [f, local] : together) normals[f][size_t(local)] = sum.normalized();
     }
     bool sharp = false;
-    for (const auto& [k, i] : list) sharp |= patches_[k].border[size_t(i)] == Border::convex || patches_[k].border[size_t((i + 2) % 3)] == Border::convex;
+    for (const auto& [k, i] : list)
+      sharp |= patches_[k].border[size_t(i)] == Border::convex || patches_[k].border[size_t((i + 2) % 3)] == Border::convex;
     for (const auto& [k, i] : list) patches_[k].sharpCorner[size_t(i)] = sharp;
   }
   std::vector<std::pair<Box, int>> boxes;
@@ -180,7 +193,8 @@ struct Foot {
   int edge = -1, corner = -1;
 };
 
-template <class Patch> double clampedEdge(const Patch& patch, int edge, const Point3& x) {
+template <class Patch>
+double clampedEdge(const Patch& patch, int edge, const Point3& x) {
   // cubic in the fraction: a few steps of Newton from the chord's foot
   const auto& a = patch.corner[size_t(edge)];
   const auto& b = patch.corner[size_t((edge + 1) % 3)];
@@ -242,7 +256,8 @@ FacetSurface::Near FacetSurface::nearest(const Point3& x) const {
     const Foot foot = footOf(p);
     const double d = (x - p.at(foot.s, foot.t)).norm();
     // of two patches that share an edge, the one that has the place inside
-    if (d < least * (1 - 1e-12) || (d <= least * (1 + 1e-12) && where.edge >= 0 && foot.edge < 0)) least = d, best = &p, where = foot;
+    if (d < least * (1 - 1e-12) || (d <= least * (1 + 1e-12) && where.edge >= 0 && foot.edge < 0))
+      least = d, best = &p, where = foot;
   }
   Near near;
   if (!best) return near;
@@ -251,14 +266,17 @@ FacetSurface::Near FacetSurface::nearest(const Point3& x) const {
   if (where.edge >= 0) {
     const auto k = size_t(where.edge);
     const bool sharp = where.corner >= 0 ? p.sharpCorner[size_t(where.corner)] : p.border[k] == Border::convex;
-    if (!sharp && p.border[k] == Border::open && away.norm() > 1e-9) return near;   // beyond the surface's rim
+    if (!sharp && p.border[k] == Border::open && away.norm() > 1e-9) return near;  // beyond the surface's rim
     if (sharp) {
       const double d = away.norm();
-      if (!(d > 1e-12) || away.dot(p.flat + p.otherNormal[k]) <= 0) return near;     // inside: another facet is nearer there
+      if (!(d > 1e-12) || away.dot(p.flat + p.otherNormal[k]) <= 0) return near;  // inside: another facet is nearer there
       near.found = true, near.distance = d, near.normal = away / d;
       near.slope = (Eigen::Matrix3d::Identity() - near.normal * near.normal.transpose()) / d;
       if (where.corner < 0) {
-        const Point3 along = (k == 0 ? p.along1(where.s, where.t) : k == 1 ? p.along2(where.s, where.t) : Point3(p.along1(where.s, where.t) + p.along2(where.s, where.t))).normalized();
+        const Point3 along = (k == 0   ? p.along1(where.s, where.t)
+                              : k == 1 ? p.along2(where.s, where.t)
+                                       : Point3(p.along1(where.s, where.t) + p.along2(where.s, where.t)))
+                                 .normalized();
         near.slope -= along * along.transpose() / d;
       }
       return near;
@@ -268,12 +286,14 @@ FacetSurface::Near FacetSurface::nearest(const Point3& x) const {
   near.found = true, near.normal = N.normalized();
   near.distance = away.dot(near.normal);
   Eigen::Matrix2d M;
-  M << S1.dot(S1) - 2 * away.dot(p.c20), S1.dot(S2) - away.dot(p.c11), S1.dot(S2) - away.dot(p.c11), S2.dot(S2) - 2 * away.dot(p.c02);
-  if (!(M.determinant() > 1e-12 * S1.squaredNorm() * S2.squaredNorm())) return near;   // at the centre of curvature
+  M << S1.dot(S1) - 2 * away.dot(p.c20), S1.dot(S2) - away.dot(p.c11), S1.dot(S2) - away.dot(p.c11),
+      S2.dot(S2) - 2 * away.dot(p.c02);
+  if (!(M.determinant() > 1e-12 * S1.squaredNorm() * S2.squaredNorm())) return near;  // at the centre of curvature
   Eigen::Matrix<double, 3, 2> S, turn;
   S << S1, S2;
   turn.col(0) = (2 * p.c20).cross(S2) + S1.cross(p.c11), turn.col(1) = p.c11.cross(S2) + S1.cross(2 * p.c02);
-  near.slope = (Eigen::Matrix3d::Identity() - near.normal * near.normal.transpose()) / N.norm() * turn * M.inverse() * S.transpose();
+  near.slope =
+      (Eigen::Matrix3d::Identity() - near.normal * near.normal.transpose()) / N.norm() * turn * M.inverse() * S.transpose();
   return near;
 }
 
@@ -285,7 +305,8 @@ std::shared_ptr<const FacetSurface> facets(const model::Facets& given, const mod
     if (x.size() != 3) throw Error("a facet's point needs three coordinates", here, "Write [x, y, z].");
     points.emplace_back(x[0], x[1], x[2]);
   }
-  if (points.size() < 3 || given.triangles.empty()) throw Error("there are no facets", path, "Give at least three points and one triangle.");
+  if (points.size() < 3 || given.triangles.empty())
+    throw Error("there are no facets", path, "Give at least three points and one triangle.");
   std::vector<Triangle> triangles;
   for (size_t i = 0; i < given.triangles.size(); ++i) {
     const std::string here = path + "/triangles/" + std::to_string(i + 1);
@@ -294,18 +315,23 @@ std::shared_ptr<const FacetSurface> facets(const model::Facets& given, const mod
     Triangle t{};
     for (size_t k = 0; k < 3; ++k) {
       if (!(n[k] >= 0) || n[k] >= double(points.size()) || n[k] != std::floor(n[k]))
-        throw Error("there is no point " + shortNumber(n[k]), here, "Points are counted from 0 to " + std::to_string(points.size() - 1) + ".");
+        throw Error("there is no point " + shortNumber(n[k]), here,
+                    "Points are counted from 0 to " + std::to_string(points.size() - 1) + ".");
       t[k] = int(n[k]);
     }
     triangles.push_back(t);
   }
   const double crease = q(given.crease, Kind::angle, path + "/crease");
-  if (!(crease >= 0) || crease > std::numbers::pi) throw Error("the crease angle is " + shortNumber(crease * 180 / std::numbers::pi) + " degrees", path + "/crease", "Give 0 to 180 degrees.");
+  if (!(crease >= 0) || crease > std::numbers::pi)
+    throw Error("the crease angle is " + shortNumber(crease * 180 / std::numbers::pi) + " degrees", path + "/crease",
+                "Give 0 to 180 degrees.");
   auto surface = std::make_shared<FacetSurface>(std::move(points), std::move(triangles), crease, path);
   if (surface->closed()) {
     double volume = 0;
     for (const auto& t : surface->triangles()) volume += across(surface->points(), t).dot(surface->points()[size_t(t[0])]);
-    if (volume < 0) throw Error("the closed surface is turned inside out", path + "/triangles", "List each triangle's points anticlockwise seen from outside.");
+    if (volume < 0)
+      throw Error("the closed surface is turned inside out", path + "/triangles",
+                  "List each triangle's points anticlockwise seen from outside.");
   }
   return surface;
 }

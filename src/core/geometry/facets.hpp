@@ -16,7 +16,7 @@ using Point3 = Eigen::Vector3d;
 using Triangle = std::array<int, 3>;
 
 class FacetSurface {
-public:
+ public:
   /// `points` in mm; triangles run anticlockwise seen from outside. Edges whose facets turn by more than `crease` (rad) stay
   /// sharp. Throws Error naming the facet when one is flat, three meet at an edge, or neighbours run in opposite senses.
   FacetSurface(std::vector<Point3> points, std::vector<Triangle> triangles, double crease, const std::string& path);
@@ -25,9 +25,9 @@ public:
   /// The surface's place nearest to x, of those that face it squarely (interior or convex sharp edge or corner).
   struct Near {
     bool found = false;
-    double distance = 0;                                     ///< mm, positive outside
-    Point3 normal{0, 0, 0};                                  ///< unit, outwards; gradient of the distance
-    Eigen::Matrix3d slope = Eigen::Matrix3d::Zero();         ///< derivative of the normal with x, 1/mm
+    double distance = 0;                              ///< mm, positive outside
+    Point3 normal{0, 0, 0};                           ///< unit, outwards; gradient of the distance
+    Eigen::Matrix3d slope = Eigen::Matrix3d::Zero();  ///< derivative of the normal with x, 1/mm
   };
   Near nearest(const Point3& x) const;
 
@@ -38,7 +38,7 @@ public:
   const std::vector<Triangle>& triangles() const { return triangles_; }
   bool closed() const { return closed_; }
 
-private:
+ private:
   struct Patch;
   struct Tree;
   std::vector<Point3> points_;
@@ -50,6 +50,7 @@ private:
 };
 
 /// The facets of a rigid part's shape. Throws Error with the place in the document.
-std::shared_ptr<const FacetSurface> facets(const model::Facets& facets, const model::Quantities& quantities, const std::string& path);
+std::shared_ptr<const FacetSurface> facets(const model::Facets& facets, const model::Quantities& quantities,
+                                           const std::string& path);
 
 }  // namespace anvil::geometry

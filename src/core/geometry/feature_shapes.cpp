@@ -32,9 +32,12 @@ namespace anvil::geometry {
 
 using Eigen::Vector3d;
 
-Named named(const TopoDS_Shape& shape, const std::string& feature, const std::function<std::string(const BRepAdaptor_Surface&, const TopoDS_Face&)>& rule) {
+Named named(const TopoDS_Shape& shape, const std::string& feature,
+            const std::function<std::string(const BRepAdaptor_Surface&, const TopoDS_Face&)>& rule) {
   Named n{shape, {}};
-  for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) n.names.emplace_back(e.Current(), feature + "." + rule(BRepAdaptor_Surface(TopoDS::Face(e.Current())), TopoDS::Face(e.Current())));
+  for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next())
+    n.names.emplace_back(e.Current(),
+                         feature + "." + rule(BRepAdaptor_Surface(TopoDS::Face(e.Current())), TopoDS::Face(e.Current())));
   return n;
 }
 Vector3d outward(const BRepAdaptor_Surface& s, const TopoDS_Face& f) {
@@ -51,7 +54,9 @@ double volumeOf(const TopoDS_Shape& s) {
 Named joined(const Named& a, const Named& b, const std::string& how, const std::string& path) {
   const auto run = [&](auto& op) {
     op.Build();
-    if (!op.IsDone() || op.HasErrors()) throw Error("it cannot be joined with what is there", path, "Shift it a little: surfaces that touch along a line or nearly coincide are hard to join.");
+    if (!op.IsDone() || op.HasErrors())
+      throw Error("it cannot be joined with what is there", path,
+                  "Shift it a little: surfaces that touch along a line or nearly coincide are hard to join.");
     Named result{op.Shape(), {}};
     handOn(op, a.names, result), handOn(op, b.names, result);
     return result;
@@ -59,7 +64,9 @@ Named joined(const Named& a, const Named& b, const std::string& how, const std::
   BRepAlgoAPI_Fuse fuse;
   BRepAlgoAPI_Cut cut;
   BRepAlgoAPI_Common common;
-  BRepAlgoAPI_BooleanOperation& op = how == "cut" ? static_cast<BRepAlgoAPI_BooleanOperation&>(cut) : how == "common" ? static_cast<BRepAlgoAPI_BooleanOperation&>(common) : fuse;
+  BRepAlgoAPI_BooleanOperation& op = how == "cut"      ? static_cast<BRepAlgoAPI_BooleanOperation&>(cut)
+                                     : how == "common" ? static_cast<BRepAlgoAPI_BooleanOperation&>(common)
+                                                       : fuse;
   TopTools_ListOfShape first, second;
   first.Append(a.shape), second.Append(b.shape);
   op.SetArguments(first), op.SetTools(second);
@@ -87,16 +94,20 @@ gp_Ax2 FeatureShapes::axis(const model::Point& from, const model::Point& to, dou
 Named FeatureShapes::box(const model::BoxFeature& b, const std::string& name, const std::string& path) const {
   const Vector3d at = point(b.at, path + "/at"), size = point(b.size, path + "/size");
   for (int k = 0; k < 3; ++k)
-    if (!(size[k] > 0)) throw Error("the box has no extent along " + std::string(1, "xyz"[k]), path + "/size", "Write three lengths above zero, [x, y, z].");
-  return named(BRepPrimAPI_MakeBox(gp_Pnt(at.x(), at.y(), at.z()), size.x(), size.y(), size.z()).Solid(), name, [](const auto& s, const auto& f) {
-    const Vector3d n = outward(s, f);
-    Eigen::Index k;
-    n.cwiseAbs().maxCoeff(&k);
-    const char* const words[] = {"left", "right", "bottom", "top", "front", "back"};
-    return std::string(words[2 * k + (n[k] > 0)]);
-  });
+    if (!(size[k] > 0))
+      throw Error("the box has no extent along " + std::string(1, "xyz"[k]), path + "/size",
+                  "Write three lengths above zero, [x, y, z].");
+  return named(BRepPrimAPI_MakeBox(gp_Pnt(at.x(), at.y(), at.z()), size.x(), size.y(), size.z()).Solid(), name,
+               [](const auto& s, const auto& f) {
+                 const Vector3d n = outward(s, f);
+                 Eigen::Index k;
+                 n.cwiseAbs().maxCoeff(&k);
+                 const char* const words[] = {"left", "right", "bottom", "top", "front", "back"};
+                 return std::string(words[2 * k + (n[k] > 0)]);
+               });
 }
-Named FeatureShapes::cylinder(const gp_Ax2& axis, double radius, double length, const std::string& name, const std::string& side) const {
+Named FeatureShapes::cylinder(const gp_Ax2& axis, double radius, double length, const std::string& name,
+                              const std::string& side) const {
   const gp_Dir along = axis.Direction();
   return named(BRepPrimAPI_MakeCylinder(axis, radius, length).Solid(), name, [&](const auto& s, const auto& f) {
     if (s.GetType() != GeomAbs_Plane) return side;
@@ -106,8 +117,11 @@ Named FeatureShapes::cylinder(const gp_Ax2& axis, double radius, double length, 
 Named FeatureShapes::tube(const model::TubeFeature& t, const std::string& name, const std::string& path) const {
   double length;
   const auto a = axis(t.from, t.to, length, path);
-  const double inner = positive(t.inner, "inner radius", path + "/inner"), outer = positive(t.outer, "outer radius", path + "/outer");
-  if (!(outer > inner)) throw Error("the outer radius " + shortNumber(outer) + " mm is not above the inner one, " + shortNumber(inner) + " mm", path + "/outer", "Make the wall thicker than nothing.");
+  const double inner = positive(t.inner, "inner radius", path + "/inner"),
+               outer = positive(t.outer, "outer radius", path + "/outer");
+  if (!(outer > inner))
+    throw Error("the outer radius " + shortNumber(outer) + " mm is not above the inner one, " + shortNumber(inner) + " mm",
+                path + "/outer", "Make the wall thicker than nothing.");
   return joined(cylinder(a, outer, length, name, "outer"), cylinder(a, inner, length, name, "inner"), "cut", path);
 }
 static void rename(Named& n, const std::string& from, const std::string& to) {
@@ -122,17 +136,23 @@ Named FeatureShapes::plate(const model::PlateFeature& b, const std::string& name
   const double r = positive(b.holes.radius, "radius", place + "/radius");
   const auto pitch = b.holes.pitch.empty() ? std::vector<double>{0, 0} : q_.list(b.holes.pitch, Kind::length, place + "/pitch");
   const auto count = b.holes.count.empty() ? std::vector<double>{1, 1} : q_.list(b.holes.count, Kind::number, place + "/count");
-  if (pitch.size() != 2 || count.size() != 2) throw Error("two values are needed, along x and along y", place + (pitch.size() != 2 ? "/pitch" : "/count"), "Write [along x, along y].");
+  if (pitch.size() != 2 || count.size() != 2)
+    throw Error("two values are needed, along x and along y", place + (pitch.size() != 2 ? "/pitch" : "/count"),
+                "Write [along x, along y].");
   int number = 0;
   for (size_t k = 0; k < b.holes.at.size(); ++k) {
     const auto first = q_.list(b.holes.at[k], Kind::length, place + "/at/" + std::to_string(k + 1));
-    if (first.size() != 2) throw Error("the centre of a hole needs two coordinates", place + "/at/" + std::to_string(k + 1), "Write [x, y] from the plate's corner.");
+    if (first.size() != 2)
+      throw Error("the centre of a hole needs two coordinates", place + "/at/" + std::to_string(k + 1),
+                  "Write [x, y] from the plate's corner.");
     for (int j = 0; j < std::max(1, int(std::lround(count[1]))); ++j)
       for (int i = 0; i < std::max(1, int(std::lround(count[0]))); ++i) {
         const Vector3d c = corner + Vector3d(first[0] + i * pitch[0], first[1] + j * pitch[1], 0);
         const std::string hole = "hole " + std::to_string(++number);
         if ((c - corner).head<2>().minCoeff() < -r || (size - (c - corner)).head<2>().minCoeff() < -r)
-          throw Error(hole + " lies beside the plate", place, "Its centre would be at " + shortNumber(c.x() - corner.x(), 4) + ", " + shortNumber(c.y() - corner.y(), 4) + " mm from the corner.");
+          throw Error(hole + " lies beside the plate", place,
+                      "Its centre would be at " + shortNumber(c.x() - corner.x(), 4) + ", " + shortNumber(c.y() - corner.y(), 4) +
+                          " mm from the corner.");
         const gp_Ax2 axis(gp_Pnt(c.x(), c.y(), corner.z() - r), gp_Dir(0, 0, 1));
         made = joined(made, cylinder(axis, r, size.z() + 2 * r, name, hole), "cut", place);
       }
@@ -144,9 +164,11 @@ Named FeatureShapes::bolt(const model::BoltFeature& b, const std::string& name, 
   double length;
   const auto seat = axis(b.from, b.to, length, path);
   const double d = positive(b.diameter, "diameter", path + "/diameter");
-  const double across = b.head.given() ? positive(b.head, "width", path + "/head") : 1.6 * d, height = b.headHeight.given() ? positive(b.headHeight, "height", path + "/head height") : 0.7 * d;
+  const double across = b.head.given() ? positive(b.head, "width", path + "/head") : 1.6 * d,
+               height = b.headHeight.given() ? positive(b.headHeight, "height", path + "/head height") : 0.7 * d;
   const double washer = q_.orElse(b.washer, Kind::length, 0, path + "/washer");
-  if (!(across > d)) throw Error("the head is no wider than the shank", path + "/head", "Give more than " + shortNumber(d) + " mm.");
+  if (!(across > d))
+    throw Error("the head is no wider than the shank", path + "/head", "Give more than " + shortNumber(d) + " mm.");
   if (washer < 0) throw Error("the washer's thickness is below zero", path + "/washer", "Give zero or more.");
   const auto disc = [&](double from, double to, double width, const char* side, const char* start, const char* end) {
     const gp_Vec shift = gp_Vec(seat.Direction()) * from;
@@ -155,13 +177,19 @@ Named FeatureShapes::bolt(const model::BoltFeature& b, const std::string& name, 
     return n;
   };
   Named made = disc(0, length, d, "shank", "inside", "inside");
-  if (washer > 0) made = joined(made, disc(-washer, 0, 1.9 * d, "washer", "inside", "head seat"), "add", path), made = joined(made, disc(length, length + washer, 1.9 * d, "washer", "nut seat", "inside"), "add", path);
-  made = joined(made, disc(-washer - height, -washer, across, "head", "head top", washer > 0 ? "inside" : "head seat"), "add", path);
-  return joined(made, disc(length + washer, length + washer + height, across, "nut", washer > 0 ? "inside" : "nut seat", "nut top"), "add", path);
+  if (washer > 0)
+    made = joined(made, disc(-washer, 0, 1.9 * d, "washer", "inside", "head seat"), "add", path),
+    made = joined(made, disc(length, length + washer, 1.9 * d, "washer", "nut seat", "inside"), "add", path);
+  made =
+      joined(made, disc(-washer - height, -washer, across, "head", "head top", washer > 0 ? "inside" : "head seat"), "add", path);
+  return joined(made,
+                disc(length + washer, length + washer + height, across, "nut", washer > 0 ? "inside" : "nut seat", "nut top"),
+                "add", path);
 }
 /// A closed path pulled along z or turned about y.
 Named FeatureShapes::pulled(const model::Feature& f, const std::string& name, const std::string& path) const {
-  if (bool(f.extrude) == bool(f.revolve)) throw Error("a profile is either extruded or revolved", path, "Give one of \"extrude\" and \"revolve\".");
+  if (bool(f.extrude) == bool(f.revolve))
+    throw Error("a profile is either extruded or revolved", path, "Give one of \"extrude\" and \"revolve\".");
   model::Part how;
   how.extrude = f.extrude, how.revolve = f.revolve;
   const auto along = sweep(how, q_, path);
@@ -172,7 +200,8 @@ Named FeatureShapes::pulled(const model::Feature& f, const std::string& name, co
   std::vector<std::pair<TopoDS_Edge, std::string>> edges;
   for (size_t i = 0; i < curves.size(); ++i) {
     const auto& c = curves[i];
-    const TopoDS_Edge edge = c.arc ? BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(at(c.a), at(c.at(0.5)), at(c.b)).Value()).Edge() : BRepBuilderAPI_MakeEdge(at(c.a), at(c.b)).Edge();
+    const TopoDS_Edge edge = c.arc ? BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(at(c.a), at(c.at(0.5)), at(c.b)).Value()).Edge()
+                                   : BRepBuilderAPI_MakeEdge(at(c.a), at(c.b)).Edge();
     wire.Add(edge);
     if (!wire.IsDone()) throw Error("the path is not closed", path + "/profile/path", "Let its last piece end where it starts.");
     edges.emplace_back(wire.Edge(), c.name.empty() ? "side " + std::to_string(i + 1) : c.name);
@@ -191,7 +220,7 @@ Named FeatureShapes::pulled(const model::Feature& f, const std::string& name, co
     BRepPrimAPI_MakePrism op(face.Face(), gp_Vec(0, 0, along.length));
     taken(op, true);
   } else {
-    const gp_Ax1 axis(gp_Pnt(0, 0, 0), gp_Dir(0, -1, 0));   // from x towards z
+    const gp_Ax1 axis(gp_Pnt(0, 0, 0), gp_Dir(0, -1, 0));  // from x towards z
     gp_Trsf start;
     start.SetRotation(axis, along.from);
     const bool whole = along.length > 2 * std::numbers::pi - 1e-9;
@@ -208,17 +237,23 @@ Named FeatureShapes::pulled(const model::Feature& f, const std::string& name, co
 }
 Named FeatureShapes::ball(const model::BallFeature& b, const std::string& name, const std::string& path) const {
   const Vector3d c = point(b.center, path + "/center");
-  return named(BRepPrimAPI_MakeSphere(gp_Pnt(c.x(), c.y(), c.z()), positive(b.radius, "radius", path + "/radius")).Solid(), name, [](const auto&, const auto&) { return std::string("surface"); });
+  return named(BRepPrimAPI_MakeSphere(gp_Pnt(c.x(), c.y(), c.z()), positive(b.radius, "radius", path + "/radius")).Solid(), name,
+               [](const auto&, const auto&) { return std::string("surface"); });
 }
 /// An L in the x-y plane, its outer corner at `at`, pulled along z.
 Named FeatureShapes::angle(const model::AngleFeature& b, const std::string& name, const std::string& path) const {
   const Vector3d at = point(b.at, path + "/at");
   const auto legs = q_.list(b.legs, Kind::length, path + "/legs");
   if (legs.size() != 2) throw Error("an angle has two legs", path + "/legs", "Write [along x, along y].");
-  const double t = positive(b.thickness, "thickness", path + "/thickness"), length = positive(b.length, "length", path + "/length"), root = q_.orElse(b.root, Kind::length, 0, path + "/root");
+  const double t = positive(b.thickness, "thickness", path + "/thickness"),
+               length = positive(b.length, "length", path + "/length"), root = q_.orElse(b.root, Kind::length, 0, path + "/root");
   for (const double leg : legs)
-    if (!(leg > t)) throw Error("a leg of " + shortNumber(leg) + " mm is no longer than the angle is thick, " + shortNumber(t) + " mm", path + "/legs", "Give longer legs, or a thinner angle.");
-  if (root < 0 || root >= std::min(legs[0], legs[1]) - t) throw Error("a root radius of " + shortNumber(root) + " mm does not fit between the legs", path + "/root", "Give less than the shorter leg's free length, " + shortNumber(std::min(legs[0], legs[1]) - t) + " mm.");
+    if (!(leg > t))
+      throw Error("a leg of " + shortNumber(leg) + " mm is no longer than the angle is thick, " + shortNumber(t) + " mm",
+                  path + "/legs", "Give longer legs, or a thinner angle.");
+  if (root < 0 || root >= std::min(legs[0], legs[1]) - t)
+    throw Error("a root radius of " + shortNumber(root) + " mm does not fit between the legs", path + "/root",
+                "Give less than the shorter leg's free length, " + shortNumber(std::min(legs[0], legs[1]) - t) + " mm.");
   model::Feature f;
   f.profile = model::Profile{};
   f.profile->start = {at.x(), at.y()};
@@ -228,11 +263,12 @@ Named FeatureShapes::angle(const model::AngleFeature& b, const std::string& name
     if (fillet > 0) piece.fillet = fillet;
     f.profile->path.push_back(piece);
   };
-  to(legs[0], 0, "outer x"), to(legs[0], t, "tip x"), to(t, t, "inner x", root), to(t, legs[1], "inner y"), to(0, legs[1], "tip y"), to(0, 0, "outer y");
+  to(legs[0], 0, "outer x"), to(legs[0], t, "tip x"), to(t, t, "inner x", root), to(t, legs[1], "inner y"),
+      to(0, legs[1], "tip y"), to(0, 0, "outer y");
   f.extrude = model::Extrude{};
   f.extrude->from = at.z(), f.extrude->depth = length;
   Named made = pulled(f, name, path);
-  for (auto& [face, own] : made.names)   // the rounding has no name of its own yet
+  for (auto& [face, own] : made.names)  // the rounding has no name of its own yet
     if (BRepAdaptor_Surface(TopoDS::Face(face)).GetType() == GeomAbs_Cylinder) own = name + ".root";
   return made;
 }

@@ -27,7 +27,8 @@ struct Named {
 };
 
 /// Names handed on through an operation that knows what became of each face.
-template <class Operation> void handOn(Operation& op, const std::vector<std::pair<TopoDS_Shape, std::string>>& before, Named& after) {
+template <class Operation>
+void handOn(Operation& op, const std::vector<std::pair<TopoDS_Shape, std::string>>& before, Named& after) {
   TopTools_IndexedMapOfShape there;
   TopExp::MapShapes(after.shape, TopAbs_FACE, there);
   for (const auto& [face, name] : before) {
@@ -39,7 +40,8 @@ template <class Operation> void handOn(Operation& op, const std::vector<std::pai
 }
 
 /// Names each face by a rule.
-Named named(const TopoDS_Shape& shape, const std::string& feature, const std::function<std::string(const BRepAdaptor_Surface&, const TopoDS_Face&)>& rule);
+Named named(const TopoDS_Shape& shape, const std::string& feature,
+            const std::function<std::string(const BRepAdaptor_Surface&, const TopoDS_Face&)>& rule);
 /// Outward normal of a plane face.
 Eigen::Vector3d outward(const BRepAdaptor_Surface& surface, const TopoDS_Face& face);
 /// Signed volume, mm³.
@@ -49,15 +51,16 @@ Named joined(const Named& a, const Named& b, const std::string& how, const std::
 
 /// Makes features that need not know of what is there already. Lengths in mm; errors name the place in the document.
 class FeatureShapes {
-public:
+ public:
   explicit FeatureShapes(const model::Quantities& q) : q_(q) {}
-  /// The shape of a box, plate, angle, cylinder, tube, ball, bolt or profile called `name`; without a shape for features of other kinds.
+  /// The shape of a box, plate, angle, cylinder, tube, ball, bolt or profile called `name`; without a shape for features of other
+  /// kinds.
   Named make(const model::Feature& f, const std::string& name, const std::string& path) const;
 
   Eigen::Vector3d point(const model::Point& p, const std::string& path) const;
   double positive(const model::Entry& e, const char* what, const std::string& path) const;
 
-private:
+ private:
   gp_Ax2 axis(const model::Point& from, const model::Point& to, double& length, const std::string& path) const;
   Named box(const model::BoxFeature& b, const std::string& name, const std::string& path) const;
   Named plate(const model::PlateFeature& b, const std::string& name, const std::string& path) const;

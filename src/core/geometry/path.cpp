@@ -140,7 +140,8 @@ std::vector<Curve2> rounded(const std::vector<Curve2>& path, const std::vector<F
   for (const auto& f : fillets) {
     const bool last = f.after + 1 == path.size();
     if (last && !closed)
-      throw Error("the last piece of an open path has no corner to round", "piece " + std::to_string(f.after + 1), "Take the fillet away.");
+      throw Error("the last piece of an open path has no corner to round", "piece " + std::to_string(f.after + 1),
+                  "Take the fillet away.");
     corner[f.after] = roundCorner(trimmed[f.after], trimmed[last ? 0 : f.after + 1], f.radius);
     if (!corner[f.after])
       throw Error("a fillet of radius " + shortNumber(f.radius) + " mm does not fit between this piece and the next",

@@ -26,7 +26,8 @@ double positive(const model::Entry& e, Kind kind, const Quantities& q, const std
 }
 
 Curve2 pieceOf(const model::PathPiece& piece, const Point2& from, const Quantities& q, const std::string& path) {
-  if (piece.line.empty() == piece.arc.empty()) throw Error("a piece is either a line or an arc", path, "Give \"line\": [x, y] or \"arc\": [x, y].");
+  if (piece.line.empty() == piece.arc.empty())
+    throw Error("a piece is either a line or an arc", path, "Give \"line\": [x, y] or \"arc\": [x, y].");
   Curve2 c;
   if (!piece.line.empty()) {
     c = Curve2::line(from, point(piece.line, q, path + "/line"), piece.name);
@@ -34,7 +35,8 @@ Curve2 pieceOf(const model::PathPiece& piece, const Point2& from, const Quantiti
     const Point2 to = point(piece.arc, q, path + "/arc"), center = point(piece.center, q, path + "/center");
     const double r0 = (from - center).norm(), r1 = (to - center).norm();
     if (std::abs(r0 - r1) > 1e-3 * std::max(r0, r1))
-      throw Error("the arc's ends are " + shortNumber(r0) + " mm and " + shortNumber(r1) + " mm from its centre", path, "Move the centre or an end.");
+      throw Error("the arc's ends are " + shortNumber(r0) + " mm and " + shortNumber(r1) + " mm from its centre", path,
+                  "Move the centre or an end.");
     c = Curve2::arcTo(from, to, center, piece.turn == "left", piece.name);
   }
   if (c.length() < 1e-9) throw Error("this piece has no length", path, "Move its end point.");
@@ -42,7 +44,8 @@ Curve2 pieceOf(const model::PathPiece& piece, const Point2& from, const Quantiti
   return c;
 }
 
-std::vector<Curve2> pathOf(const model::Profile& profile, bool close, const Quantities& q, const std::string& path, bool& closed) {
+std::vector<Curve2> pathOf(const model::Profile& profile, bool close, const Quantities& q, const std::string& path,
+                           bool& closed) {
   if (profile.path.empty()) throw Error("the path has no pieces", path + "/path", "Add lines or arcs.");
   const Point2 start = point(profile.start, q, path + "/start");
   std::vector<Curve2> curves;
@@ -52,7 +55,8 @@ std::vector<Curve2> pathOf(const model::Profile& profile, bool close, const Quan
     const auto here = path + "/path/" + std::to_string(i + 1);
     curves.push_back(pieceOf(profile.path[i], at, q, here));
     at = curves.back().b;
-    if (profile.path[i].fillet.given()) fillets.push_back({i, positive(profile.path[i].fillet, Kind::length, q, here + "/fillet")});
+    if (profile.path[i].fillet.given())
+      fillets.push_back({i, positive(profile.path[i].fillet, Kind::length, q, here + "/fillet")});
   }
   const double scale = 1e-7 * (1 + start.norm() + at.norm());
   closed = (at - start).norm() < scale;
@@ -93,23 +97,29 @@ std::array<Side, 4> sidesOf(const model::Profile& profile, const Quantities& q, 
   return sides;
 }
 
-std::array<Side, 4> sidesOf(const model::Rectangle& r, const std::array<std::string, 4>& name, const Quantities& q, const std::string& path) {
+std::array<Side, 4> sidesOf(const model::Rectangle& r, const std::array<std::string, 4>& name, const Quantities& q,
+                            const std::string& path) {
   const Point2 a = point(r.at, q, path + "/at"), s = point(r.size, q, path + "/size");
   if (s.minCoeff() <= 0) throw Error("the rectangle has no area", path + "/size", "Give width and height above zero.");
   const Point2 b = a + Point2(s.x(), 0), c = a + s, d = a + Point2(0, s.y());
-  return {Side{Curve2::line(a, b, name[0])}, Side{Curve2::line(b, c, name[1])}, Side{Curve2::line(c, d, name[2])}, Side{Curve2::line(d, a, name[3])}};
+  return {Side{Curve2::line(a, b, name[0])}, Side{Curve2::line(b, c, name[1])}, Side{Curve2::line(c, d, name[2])},
+          Side{Curve2::line(d, a, name[3])}};
 }
 
-std::array<Side, 4> sidesOf(const model::Ring& r, const std::array<std::string, 4>& name, const Quantities& q, const std::string& path) {
+std::array<Side, 4> sidesOf(const model::Ring& r, const std::array<std::string, 4>& name, const Quantities& q,
+                            const std::string& path) {
   const Point2 c = r.center.empty() ? Point2(0, 0) : point(r.center, q, path + "/center");
-  const double inner = positive(r.inner, Kind::length, q, path + "/inner"), outer = positive(r.outer, Kind::length, q, path + "/outer");
+  const double inner = positive(r.inner, Kind::length, q, path + "/inner"),
+               outer = positive(r.outer, Kind::length, q, path + "/outer");
   if (outer <= inner) throw Error("the outer radius is not above the inner one", path + "/outer", "Swap or change them.");
   const double from = q.orElse(r.from, Kind::angle, 0, path + "/from"), to = q(r.to, Kind::angle, path + "/to");
   if (to <= from || to - from > 2 * std::numbers::pi * 0.999)
     throw Error("the sector's end angle must be above its start, by less than a full turn", path + "/to", "Give for example 90.");
   const Point2 d0(std::cos(from), std::sin(from)), d1(std::cos(to), std::sin(to));
-  return {Side{Curve2::line(c + inner * d0, c + outer * d0, name[0])}, Side{Curve2::arcTo(c + outer * d0, c + outer * d1, c, true, name[1])},
-          Side{Curve2::line(c + outer * d1, c + inner * d1, name[2])}, Side{Curve2::arcTo(c + inner * d1, c + inner * d0, c, false, name[3])}};
+  return {Side{Curve2::line(c + inner * d0, c + outer * d0, name[0])},
+          Side{Curve2::arcTo(c + outer * d0, c + outer * d1, c, true, name[1])},
+          Side{Curve2::line(c + outer * d1, c + inner * d1, name[2])},
+          Side{Curve2::arcTo(c + inner * d1, c + inner * d0, c, false, name[3])}};
 }
 
 void divide(Block& block, const model::Division& d, const Quantities& q, const std::string& path) {
@@ -118,7 +128,8 @@ void divide(Block& block, const model::Division& d, const Quantities& q, const s
   for (size_t i = 0; i < 2; ++i) {
     if (!counts.empty()) block.count[i] = int(std::lround(counts[std::min(i, counts.size() - 1)]));
     if (!counts.empty() && (block.count[i] < 1 || block.count[i] > 100000))
-      throw Error("the number of elements is " + std::to_string(block.count[i]), path + "/count", "Give a whole number from 1 to 100000.");
+      throw Error("the number of elements is " + std::to_string(block.count[i]), path + "/count",
+                  "Give a whole number from 1 to 100000.");
   }
   const auto grading = q.list(d.grading, Kind::number, path + "/grading");
   for (size_t i = 0; i < std::min<size_t>(2, grading.size()); ++i) {
@@ -129,7 +140,8 @@ void divide(Block& block, const model::Division& d, const Quantities& q, const s
 
 /// A quarter disc as three blocks, turned by a multiple of a right angle: core, and rings to either side of the diagonal.
 /// Both cuts are named; inner borders have no name.
-std::vector<std::array<Side, 4>> quarterDisc(const Point2& c, double r, int turn, const std::string& first, const std::string& second) {
+std::vector<std::array<Side, 4>> quarterDisc(const Point2& c, double r, int turn, const std::string& first,
+                                             const std::string& second) {
   const auto at = [&](double x, double y) {
     for (int k = 0; k < turn; ++k) std::tie(x, y) = std::pair(-y, x);
     return Point2(c + r * Point2(x, y));
@@ -137,8 +149,10 @@ std::vector<std::array<Side, 4>> quarterDisc(const Point2& c, double r, int turn
   const double a = 0.5, d = 0.42, h = std::sqrt(0.5);
   const Point2 o = at(0, 0), p = at(a, 0), q = at(d, d), s = at(0, a), x = at(1, 0), m = at(h, h), y = at(0, 1);
   return {{Side{Curve2::line(o, p, first)}, Side{Curve2::line(p, q)}, Side{Curve2::line(q, s)}, Side{Curve2::line(s, o, second)}},
-          {Side{Curve2::line(p, x, first)}, Side{Curve2::arcTo(x, m, c, true, "rim")}, Side{Curve2::line(m, q)}, Side{Curve2::line(q, p)}},
-          {Side{Curve2::line(q, m)}, Side{Curve2::arcTo(m, y, c, true, "rim")}, Side{Curve2::line(y, s, second)}, Side{Curve2::line(s, q)}}};
+          {Side{Curve2::line(p, x, first)}, Side{Curve2::arcTo(x, m, c, true, "rim")}, Side{Curve2::line(m, q)},
+           Side{Curve2::line(q, p)}},
+          {Side{Curve2::line(q, m)}, Side{Curve2::arcTo(m, y, c, true, "rim")}, Side{Curve2::line(y, s, second)},
+           Side{Curve2::line(s, q)}}};
 }
 
 std::vector<Block> discBlocks(const model::Disc& disc, const Block& division, const Quantities& q, const std::string& path) {
@@ -146,11 +160,15 @@ std::vector<Block> discBlocks(const model::Disc& disc, const Block& division, co
   const double r = positive(disc.radius, Kind::length, q, path + "/radius");
   const bool full = disc.sector == "full", half = disc.sector == "half";
   std::vector<Block> blocks;
-  const int around = division.count[0] > 0 ? division.count[0] : std::max(2, int(std::lround(r * std::numbers::pi / 4 / division.size)));
+  const int around =
+      division.count[0] > 0 ? division.count[0] : std::max(2, int(std::lround(r * std::numbers::pi / 4 / division.size)));
   const int outward = division.count[1] > 0 && division.count[0] > 0 ? division.count[1] : std::max(1, around / 2 + around % 2);
   for (int turn = half ? -1 : 0; turn < (full ? 4 : 1); ++turn) {
     // cuts of the whole: bottom along +x of a quarter, left along +y (and -y of a half)
-    const std::string first = full || (half && turn == 0) ? "" : half ? "left" : "bottom", second = full || (half && turn == -1) ? "" : "left";
+    const std::string first = full || (half && turn == 0) ? ""
+                              : half                      ? "left"
+                                                          : "bottom",
+                      second = full || (half && turn == -1) ? "" : "left";
     const auto quarter = quarterDisc(c, r, (turn + 4) % 4, first, second);
     for (size_t k = 0; k < 3; ++k) {
       Block b;
@@ -162,14 +180,20 @@ std::vector<Block> discBlocks(const model::Disc& disc, const Block& division, co
   return blocks;
 }
 
-std::vector<Block> blocksOf(const model::Shape& shape, const model::Division& ofPart, const Quantities& q, const std::string& path, const std::string& partPath) {
-  const int kinds = int(shape.rectangle.has_value()) + int(shape.ring.has_value()) + int(shape.disc.has_value()) + int(shape.profile.has_value());
-  if (shape.facets) throw Error("facets make rigid parts only", path + "/facets", "Set \"rigid\": true, or give the part a shape that can be meshed.");
+std::vector<Block> blocksOf(const model::Shape& shape, const model::Division& ofPart, const Quantities& q,
+                            const std::string& path, const std::string& partPath) {
+  const int kinds = int(shape.rectangle.has_value()) + int(shape.ring.has_value()) + int(shape.disc.has_value()) +
+                    int(shape.profile.has_value());
+  if (shape.facets)
+    throw Error("facets make rigid parts only", path + "/facets",
+                "Set \"rigid\": true, or give the part a shape that can be meshed.");
   if (kinds != 1) throw Error("a shape is one of rectangle, ring, disc and profile", path, "Give one of them.");
   std::array<std::string, 4> name = shape.ring ? std::array<std::string, 4>{"start", "outer", "end", "inner"}
                                                : std::array<std::string, 4>{"bottom", "right", "top", "left"};
   if (!shape.edges.empty()) {
-    if (shape.edges.size() != 4 || shape.disc) throw Error("four edge names are needed", path + "/edges", "Their order: " + inProse({name.begin(), name.end()}) + "; a disc has its own.");
+    if (shape.edges.size() != 4 || shape.disc)
+      throw Error("four edge names are needed", path + "/edges",
+                  "Their order: " + inProse({name.begin(), name.end()}) + "; a disc has its own.");
     std::copy(shape.edges.begin(), shape.edges.end(), name.begin());
   }
   Block block;
@@ -198,7 +222,8 @@ std::vector<Block> blocks(const model::Part& part, const Quantities& q, const st
   if (part.shape.empty()) throw Error("the part has no shape", path, "Give it a rectangle, a ring or a profile.");
   std::vector<Block> result;
   for (size_t i = 0; i < part.shape.size(); ++i)
-    for (const auto& b : blocksOf(part.shape[i], part.mesh, q, path + "/shape/" + std::to_string(i + 1), path)) result.push_back(b);
+    for (const auto& b : blocksOf(part.shape[i], part.mesh, q, path + "/shape/" + std::to_string(i + 1), path))
+      result.push_back(b);
   return result;
 }
 
@@ -207,19 +232,22 @@ Sweep sweep(const model::Part& part, const Quantities& q, const std::string& pat
   if (part.extrude && part.revolve) throw Error("a part is either extruded or revolved", path, "Take one of them out.");
   const auto count = [&](const model::Entry& e, const std::string& where) {
     const double n = q.orElse(e, Kind::number, 0, where);
-    if (e.given() && (n < 1 || n > 10000)) throw Error("the number of layers is " + shortNumber(n), where, "Give a whole number from 1 to 10000.");
+    if (e.given() && (n < 1 || n > 10000))
+      throw Error("the number of layers is " + shortNumber(n), where, "Give a whole number from 1 to 10000.");
     return int(std::lround(n));
   };
   if (part.extrude) {
     const auto& e = *part.extrude;
-    s = {Sweep::Kind::extrude, q(e.from, Kind::length, path + "/extrude/from"), positive(e.depth, Kind::length, q, path + "/extrude/depth"),
-         count(e.count, path + "/extrude/count"), positive(e.grading, Kind::number, q, path + "/extrude/grading")};
+    s = {Sweep::Kind::extrude, q(e.from, Kind::length, path + "/extrude/from"),
+         positive(e.depth, Kind::length, q, path + "/extrude/depth"), count(e.count, path + "/extrude/count"),
+         positive(e.grading, Kind::number, q, path + "/extrude/grading")};
   }
   if (part.revolve) {
     const auto& r = *part.revolve;
-    s = {Sweep::Kind::revolve, q(r.from, Kind::angle, path + "/revolve/from"), positive(r.angle, Kind::angle, q, path + "/revolve/angle"),
-         count(r.count, path + "/revolve/count"), 1};
-    if (s.length > 2 * std::numbers::pi * (1 + 1e-9)) throw Error("the angle is more than a full turn", path + "/revolve/angle", "Give up to 360 degrees.");
+    s = {Sweep::Kind::revolve, q(r.from, Kind::angle, path + "/revolve/from"),
+         positive(r.angle, Kind::angle, q, path + "/revolve/angle"), count(r.count, path + "/revolve/count"), 1};
+    if (s.length > 2 * std::numbers::pi * (1 + 1e-9))
+      throw Error("the angle is more than a full turn", path + "/revolve/angle", "Give up to 360 degrees.");
   }
   return s;
 }
@@ -232,7 +260,9 @@ Placement placement(const model::Part& part, const Quantities& q, bool solid, co
   if (!solid && axis != 2 && angle != 0) throw Error("in plane models a part turns about z", path + "/place/axis", "Take z.");
   p.turn = Eigen::AngleAxisd(angle, Eigen::Vector3d::Unit(axis)).toRotationMatrix();
   const auto shift = q.list(part.place->shift, Kind::length, path + "/place/shift");
-  if (!shift.empty() && shift.size() != (solid ? 3 : 2)) throw Error(std::string("a shift needs ") + (solid ? "three" : "two") + " components", path + "/place/shift", "Write one per axis.");
+  if (!shift.empty() && shift.size() != (solid ? 3 : 2))
+    throw Error(std::string("a shift needs ") + (solid ? "three" : "two") + " components", path + "/place/shift",
+                "Write one per axis.");
   for (size_t i = 0; i < shift.size(); ++i) p.shift[Eigen::Index(i)] = shift[i];
   return p;
 }
@@ -240,7 +270,8 @@ Placement placement(const model::Part& part, const Quantities& q, bool solid, co
 std::vector<Curve2> closedPath(const model::Profile& profile, const Quantities& q, const std::string& path) {
   bool closed;
   auto curves = pathOf(profile, true, q, path, closed);
-  if (enclosedArea(curves) < 0) throw Error("the path runs clockwise", path + "/path", "List the points so that the material is on the left of the path.");
+  if (enclosedArea(curves) < 0)
+    throw Error("the path runs clockwise", path + "/path", "List the points so that the material is on the left of the path.");
   return curves;
 }
 
@@ -252,16 +283,20 @@ Outline outline(const model::Part& part, const Quantities& q, const std::string&
   if (shape.profile) {
     result.curves = pathOf(*shape.profile, false, q, here + "/profile", result.closed);
     if (result.closed && enclosedArea(result.curves) < 0)
-      throw Error("the closed path runs clockwise", here + "/profile/path", "List the points so that the material is on the left of the path.");
+      throw Error("the closed path runs clockwise", here + "/profile/path",
+                  "List the points so that the material is on the left of the path.");
     return result;
   }
   if (shape.disc) {
     const auto& d = *shape.disc;
     const Point2 c = d.center.empty() ? Point2(0, 0) : point(d.center, q, here + "/disc/center");
     const double r = positive(d.radius, Kind::length, q, here + "/disc/radius");
-    const double from = d.sector == "half" ? -std::numbers::pi / 2 : 0, to = d.sector == "full" ? 2 * std::numbers::pi : std::numbers::pi / 2;
+    const double from = d.sector == "half" ? -std::numbers::pi / 2 : 0,
+                 to = d.sector == "full" ? 2 * std::numbers::pi : std::numbers::pi / 2;
     const auto at = [&](double angle) { return Point2(c + r * Point2(std::cos(angle), std::sin(angle))); };
-    for (int i = 0; i < 4; ++i) result.curves.push_back(Curve2::arcTo(at(from + (to - from) * i / 4), at(from + (to - from) * (i + 1) / 4), c, true, "rim"));
+    for (int i = 0; i < 4; ++i)
+      result.curves.push_back(
+          Curve2::arcTo(at(from + (to - from) * i / 4), at(from + (to - from) * (i + 1) / 4), c, true, "rim"));
     result.closed = d.sector == "full";
     return result;
   }

@@ -15,7 +15,7 @@ using Side = std::vector<Curve2>;
 /// A block with four sides, anticlockwise, and how it is to be divided.
 struct Block {
   std::array<Side, 4> sides;
-  double size = 0;               ///< element size; 0 when counts are given
+  double size = 0;                 ///< element size; 0 when counts are given
   std::array<int, 2> count{0, 0};  ///< along sides 0 and 1; 0: by size
   std::array<double, 2> grading{1, 1};
 };
@@ -26,8 +26,8 @@ std::vector<Block> blocks(const model::Part& part, const model::Quantities& quan
 /// How plane blocks become solids, and where a part is put.
 struct Sweep {
   enum class Kind { none, extrude, revolve } kind = Kind::none;
-  double from = 0, length = 0;    ///< along z in mm, or about y in rad
-  int count = 0;                  ///< layers; 0: by the element size
+  double from = 0, length = 0;  ///< along z in mm, or about y in rad
+  int count = 0;                ///< layers; 0: by the element size
   double grading = 1;
 };
 Sweep sweep(const model::Part& part, const model::Quantities& quantities, const std::string& path);

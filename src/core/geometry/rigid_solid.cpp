@@ -58,7 +58,9 @@ std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::stri
     for (int64_t i = -1; i <= 1; ++i)
       for (int64_t j = -1; j <= 1; ++j)
         for (int64_t k = -1; k <= 1; ++k)
-          if (const auto it = at.find({key[0] + i, key[1] + j, key[2] + k}); it != at.end() && (points[size_t(it->second)] - x).norm() < close) return it->second;
+          if (const auto it = at.find({key[0] + i, key[1] + j, key[2] + k});
+              it != at.end() && (points[size_t(it->second)] - x).norm() < close)
+            return it->second;
     points.push_back(x);
     return at[key] = int(points.size()) - 1;
   };
@@ -66,7 +68,8 @@ std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::stri
     const TopoDS_Face face = TopoDS::Face(e.Current());
     TopLoc_Location where;
     const auto net = BRep_Tool::Triangulation(face, where);
-    if (net.IsNull()) throw Error("a face of the rigid part cannot be divided into facets", path, "Check the shape, or draw the part as shapes.");
+    if (net.IsNull())
+      throw Error("a face of the rigid part cannot be divided into facets", path, "Check the shape, or draw the part as shapes.");
     for (int i = 1; i <= net->NbTriangles(); ++i) {
       int n[3];
       net->Triangle(i).Get(n[0], n[1], n[2]);
@@ -85,7 +88,7 @@ std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::stri
 }  // namespace
 
 RigidSolid rigidSolid(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path) {
-  const auto whole = solid(part, q, folder, path);   // says what is wrong with the features
+  const auto whole = solid(part, q, folder, path);  // says what is wrong with the features
   RigidSolid r;
   r.place = {};
   const auto& f = part.solid.front();
@@ -101,10 +104,14 @@ RigidSolid rigidSolid(const model::Part& part, const model::Quantities& q, const
     r.curves = {Curve2::arcTo({0, -R}, {R, 0}, {0, 0}, true), Curve2::arcTo({R, 0}, {0, R}, {0, 0}, true)};
     r.place.shift = shapes.point(f.ball->center, place);
   } else {
-    const Vector3d from = shapes.point(f.cylinder ? f.cylinder->from : f.tube->from, place), to = shapes.point(f.cylinder ? f.cylinder->to : f.tube->to, place);
+    const Vector3d from = shapes.point(f.cylinder ? f.cylinder->from : f.tube->from, place),
+                   to = shapes.point(f.cylinder ? f.cylinder->to : f.tube->to, place);
     const double length = (to - from).norm(), outer = radius(f.cylinder ? f.cylinder->radius : f.tube->outer);
-    if (f.tube) r.curves = closedLine({{radius(f.tube->inner), 0}, {outer, 0}, {outer, length}, {radius(f.tube->inner), length}});
-    else r.curves = {Curve2::line({0, 0}, {outer, 0}), Curve2::line({outer, 0}, {outer, length}), Curve2::line({outer, length}, {0, length})};
+    if (f.tube)
+      r.curves = closedLine({{radius(f.tube->inner), 0}, {outer, 0}, {outer, length}, {radius(f.tube->inner), length}});
+    else
+      r.curves = {Curve2::line({0, 0}, {outer, 0}), Curve2::line({outer, 0}, {outer, length}),
+                  Curve2::line({outer, length}, {0, length})};
     r.place = alongY(from, to);
   }
   r.sweep = {Sweep::Kind::revolve, 0, 2 * std::numbers::pi, 0, 1};

@@ -16,8 +16,10 @@ struct RigidSolid {
   std::shared_ptr<const FacetSurface> facets;
 };
 
-/// The rigid body of a part that is built of features. A single cylinder, tube or ball is exact; of all others plane faces are exact and
-/// curved ones stand off by less than a thousandth of the part's size, with smoothed normals. Throws Error with the place in the document.
-RigidSolid rigidSolid(const model::Part& part, const model::Quantities& quantities, const std::string& folder, const std::string& path);
+/// The rigid body of a part that is built of features. A single cylinder, tube or ball is exact; of all others plane faces are
+/// exact and curved ones stand off by less than a thousandth of the part's size, with smoothed normals. Throws Error with the
+/// place in the document.
+RigidSolid rigidSolid(const model::Part& part, const model::Quantities& quantities, const std::string& folder,
+                      const std::string& path);
 
 }  // namespace anvil::geometry

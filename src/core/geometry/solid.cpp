@@ -54,22 +54,28 @@ static StepSolid stepSolid(const model::StepFeature& s, const std::string& folde
   if (s.solid.empty() && found.size() == 1) which = 0;
   if (which >= 0) return found[size_t(which)];
   std::vector<std::string> known;
-  for (size_t i = 0; i < found.size(); ++i) known.push_back(found[i].name.empty() ? std::to_string(i + 1) : "'" + found[i].name + "'");
-  throw Error(s.solid.empty() ? "the file holds " + std::to_string(found.size()) + " solids" : "the file holds no solid '" + s.solid + "'", path + "/solid", "Name one of them: " + inProse(known) + ".");
+  for (size_t i = 0; i < found.size(); ++i)
+    known.push_back(found[i].name.empty() ? std::to_string(i + 1) : "'" + found[i].name + "'");
+  throw Error(s.solid.empty() ? "the file holds " + std::to_string(found.size()) + " solids"
+                              : "the file holds no solid '" + s.solid + "'",
+              path + "/solid", "Name one of them: " + inProse(known) + ".");
 }
 
 static std::vector<FaceMark> knownFaces(const model::StepFeature& s, const model::Quantities& q, const std::string& path) {
   std::vector<FaceMark> known;
   for (size_t i = 0; i < s.faces.size(); ++i) {
     known.push_back(q.list(s.faces[i], Kind::number, path + "/faces/" + std::to_string(i + 1)));
-    if (known.back().size() != 10) throw Error("a face's row has " + std::to_string(known.back().size()) + " numbers, not ten", path + "/faces/" + std::to_string(i + 1), "Bring the file in again, or take \"faces\" out.");
+    if (known.back().size() != 10)
+      throw Error("a face's row has " + std::to_string(known.back().size()) + " numbers, not ten",
+                  path + "/faces/" + std::to_string(i + 1), "Bring the file in again, or take \"faces\" out.");
   }
   return known;
 }
 
 class SolidBuilder {
-public:
-  SolidBuilder(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path) : part_(part), q_(q), shapes_(q), folder_(folder), path_(path) {}
+ public:
+  SolidBuilder(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path)
+      : part_(part), q_(q), shapes_(q), folder_(folder), path_(path) {}
 
   Solid build() {
     for (size_t i = 0; i < part_.solid.size(); ++i) add(part_.solid[i], path_ + "/solid/" + std::to_string(i + 1));
@@ -77,45 +83,56 @@ public:
     return finish();
   }
 
-private:
+ private:
   /// What lies before a plane, as large as the body needs.
   Named before(const model::HalfFeature& h, const std::string& name, const std::string& path) const {
     const auto n = q_.list(h.normal, Kind::number, path + "/normal");
-    if (n.size() != 3 || Vector3d(n[0], n[1], n[2]).norm() == 0) throw Error("the normal needs three numbers that are not all zero", path + "/normal", "Write [1, 0, 0] to take away what lies at larger x.");
+    if (n.size() != 3 || Vector3d(n[0], n[1], n[2]).norm() == 0)
+      throw Error("the normal needs three numbers that are not all zero", path + "/normal",
+                  "Write [1, 0, 0] to take away what lies at larger x.");
     const Vector3d normal = Vector3d(n[0], n[1], n[2]).normalized(), at = shapes_.point(h.at, path + "/at");
     Bnd_Box b;
     BRepBndLib::Add(body_.shape, b);
     const gp_Pnt low = b.CornerMin(), high = b.CornerMax();
     const Vector3d middle = Vector3d(low.X() + high.X(), low.Y() + high.Y(), low.Z() + high.Z()) / 2;
     const double size = 4 * (low.Distance(high) + (middle - at).norm());
-    const Vector3d foot = middle - normal.dot(middle - at) * normal, u = normal.unitOrthogonal(), v = normal.cross(u), corner = foot - size / 2 * (u + v);
-    const gp_Ax2 frame(gp_Pnt(corner.x(), corner.y(), corner.z()), gp_Dir(normal.x(), normal.y(), normal.z()), gp_Dir(u.x(), u.y(), u.z()));
-    return named(BRepPrimAPI_MakeBox(frame, size, size, size).Solid(), name, [&](const auto& s, const auto& f) { return std::string(outward(s, f).dot(normal) < -0.5 ? "cut" : "outside"); });
+    const Vector3d foot = middle - normal.dot(middle - at) * normal, u = normal.unitOrthogonal(), v = normal.cross(u),
+                   corner = foot - size / 2 * (u + v);
+    const gp_Ax2 frame(gp_Pnt(corner.x(), corner.y(), corner.z()), gp_Dir(normal.x(), normal.y(), normal.z()),
+                       gp_Dir(u.x(), u.y(), u.z()));
+    return named(BRepPrimAPI_MakeBox(frame, size, size, size).Solid(), name,
+                 [&](const auto& s, const auto& f) { return std::string(outward(s, f).dot(normal) < -0.5 ? "cut" : "outside"); });
   }
   Named step(const model::StepFeature& s, const std::string& name, const std::string& path) const {
     const auto taken = stepSolid(s, folder_, path);
     const auto known = knownFaces(s, q_, path);
     const auto marks = marksOf(taken.shape);
     std::vector<int> numbers;
-    if (known.empty()) for (size_t i = 0; i < marks.size(); ++i) numbers.push_back(int(i) + 1);
-    else numbers = matched(known, marks).number;
+    if (known.empty())
+      for (size_t i = 0; i < marks.size(); ++i) numbers.push_back(int(i) + 1);
+    else
+      numbers = matched(known, marks).number;
     size_t at = 0;
     return named(taken.shape, name, [&](const auto&, const auto&) { return std::to_string(numbers[at++]); });
   }
 
   /// Edges between two named faces, or all of one.
   std::vector<TopoDS_Edge> edgesOf(const model::EdgeFeature& e, const std::string& path) const {
-    if (e.between.empty() || e.between.size() > 2) throw Error("one or two faces are needed", path + "/between", "Name them as feature.face.");
+    if (e.between.empty() || e.between.size() > 2)
+      throw Error("one or two faces are needed", path + "/between", "Name them as feature.face.");
     std::vector<TopTools_IndexedMapOfShape> edges(e.between.size());
     for (size_t i = 0; i < e.between.size(); ++i) {
       bool any = false;
       for (const auto& [face, name] : body_.names)
         if (name == e.between[i]) TopExp::MapShapes(face, TopAbs_EDGE, edges[i]), any = true;
-      if (!any) throw Error("there is no face '" + e.between[i] + "' at this point", path + "/between/" + std::to_string(i + 1), facesKnown(e.between[i]));
+      if (!any)
+        throw Error("there is no face '" + e.between[i] + "' at this point", path + "/between/" + std::to_string(i + 1),
+                    facesKnown(e.between[i]));
     }
     std::vector<TopoDS_Edge> list;
     for (int i = 1; i <= edges[0].Extent(); ++i)
-      if (const auto& edge = TopoDS::Edge(edges[0](i)); (edges.size() == 1 || edges[1].Contains(edge)) && !isSeam(edge)) list.push_back(edge);
+      if (const auto& edge = TopoDS::Edge(edges[0](i)); (edges.size() == 1 || edges[1].Contains(edge)) && !isSeam(edge))
+        list.push_back(edge);
     if (list.empty()) throw Error("the faces have no edge in common", path + "/between", "Name faces that meet.");
     return list;
   }
@@ -132,11 +149,16 @@ private:
     const auto near = nearest(wanted, known);
     return near.empty() ? "Faces: " + inProse(known) + "." : "Did you mean '" + near + "'?";
   }
-  template <class Maker> void shapeEdges(Maker& maker, const model::EdgeFeature& e, const std::string& name, const std::string& face, const std::string& path) {
+  template <class Maker>
+  void shapeEdges(Maker& maker, const model::EdgeFeature& e, const std::string& name, const std::string& face,
+                  const std::string& path) {
     const double size = shapes_.positive(e.radius, "radius", path + "/radius");
     const auto edges = edgesOf(e, path);
     for (const auto& edge : edges) maker.Add(size, edge);
-    const auto fault = [&] { return Error("the edges cannot be worked with " + shortNumber(size) + " mm", path, "Take a smaller radius, or fewer edges at once."); };
+    const auto fault = [&] {
+      return Error("the edges cannot be worked with " + shortNumber(size) + " mm", path,
+                   "Take a smaller radius, or fewer edges at once.");
+    };
     try {
       maker.Build();
     } catch (const Standard_Failure&) {
@@ -165,19 +187,25 @@ private:
   std::string featureName(const model::Feature& f, const char* kind) {
     std::string name = f.name.empty() ? kind : f.name;
     for (int n = 2; std::find(taken_.begin(), taken_.end(), name) != taken_.end(); ++n) {
-      if (!f.name.empty()) throw Error("two features are called '" + f.name + "'", path_ + "/solid", "Give one of them another name.");
+      if (!f.name.empty())
+        throw Error("two features are called '" + f.name + "'", path_ + "/solid", "Give one of them another name.");
       name = std::string(kind) + " " + std::to_string(n);
     }
-    if (name.find('.') != std::string::npos) throw Error("the name '" + name + "' holds a dot", path_ + "/solid", "Dots part the names of part, feature and face.");
+    if (name.find('.') != std::string::npos)
+      throw Error("the name '" + name + "' holds a dot", path_ + "/solid", "Dots part the names of part, feature and face.");
     taken_.push_back(name);
     return name;
   }
 
   void add(const model::Feature& f, const std::string& path) try {
-    const int given = bool(f.box) + bool(f.cylinder) + bool(f.tube) + bool(f.ball) + bool(f.step) + bool(f.fillet) + bool(f.chamfer) + bool(f.plate) + bool(f.angle) + bool(f.bolt) + bool(f.profile) + bool(f.half);
-    if (given != 1) throw Error("a feature is one of box, plate, angle, cylinder, tube, ball, profile, bolt, step, half, fillet and chamfer", path, given ? "Make several features of it." : "Give one.");
+    const int given = bool(f.box) + bool(f.cylinder) + bool(f.tube) + bool(f.ball) + bool(f.step) + bool(f.fillet) +
+                      bool(f.chamfer) + bool(f.plate) + bool(f.angle) + bool(f.bolt) + bool(f.profile) + bool(f.half);
+    if (given != 1)
+      throw Error("a feature is one of box, plate, angle, cylinder, tube, ball, profile, bolt, step, half, fillet and chamfer",
+                  path, given ? "Make several features of it." : "Give one.");
     if (f.fillet || f.chamfer) {
-      if (body_.shape.IsNull()) throw Error("there is nothing yet whose edges could be worked", path, "Put it after the features it works on.");
+      if (body_.shape.IsNull())
+        throw Error("there is nothing yet whose edges could be worked", path, "Put it after the features it works on.");
       if (f.fillet) {
         BRepFilletAPI_MakeFillet maker(body_.shape);
         return shapeEdges(maker, *f.fillet, featureName(f, "fillet"), "round", path + "/fillet");
@@ -185,7 +213,14 @@ private:
       BRepFilletAPI_MakeChamfer maker(body_.shape);
       return shapeEdges(maker, *f.chamfer, featureName(f, "chamfer"), "slope", path + "/chamfer");
     }
-    const char* const kind = f.box ? "box" : f.plate ? "plate" : f.angle ? "angle" : f.cylinder ? "cylinder" : f.tube ? "tube" : f.ball ? "ball" : f.bolt ? "bolt" : "profile";
+    const char* const kind = f.box        ? "box"
+                             : f.plate    ? "plate"
+                             : f.angle    ? "angle"
+                             : f.cylinder ? "cylinder"
+                             : f.tube     ? "tube"
+                             : f.ball     ? "ball"
+                             : f.bolt     ? "bolt"
+                                          : "profile";
     Named made;
     if (!f.step && !f.half) made = shapes_.make(f, featureName(f, kind), path);
     if (f.step) made = step(*f.step, featureName(f, "step"), path + "/step");
@@ -195,19 +230,28 @@ private:
     }
     const std::string how = f.half ? "cut" : f.how;
     if (body_.shape.IsNull()) {
-      if (how != "add") throw Error("there is nothing yet to " + std::string(how == "cut" ? "cut from" : "have in common"), path + "/how", "The first feature is added.");
+      if (how != "add")
+        throw Error("there is nothing yet to " + std::string(how == "cut" ? "cut from" : "have in common"), path + "/how",
+                    "The first feature is added.");
       body_ = made;
       return;
     }
     const double before = volumeOf(body_.shape), own = volumeOf(made.shape);
     Named result = joined(body_, made, how, path);
     const double after = volumeOf(result.shape);
-    if (!(after > 1e-9 * before)) throw Error("nothing is left of the part", path, how == "cut" ? "The feature cuts all of it away: make it smaller or shift it." : "The feature has nothing in common with it: shift it.");
-    if (how == "cut" && after > before * (1 - 1e-9)) throw Error("it cuts nothing away", path, f.half ? "All of the part lies behind the plane." : "It lies beside the part: shift it.");
-    if (how == "add" && after > (before + own) * (1 - 1e-12) && pieces(result.shape) > 1) throw Error("it does not touch what is there", path, "Shift it, or make it a part of its own.");
+    if (!(after > 1e-9 * before))
+      throw Error("nothing is left of the part", path,
+                  how == "cut" ? "The feature cuts all of it away: make it smaller or shift it."
+                               : "The feature has nothing in common with it: shift it.");
+    if (how == "cut" && after > before * (1 - 1e-9))
+      throw Error("it cuts nothing away", path,
+                  f.half ? "All of the part lies behind the plane." : "It lies beside the part: shift it.");
+    if (how == "add" && after > (before + own) * (1 - 1e-12) && pieces(result.shape) > 1)
+      throw Error("it does not touch what is there", path, "Shift it, or make it a part of its own.");
     body_ = result;
   } catch (const Standard_Failure& e) {
-    throw Error(std::string("the feature cannot be made (") + e.GetMessageString() + ")", path, "Check its sizes against what is there.");
+    throw Error(std::string("the feature cannot be made (") + e.GetMessageString() + ")", path,
+                "Check its sizes against what is there.");
   }
   static int pieces(const TopoDS_Shape& s) {
     int n = 0;
@@ -220,7 +264,8 @@ private:
     if (p.turn.isIdentity(0) && p.shift.isZero(0)) return;
     gp_Trsf t;
     const Eigen::Matrix3d& R = p.turn;
-    t.SetValues(R(0, 0), R(0, 1), R(0, 2), p.shift.x(), R(1, 0), R(1, 1), R(1, 2), p.shift.y(), R(2, 0), R(2, 1), R(2, 2), p.shift.z());
+    t.SetValues(R(0, 0), R(0, 1), R(0, 2), p.shift.x(), R(1, 0), R(1, 1), R(1, 2), p.shift.y(), R(2, 0), R(2, 1), R(2, 2),
+                p.shift.z());
     BRepBuilderAPI_Transform op(body_.shape, t, true);
     Named result{op.Shape(), {}};
     for (const auto& [face, name] : body_.names) result.names.emplace_back(op.ModifiedShape(face), name);
@@ -229,9 +274,13 @@ private:
 
   Solid finish() {
     const int n = pieces(body_.shape);
-    if (n != 1) throw Error(n ? "the part falls into " + std::to_string(n) + " pieces" : "the features make no solid", path_ + "/solid", n ? "Join them, or make a part of each." : "Check the features.");
+    if (n != 1)
+      throw Error(n ? "the part falls into " + std::to_string(n) + " pieces" : "the features make no solid", path_ + "/solid",
+                  n ? "Join them, or make a part of each." : "Check the features.");
     const TopoDS_Shape one = TopExp_Explorer(body_.shape, TopAbs_SOLID).Current();
-    if (!BRepCheck_Analyzer(one).IsValid()) throw Error("the solid is not sound: its faces do not close it properly", path_ + "/solid", "Check features that nearly touch; round with smaller radii.");
+    if (!BRepCheck_Analyzer(one).IsValid())
+      throw Error("the solid is not sound: its faces do not close it properly", path_ + "/solid",
+                  "Check features that nearly touch; round with smaller radii.");
     Solid s;
     std::ostringstream text;
     BRepTools::Write(one, text);
@@ -241,7 +290,7 @@ private:
     BRepBndLib::AddOptimal(one, b, true, false);
     const gp_Pnt low = b.CornerMin(), high = b.CornerMax();
     s.bounds_ = {Vector3d(low.X(), low.Y(), low.Z()), Vector3d(high.X(), high.Y(), high.Z())};
-    TopTools_IndexedMapOfShape faces;   // each once, as the mesher lists them
+    TopTools_IndexedMapOfShape faces;  // each once, as the mesher lists them
     for (TopExp_Explorer e(one, TopAbs_FACE); e.More(); e.Next()) faces.Add(e.Current());
     for (int i = 1; i <= faces.Extent(); ++i) s.faces_.push_back(described(TopoDS::Face(faces(i))));
     return s;
@@ -257,17 +306,31 @@ private:
     const BRepAdaptor_Surface s(f);
     const auto along = [&](const gp_Ax1& a) { face.axis = {a.Direction().X(), a.Direction().Y(), a.Direction().Z()}; };
     switch (s.GetType()) {
-      case GeomAbs_Plane: face.kind = Solid::Kind::plane, face.axis = outward(s, f); break;
+      case GeomAbs_Plane:
+        face.kind = Solid::Kind::plane, face.axis = outward(s, f);
+        break;
       case GeomAbs_Cylinder: {
         face.kind = Solid::Kind::cylinder, along(s.Cylinder().Axis()), face.radius = s.Cylinder().Radius();
         const gp_Pnt o = s.Cylinder().Location();
         face.origin = {o.X(), o.Y(), o.Z()}, face.low = s.FirstVParameter(), face.high = s.LastVParameter();
         break;
       }
-      case GeomAbs_Cone: face.kind = Solid::Kind::cone, along(s.Cone().Axis()); break;
-      case GeomAbs_Sphere: face.kind = Solid::Kind::sphere, face.radius = s.Sphere().Radius(); break;
-      case GeomAbs_Torus: face.kind = Solid::Kind::torus, along(s.Torus().Axis()), face.radius = s.Torus().MinorRadius(); break;
-      case GeomAbs_BezierSurface: case GeomAbs_BSplineSurface: case GeomAbs_SurfaceOfRevolution: case GeomAbs_SurfaceOfExtrusion: case GeomAbs_OffsetSurface: case GeomAbs_OtherSurface: break;
+      case GeomAbs_Cone:
+        face.kind = Solid::Kind::cone, along(s.Cone().Axis());
+        break;
+      case GeomAbs_Sphere:
+        face.kind = Solid::Kind::sphere, face.radius = s.Sphere().Radius();
+        break;
+      case GeomAbs_Torus:
+        face.kind = Solid::Kind::torus, along(s.Torus().Axis()), face.radius = s.Torus().MinorRadius();
+        break;
+      case GeomAbs_BezierSurface:
+      case GeomAbs_BSplineSurface:
+      case GeomAbs_SurfaceOfRevolution:
+      case GeomAbs_SurfaceOfExtrusion:
+      case GeomAbs_OffsetSurface:
+      case GeomAbs_OtherSurface:
+        break;
     }
     return face;
   }
@@ -291,7 +354,8 @@ std::vector<StepContent> stepContents(const std::string& file, const std::string
   return list;
 }
 
-std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path) {
+std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities& q, const std::string& folder,
+                                const std::string& path) {
   std::vector<StepNote> notes;
   for (size_t i = 0; i < part.solid.size(); ++i) {
     if (!part.solid[i].step) continue;
@@ -311,7 +375,8 @@ std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities
     };
     std::string words = "the file " + feature.file + " has changed since it was taken in: ";
     if (!m.gone.empty()) words += faces(m.gone) + (m.gone.size() > 1 ? " are gone" : " is gone");
-    if (!m.fresh.empty()) words += std::string(m.gone.empty() ? "" : ", ") + faces(m.fresh) + (m.fresh.size() > 1 ? " are new" : " is new");
+    if (!m.fresh.empty())
+      words += std::string(m.gone.empty() ? "" : ", ") + faces(m.fresh) + (m.fresh.size() > 1 ? " are new" : " is new");
     for (size_t k = 0; k < marks.size(); ++k) marks[k][0] = m.number[k];
     notes.push_back({int(i), words, marks});
   }

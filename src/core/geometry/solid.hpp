@@ -11,27 +11,27 @@
 namespace anvil::geometry {
 
 class Solid {
-public:
+ public:
   enum class Kind { plane, cylinder, cone, sphere, torus, other };
   struct Face {
-    std::string name;               ///< "feature.face"; faces that were one once share a name
+    std::string name;  ///< "feature.face"; faces that were one once share a name
     Kind kind = Kind::other;
-    double area = 0;                ///< mm²
+    double area = 0;  ///< mm²
     Eigen::Vector3d centre{0, 0, 0};
-    Eigen::Vector3d axis{0, 0, 0};  ///< outward normal of a plane, axis of a cylinder, cone or torus
-    double radius = 0;              ///< of a cylinder, sphere or torus (its tube), mm
-    Eigen::Vector3d origin{0, 0, 0};   ///< of a cylinder: a point of its axis,
-    double low = 0, high = 0;       ///< and where it begins and ends along `axis` from there, mm
+    Eigen::Vector3d axis{0, 0, 0};    ///< outward normal of a plane, axis of a cylinder, cone or torus
+    double radius = 0;                ///< of a cylinder, sphere or torus (its tube), mm
+    Eigen::Vector3d origin{0, 0, 0};  ///< of a cylinder: a point of its axis,
+    double low = 0, high = 0;         ///< and where it begins and ends along `axis` from there, mm
   };
 
   /// In the order in which the kernel explores the shape, which BREP text keeps.
   const std::vector<Face>& faces() const { return faces_; }
-  double volume() const { return volume_; }                      ///< mm³
+  double volume() const { return volume_; }  ///< mm³
   const Eigen::AlignedBox3d& bounds() const { return bounds_; }
   /// The shape as BREP text, for the mesher.
   const std::string& brep() const { return brep_; }
 
-private:
+ private:
   friend class SolidBuilder;
   std::vector<Face> faces_;
   double volume_ = 0;
@@ -45,9 +45,9 @@ Solid solid(const model::Part& part, const model::Quantities& quantities, const 
 
 /// A solid of a STEP file.
 struct StepContent {
-  std::string name;                          ///< "" where the file gives none
-  std::string healing;                       ///< what had to be mended, a sentence without its full stop
-  std::vector<std::vector<double>> faces;    ///< what they are, as StepFeature::faces keeps it
+  std::string name;                        ///< "" where the file gives none
+  std::string healing;                     ///< what had to be mended, a sentence without its full stop
+  std::vector<std::vector<double>> faces;  ///< what they are, as StepFeature::faces keeps it
 };
 /// The solids of a STEP file, in its order. Throws Error.
 std::vector<StepContent> stepContents(const std::string& file, const std::string& path);
@@ -55,10 +55,11 @@ std::vector<StepContent> stepContents(const std::string& file, const std::string
 /// What there is to say about a part's imported solids: what was healed, which faces are gone or new since the file was taken in.
 /// A sentence each, without its full stop; empty for most. Throws Error as `solid` does.
 struct StepNote {
-  int feature;                               ///< from 0
+  int feature;  ///< from 0
   std::string words;
-  std::vector<std::vector<double>> faces;    ///< what they are now, numbered as before; empty when none changed
+  std::vector<std::vector<double>> faces;  ///< what they are now, numbered as before; empty when none changed
 };
-std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities& quantities, const std::string& folder, const std::string& path);
+std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities& quantities, const std::string& folder,
+                                const std::string& path);
 
 }  // namespace anvil::geometry

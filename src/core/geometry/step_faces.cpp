@@ -25,9 +25,11 @@ Eigen::Vector3d vectorAt(const FaceMark& m, size_t i) { return {m[i], m[i + 1], 
 /// How different two faces are; infinite for those that cannot be the same one. `size` of the solid.
 double difference(const FaceMark& a, const FaceMark& b, double size) {
   if (a[kind] != b[kind]) return 1e300;
-  const double turned = a[kind] == 0 ? 1 - vectorAt(a, direction).dot(vectorAt(b, direction)) : 1 - std::abs(vectorAt(a, direction).dot(vectorAt(b, direction)));
+  const double turned = a[kind] == 0 ? 1 - vectorAt(a, direction).dot(vectorAt(b, direction))
+                                     : 1 - std::abs(vectorAt(a, direction).dot(vectorAt(b, direction)));
   if (turned > 1e-6) return 1e300;
-  return (vectorAt(a, place) - vectorAt(b, place)).norm() / size + 0.2 * std::abs(std::log(std::max(a[area], 1e-12) / std::max(b[area], 1e-12))) + std::abs(a[radius] - b[radius]) / size;
+  return (vectorAt(a, place) - vectorAt(b, place)).norm() / size +
+         0.2 * std::abs(std::log(std::max(a[area], 1e-12) / std::max(b[area], 1e-12))) + std::abs(a[radius] - b[radius]) / size;
 }
 
 }  // namespace
@@ -43,12 +45,29 @@ std::vector<FaceMark> marksOf(const TopoDS_Shape& solid) {
     gp_Dir d(0, 0, 1);
     double k = 5, r = 0, sign = 1;
     switch (s.GetType()) {
-      case GeomAbs_Plane: k = 0, d = s.Plane().Axis().Direction(), sign = (f.Orientation() == TopAbs_REVERSED) != !s.Plane().Position().Direct() ? -1 : 1; break;
-      case GeomAbs_Cylinder: k = 1, d = s.Cylinder().Axis().Direction(), r = s.Cylinder().Radius(); break;
-      case GeomAbs_Cone: k = 2, d = s.Cone().Axis().Direction(); break;
-      case GeomAbs_Sphere: k = 3, r = s.Sphere().Radius(); break;
-      case GeomAbs_Torus: k = 4, d = s.Torus().Axis().Direction(), r = s.Torus().MinorRadius(); break;
-      case GeomAbs_BezierSurface: case GeomAbs_BSplineSurface: case GeomAbs_SurfaceOfRevolution: case GeomAbs_SurfaceOfExtrusion: case GeomAbs_OffsetSurface: case GeomAbs_OtherSurface: break;
+      case GeomAbs_Plane:
+        k = 0, d = s.Plane().Axis().Direction(),
+        sign = (f.Orientation() == TopAbs_REVERSED) != !s.Plane().Position().Direct() ? -1 : 1;
+        break;
+      case GeomAbs_Cylinder:
+        k = 1, d = s.Cylinder().Axis().Direction(), r = s.Cylinder().Radius();
+        break;
+      case GeomAbs_Cone:
+        k = 2, d = s.Cone().Axis().Direction();
+        break;
+      case GeomAbs_Sphere:
+        k = 3, r = s.Sphere().Radius();
+        break;
+      case GeomAbs_Torus:
+        k = 4, d = s.Torus().Axis().Direction(), r = s.Torus().MinorRadius();
+        break;
+      case GeomAbs_BezierSurface:
+      case GeomAbs_BSplineSurface:
+      case GeomAbs_SurfaceOfRevolution:
+      case GeomAbs_SurfaceOfExtrusion:
+      case GeomAbs_OffsetSurface:
+      case GeomAbs_OtherSurface:
+        break;
     }
     marks.push_back({double(marks.size() + 1), k, g.Mass(), c.X(), c.Y(), c.Z(), sign * d.X(), sign * d.Y(), sign * d.Z(), r});
   }
@@ -74,7 +93,8 @@ Matched matched(const std::vector<FaceMark>& known, const std::vector<FaceMark>&
   std::stable_sort(pairs.begin(), pairs.end(), [](const Pair& a, const Pair& b) { return a.difference < b.difference; });
   std::vector<bool> taken(known.size(), false);
   for (const auto& p : pairs)
-    if (!taken[p.before] && !result.number[p.after]) taken[p.before] = true, result.number[p.after] = int(known[p.before][number]);
+    if (!taken[p.before] && !result.number[p.after])
+      taken[p.before] = true, result.number[p.after] = int(known[p.before][number]);
   int most = 0;
   for (size_t i = 0; i < known.size(); ++i) {
     most = std::max(most, known[i].empty() ? 0 : int(known[i][number]));

@@ -13,9 +13,9 @@ struct Hardening {
   enum class Form { table, power, voce } form = Form::table;
   Curve table;
   double finalSlope = 0;
-  double yield = 0;                        ///< σ0 of the laws
-  double strain = 1, exponent = 0;         ///< power: ε0, n
-  double gain = 0, rate = 0, slope = 0;    ///< Voce: Q, b, H
+  double yield = 0;                      ///< σ0 of the laws
+  double strain = 1, exponent = 0;       ///< power: ε0, n
+  double gain = 0, rate = 0, slope = 0;  ///< Voce: Q, b, H
 
   void add(double alpha, double stress) { table.add(alpha, stress); }
 
@@ -42,7 +42,9 @@ struct Hardening {
     return next == table.x.end() ? 1e300 : *next;
   }
   /// Strain up to which pictures show it.
-  double span() const { return form == Form::table ? table.x.back() : form == Form::power ? std::max(0.3, 5 * strain) : 4 / std::max(rate, 1e-3); }
+  double span() const {
+    return form == Form::table ? table.x.back() : form == Form::power ? std::max(0.3, 5 * strain) : 4 / std::max(rate, 1e-3);
+  }
 };
 
 }  // namespace anvil::material

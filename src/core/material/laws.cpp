@@ -41,8 +41,8 @@ double J2Law::solveIncrement(double trial, double alpha, double shear) const {
   }
 }
 
-/// A state on the yield surface, loaded no further, is elastic whatever rounding makes of it (strains of a part carried far are off by
-/// 1e-14): else the first answer of an increment would be one of two by chance.
+/// A state on the yield surface, loaded no further, is elastic whatever rounding makes of it (strains of a part carried far are
+/// off by 1e-14): else the first answer of an increment would be one of two by chance.
 static constexpr double onYield = 1e-10;
 
 void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
@@ -87,7 +87,8 @@ void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluat
 
 void CyclicLaw::respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
   using Map = Eigen::Map<const Vec6>;
-  const double alpha = old[alphaAt], J = how.finite ? std::exp(trace(E)) : 1, mu = elastic.mu, shear = mu / J, root32 = std::sqrt(1.5);
+  const double alpha = old[alphaAt], J = how.finite ? std::exp(trace(E)) : 1, mu = elastic.mu, shear = mu / J,
+               root32 = std::sqrt(1.5);
   std::copy(old, old + stateSize(), now);
   r.plasticIncrement = 0, r.flow.setZero();
   const Vec6 deviatoric = 2 * mu * deviator(E), s = deviatoric / J;
@@ -95,8 +96,8 @@ void CyclicLaw::respond(const Vec6& E, const double* old, double* now, const Eva
   r.T = deviatoric + (elastic.lambda + 2. / 3 * mu) * trace(E) * identity6();
 
   // the relative stress and what else depends on the increment x of the equivalent plastic strain
-  Vec6 eta, slope;            // η(x) = s - Σ θ_k β_k and dη/dx
-  double stiff = 0, dStiff = 0;   // 2 μ/J + ⅔ Σ θ_k C_k and its derivative
+  Vec6 eta, slope;               // η(x) = s - Σ θ_k β_k and dη/dx
+  double stiff = 0, dStiff = 0;  // 2 μ/J + ⅔ Σ θ_k C_k and its derivative
   const auto at = [&](double x) {
     eta = s, slope.setZero(), stiff = 2 * shear, dStiff = 0;
     for (size_t k = 0; k < terms.size(); ++k) {
@@ -138,7 +139,7 @@ void CyclicLaw::respond(const Vec6& E, const double* old, double* now, const Eva
   Mat6 ds = 2 * shear * deviatoricProjector();
   if (how.finite) ds -= s * identity6().transpose();
   Vec6 dx = ds.transpose() * n;
-  if (how.finite) dx += root32 * 2 * x * shear * identity6();   // d(μ/J) = -μ/J I
+  if (how.finite) dx += root32 * 2 * x * shear * identity6();  // d(μ/J) = -μ/J I
   dx /= -df;
   const Mat6 across = (Mat6::Identity() - n * n.transpose()) / size, dn = across * (ds + slope * dx.transpose());
   r.tangent -= 2 * mu * root32 * (n * dx.transpose() + x * dn);
@@ -149,13 +150,16 @@ void CurveElasticLaw::respond(const Vec6& E, const double*, double*, const Evalu
   const double e = root23 * d.norm(), end = curve.x.back();
   const auto next = std::upper_bound(curve.x.begin(), curve.x.end(), e) - curve.x.begin();
   const bool beyond = next >= std::ptrdiff_t(curve.x.size());
-  const double slope = beyond ? finalSlope : (curve.y[size_t(next)] - curve.y[size_t(next) - 1]) / (curve.x[size_t(next)] - curve.x[size_t(next) - 1]);
+  const double slope =
+      beyond ? finalSlope
+             : (curve.y[size_t(next)] - curve.y[size_t(next) - 1]) / (curve.x[size_t(next)] - curve.x[size_t(next) - 1]);
   const double q = curve(e) + (beyond ? finalSlope * (e - end) : 0), secant = e > 1e-14 ? q / e : slope;
   r.T = bulk * trace(E) * identity6() + 2. / 3 * secant * d;
   const Vec6 n = e > 1e-14 ? Vec6(d / d.norm()) : Vec6(Vec6::Zero());
-  r.tangent = bulk * identity6() * identity6().transpose() + 2. / 3 * secant * deviatoricProjector() + 2. / 3 * (slope - secant) * n * n.transpose();
+  r.tangent = bulk * identity6() * identity6().transpose() + 2. / 3 * secant * deviatoricProjector() +
+              2. / 3 * (slope - secant) * n * n.transpose();
   r.plasticIncrement = 0, r.flow.setZero();
-  double work = 0;   // area under the curve
+  double work = 0;  // area under the curve
   for (size_t i = 0; i + 1 < curve.x.size() && curve.x[i] < e; ++i) {
     const double to = std::min(e, curve.x[i + 1]);
     work += (to - curve.x[i]) * (curve.y[i] + curve(to)) / 2;
@@ -186,7 +190,8 @@ void RubberLaw::respond(const Vec6& E, const double*, double*, const Evaluation&
   }
   if (yeoh[0] != 0) {
     const Vec3 square = (2 * bar).array().exp();
-    const double i = square.sum() - 3, first = yeoh[0] + i * (2 * yeoh[1] + 3 * i * yeoh[2]), second = 2 * yeoh[1] + 6 * i * yeoh[2];
+    const double i = square.sum() - 3, first = yeoh[0] + i * (2 * yeoh[1] + 3 * i * yeoh[2]),
+                 second = 2 * yeoh[1] + 6 * i * yeoh[2];
     w += 2 * first * square, h.diagonal() += 4 * first * square;
     h += 4 * second * square * square.transpose();
     energy += i * (yeoh[0] + i * (yeoh[1] + i * yeoh[2]));
@@ -210,12 +215,18 @@ void RubberLaw::respond(const Vec6& E, const double*, double*, const Evaluation&
 }
 
 double stiffestModulus(const AnyLaw& any) {
-  return std::visit([]<class Law>(const Law& law) -> double {
-    if constexpr (std::is_same_v<Law, ElasticLaw>) return law.lambda + 2 * law.mu;
-    else if constexpr (std::is_same_v<Law, RubberLaw>) return law.bulk + 4. / 3 * law.shearModulus();
-    else if constexpr (std::is_same_v<Law, CurveElasticLaw>) return law.bulk + 4. / 9 * law.curve.y.at(1) / law.curve.x.at(1);
-    else return law.elastic.lambda + 2 * law.elastic.mu;
-  }, any);
+  return std::visit(
+      []<class Law>(const Law& law) -> double {
+        if constexpr (std::is_same_v<Law, ElasticLaw>)
+          return law.lambda + 2 * law.mu;
+        else if constexpr (std::is_same_v<Law, RubberLaw>)
+          return law.bulk + 4. / 3 * law.shearModulus();
+        else if constexpr (std::is_same_v<Law, CurveElasticLaw>)
+          return law.bulk + 4. / 9 * law.curve.y.at(1) / law.curve.x.at(1);
+        else
+          return law.elastic.lambda + 2 * law.elastic.mu;
+      },
+      any);
 }
 
 }  // namespace anvil::material

@@ -22,8 +22,8 @@ struct Response {
 
 /// How a box is to be evaluated.
 struct Evaluation {
-  bool finite = true;        ///< large strain: yield compares true (Cauchy) stress, J = exp(tr E)
-  bool elasticTrial = false; ///< take no plastic flow (first guess when the loading turns round)
+  bool finite = true;         ///< large strain: yield compares true (Cauchy) stress, J = exp(tr E)
+  bool elasticTrial = false;  ///< take no plastic flow (first guess when the loading turns round)
 };
 
 /// Hencky elasticity: T = lambda tr(E) I + 2 mu E.
@@ -44,11 +44,11 @@ struct ElasticLaw {
 /// State: back stress (6, true), equivalent plastic strain, plastic work per reference volume.
 struct J2Law {
   ElasticLaw elastic;
-  Hardening hardening;          ///< true yield stress against equivalent plastic strain
-  double kinematicShare = 0;    ///< 0 isotropic, 1 kinematic
+  Hardening hardening;        ///< true yield stress against equivalent plastic strain
+  double kinematicShare = 0;  ///< 0 isotropic, 1 kinematic
 
   static constexpr int stateSize() { return 8; }
-  static constexpr int alphaAt = 6, workAt = 7;   ///< places in the state
+  static constexpr int alphaAt = 6, workAt = 7;  ///< places in the state
   static constexpr bool yields() { return true; }
   /// The dependence of yield on J makes the large-strain tangent slightly unsymmetric.
   static constexpr bool symmetric(bool finite) { return !finite; }
@@ -56,7 +56,7 @@ struct J2Law {
 
   double yieldAt(double alpha) const { return hardening(alpha); }
 
-private:
+ private:
   double solveIncrement(double trial, double alpha, double shear) const;
 };
 
@@ -65,7 +65,7 @@ private:
 /// State: back stresses (6 each), equivalent plastic strain, plastic work.
 struct CyclicLaw {
   struct Term {
-    double modulus = 0, recovery = 0;   ///< C, MPa; γ
+    double modulus = 0, recovery = 0;  ///< C, MPa; γ
   };
   static constexpr int most = 4;
   ElasticLaw elastic;
@@ -83,7 +83,7 @@ struct CyclicLaw {
 /// equivalent strain e = √⅔ |dev E| (Hencky's deformation theory).
 struct CurveElasticLaw {
   double bulk = 0;
-  Curve curve;              ///< q against e, from (0, 0)
+  Curve curve;  ///< q against e, from (0, 0)
   double finalSlope = 0;
 
   static constexpr int stateSize() { return 0; }
@@ -101,7 +101,7 @@ struct RubberLaw {
     double modulus = 0, exponent = 2;
   };
   std::vector<Term> terms;
-  std::array<double, 3> yeoh{};   ///< Σ c_i (I1 - 3)^i instead, where c_1 is not 0
+  std::array<double, 3> yeoh{};  ///< Σ c_i (I1 - 3)^i instead, where c_1 is not 0
   double bulk = 0;
 
   double shearModulus() const;
@@ -113,12 +113,23 @@ struct RubberLaw {
 
 /// Zero stress across the plane: finds the trial elastic strain 33 by Newton's method and condenses the tangent
 /// (R. de Borst, IJNME 31, 1991). State of the box, then the elastic strain 33 as a first guess.
-template <class Law> struct PlaneStress {
+template <class Law>
+struct PlaneStress {
   Law box;
 
   static constexpr int stateSize() { return Law::stateSize() + 1; }
-  static constexpr int alphaAt = [] { if constexpr (Law::yields()) return Law::alphaAt; else return 0; }();
-  static constexpr int workAt = [] { if constexpr (Law::yields()) return Law::workAt; else return 0; }();
+  static constexpr int alphaAt = [] {
+    if constexpr (Law::yields())
+      return Law::alphaAt;
+    else
+      return 0;
+  }();
+  static constexpr int workAt = [] {
+    if constexpr (Law::yields())
+      return Law::workAt;
+    else
+      return 0;
+  }();
   static constexpr bool yields() { return Law::yields(); }
   static constexpr bool symmetric(bool finite) { return Law::symmetric(finite); }
   /// E's component 33 is ignored on entry.

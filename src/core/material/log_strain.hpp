@@ -13,7 +13,7 @@
 namespace anvil::material {
 
 class LogStrain {
-public:
+ public:
   /// F: deformation gradient with det F > 0. G: inverse plastic metric (identity when nothing has yielded).
   explicit LogStrain(const Mat3& F, const Mat3& G = Mat3::Identity());
 
@@ -28,7 +28,7 @@ public:
   /// Total spatial logarithmic strain ½ ln(FFᵀ), Mandel.
   Vec6 spatial(const Mat3& F) const;
 
-private:
+ private:
   Vec3 stretch_, mu_;          ///< principal stretches; eigenvalues of U G U
   Mat3 Q_, N_, U_, inverseU_;  ///< eigenvectors of C and of U G U
   Mat3 G_;

@@ -18,7 +18,8 @@ using Eigen::Vector3d;
 Vector3d areaOf(const Mesh& mesh, const Facet& facet) {
   const auto n = mesh.nodesOf(facet);
   const auto x = [&](size_t i) { return mesh.x[size_t(n[i])]; };
-  return mesh.cornersOf(facet) == 3 ? Vector3d((x(1) - x(0)).cross(x(2) - x(0)) / 2) : Vector3d((x(2) - x(0)).cross(x(3) - x(1)) / 2);
+  return mesh.cornersOf(facet) == 3 ? Vector3d((x(1) - x(0)).cross(x(2) - x(0)) / 2)
+                                    : Vector3d((x(2) - x(0)).cross(x(3) - x(1)) / 2);
 }
 
 Axis axisOf(const Mesh& mesh, const std::vector<Facet>& facets) {
@@ -32,7 +33,7 @@ Axis axisOf(const Mesh& mesh, const std::vector<Facet>& facets) {
   Eigen::Index largest;
   d.cwiseAbs().maxCoeff(&largest);
   if (d[largest] < 0) d = -d;
-  for (int k = 0; k < 3; ++k)   // rounding
+  for (int k = 0; k < 3; ++k)  // rounding
     if (std::abs(d[k]) > 1 - 1e-9) d = Vector3d::Unit(k);
   const double second = eigen.eigenvalues()[1];
   return {d, second > 1e-6 * sum.trace() ? std::max(eigen.eigenvalues()[0], 0.) / second : 1};
@@ -75,12 +76,16 @@ Shank shankOf(const Mesh& mesh, const std::vector<Facet>& facets, const CutPlace
   Shank s;
   s.part = mesh.blocks[size_t(facets.front().block)].part;
   for (const auto& f : facets)
-    if (mesh.blocks[size_t(f.block)].part != s.part) throw Error("the faces of the shank belong to several parts", path + "/on", "Name faces of one part.");
+    if (mesh.blocks[size_t(f.block)].part != s.part)
+      throw Error("the faces of the shank belong to several parts", path + "/on", "Name faces of one part.");
   const auto found = axisOf(mesh, facets);
   const auto round = cylinderOf(mesh, facets);
   s.axis = round.fits() ? round.axis : found.direction;
-  if (!place.along.isZero(0)) s.axis = place.along.normalized();
-  else if (!round.fits() && found.slope > 0.02) throw Error("the faces run round no axis, so it is not known how the shank is to be cut", path + "/on", "Name the round face of the shank, or give its axis by \"along\".");
+  if (!place.along.isZero(0))
+    s.axis = place.along.normalized();
+  else if (!round.fits() && found.slope > 0.02)
+    throw Error("the faces run round no axis, so it is not known how the shank is to be cut", path + "/on",
+                "Name the round face of the shank, or give its axis by \"along\".");
   const auto nodes = mesh.nodesOf(facets);
   double sum = 0;
   for (const auto& f : facets) {
@@ -98,8 +103,11 @@ Shank shankOf(const Mesh& mesh, const std::vector<Facet>& facets, const CutPlace
 
 }  // namespace
 
-void cutAcross(Mesh& mesh, const std::string& name, const std::vector<Facet>& facets, const CutPlace& place, const std::string& path) {
-  if (!(place.share > 0 && place.share < 1)) throw Error("the shank is cut at " + shortNumber(place.share) + " of its length", path + "/cut", "Give a share between 0 and 1.");
+void cutAcross(Mesh& mesh, const std::string& name, const std::vector<Facet>& facets, const CutPlace& place,
+               const std::string& path) {
+  if (!(place.share > 0 && place.share < 1))
+    throw Error("the shank is cut at " + shortNumber(place.share) + " of its length", path + "/cut",
+                "Give a share between 0 and 1.");
   const Shank shank = shankOf(mesh, facets, place, path);
   const double plane = shank.low + place.share * (shank.high - shank.low) + 1e-7 * (shank.high - shank.low);
   // the sides between cells below and above, inside the shank; and the part's outside
@@ -131,16 +139,21 @@ void cutAcross(Mesh& mesh, const std::string& name, const std::vector<Facet>& fa
     const Facet& one = seen.hasBelow ? seen.below : seen.above;
     if (seen.count == 1)
       for (const auto& e : edgesOf(mesh, one)) outside.insert(e);
-    if (seen.hasBelow && seen.hasAbove && shank.across(middleOf(mesh, mesh.nodesOf(one), size_t(mesh.cornersOf(one)))) < 1.02 * shank.radius) between.push_back(seen);
+    if (seen.hasBelow && seen.hasAbove &&
+        shank.across(middleOf(mesh, mesh.nodesOf(one), size_t(mesh.cornersOf(one)))) < 1.02 * shank.radius)
+      between.push_back(seen);
   }
-  if (between.empty()) throw Error("no element side lies across the shank at this place", path + "/cut", "Divide the shank into more elements along its axis, or cut it elsewhere.");
+  if (between.empty())
+    throw Error("no element side lies across the shank at this place", path + "/cut",
+                "Divide the shank into more elements along its axis, or cut it elsewhere.");
   std::map<Edge, int> rim;
   for (const auto& side : between)
     for (const auto& e : edgesOf(mesh, side.below)) ++rim[e];
   for (const auto& [edge, count] : rim)
     if (count == 1 && !outside.count(edge))
-      throw Error("beside the cut the part hangs together with what is around it, near " + shortNumber(mesh.x[size_t(edge.first)].x(), 4) + ", " + shortNumber(mesh.x[size_t(edge.first)].y(), 4) + ", " +
-                      shortNumber(mesh.x[size_t(edge.first)].z(), 4) + " mm",
+      throw Error("beside the cut the part hangs together with what is around it, near " +
+                      shortNumber(mesh.x[size_t(edge.first)].x(), 4) + ", " + shortNumber(mesh.x[size_t(edge.first)].y(), 4) +
+                      ", " + shortNumber(mesh.x[size_t(edge.first)].z(), 4) + " mm",
                   path + "/cut", "Cut where the shank stands free, or make the bolt a part of its own.");
 
   Cut cut;
@@ -151,7 +164,7 @@ void cutAcross(Mesh& mesh, const std::string& name, const std::vector<Facet>& fa
   for (const auto& side : between) {
     const auto n = mesh.nodesOf(side.below);
     const auto corners = size_t(mesh.cornersOf(side.below));
-    const double a = areaOf(mesh, side.below).dot(shank.axis);   // of its shadow along the axis
+    const double a = areaOf(mesh, side.below).dot(shank.axis);  // of its shadow along the axis
     area += a, cut.centre += a * middleOf(mesh, n, corners);
     for (size_t i = 0; i < n.size(); ++i) {
       copy.try_emplace(n[i], -1);
@@ -188,7 +201,8 @@ void cutAcross(Mesh& mesh, const std::string& name, const std::vector<Facet>& fa
   const Vector3d middle = middleOf(mesh, cut.frame, cut.frame.size());
   Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
   for (int n : cut.frame) spread += (mesh.x[size_t(n)] - middle) * (mesh.x[size_t(n)] - middle).transpose();
-  if (!(spread.determinant() > 1e-9 * std::pow(spread.trace(), 3))) throw Error("there are too few elements at the cut", path + "/cut", "Divide the shank more finely.");
+  if (!(spread.determinant() > 1e-9 * std::pow(spread.trace(), 3)))
+    throw Error("there are too few elements at the cut", path + "/cut", "Divide the shank more finely.");
   const Vector3d pull = spread.inverse() * shank.axis;
   for (int n : cut.frame) cut.weight.push_back(pull.dot(mesh.x[size_t(n)] - middle));
   mesh.cuts.push_back(std::move(cut));

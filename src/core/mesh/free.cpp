@@ -17,17 +17,19 @@ using Json = nlohmann::json;
 
 /// Adds facets to the face of the mesh that a face of the solid becomes.
 class FaceNames {
-public:
-  FaceNames(Mesh& mesh, int part, const geometry::Solid& solid, const std::string& path) : mesh_(mesh), part_(part), solid_(solid), path_(path) {}
+ public:
+  FaceNames(Mesh& mesh, int part, const geometry::Solid& solid, const std::string& path)
+      : mesh_(mesh), part_(part), solid_(solid), path_(path) {}
   void add(int face, const Facet& facet) {
-    if (face < 0 || size_t(face) >= solid_.faces().size()) throw Error("the mesher's faces do not fit the solid", path_, "Try another element size.");
+    if (face < 0 || size_t(face) >= solid_.faces().size())
+      throw Error("the mesher's faces do not fit the solid", path_, "Try another element size.");
     const std::string name = mesh_.parts[size_t(part_)] + "." + solid_.faces()[size_t(face)].name;
     const auto [it, fresh] = index_.try_emplace(name, mesh_.faces.size());
     if (fresh) mesh_.faces.push_back({name, part_, {}});
     mesh_.faces[it->second].facets.push_back(facet);
   }
 
-private:
+ private:
   Mesh& mesh_;
   int part_;
   const geometry::Solid& solid_;
@@ -74,7 +76,7 @@ void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j,
   const std::vector<int> cells = j.at("cells"), low = j.at("low"), high = j.at("high"), sides = j.at("sides");
   Mesh flat;
   flat.parts = mesh.parts;
-  std::vector<int> number(x.size() / 2, -1);   // without the middles where they are not wanted
+  std::vector<int> number(x.size() / 2, -1);  // without the middles where they are not wanted
   Block quads{linear ? Cell::quad4 : Cell::quad8, part, {}};
   for (size_t c = 0; c < cells.size(); c += 8)
     for (size_t i = 0; i < (linear ? 4u : 8u); ++i) {
@@ -87,10 +89,13 @@ void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j,
   geometry::Sweep pull;
   pull.kind = geometry::Sweep::Kind::extrude, pull.length = j.at("height"), pull.count = j.at("layers");
   addSwept(mesh, part, flat, pull, path);
-  for (size_t i = before; i < mesh.x.size(); ++i) mesh.x[i] = Eigen::Vector3d(origin + mesh.x[i].x() * u + mesh.x[i].y() * v + mesh.x[i].z() * w);
+  for (size_t i = before; i < mesh.x.size(); ++i)
+    mesh.x[i] = Eigen::Vector3d(origin + mesh.x[i].x() * u + mesh.x[i].y() * v + mesh.x[i].z() * w);
   // the sweep's ends by the solid's own faces: their facets come in the order of the quads
   const auto take = [&](const std::string& name) {
-    const auto at = std::find_if(mesh.faces.begin(), mesh.faces.end(), [&](const Face& f) { return f.part == part && f.name == mesh.parts[size_t(part)] + "." + name; });
+    const auto at = std::find_if(mesh.faces.begin(), mesh.faces.end(), [&](const Face& f) {
+      return f.part == part && f.name == mesh.parts[size_t(part)] + "." + name;
+    });
     auto facets = std::move(at->facets);
     mesh.faces.erase(at);
     return facets;
@@ -100,7 +105,8 @@ void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j,
   for (size_t c = 0; c < front.size(); ++c) names.add(low[c], front[c]), names.add(high[c], back[c]);
   const int perLayer = int(front.size()), block = front.front().block;
   for (size_t s = 0; s < sides.size(); s += 3)
-    for (int layer = 0; layer < pull.count; ++layer) names.add(sides[s + 2], {block, layer * perLayer + sides[s], sides[s + 1] + 2});
+    for (int layer = 0; layer < pull.count; ++layer)
+      names.add(sides[s + 2], {block, layer * perLayer + sides[s], sides[s + 1] + 2});
 }
 
 }  // namespace
@@ -111,7 +117,8 @@ double usualSize(const geometry::Solid& solid) {
   return std::min(std::cbrt(solid.volume()) / 8, 2 * solid.volume() / std::max(surface, 1e-300));
 }
 
-void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes& sizes, const std::string& path, const Working& working) {
+void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes& sizes, const std::string& path,
+             const Working& working) {
   const double size = sizes.factor * (sizes.size > 0 ? sizes.size : usualSize(solid));
   double least = size;
   std::vector<double> onFaces = sizes.onFaces;
@@ -124,12 +131,17 @@ void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes
   }
   if (sizes.perCircle != 12) wishes["per circle"] = sizes.perCircle;
   const bool linear = sizes.element == "hex8";
-  if (sizes.element != "tet10") wishes["element"] = sizes.element == "auto" ? "auto" : "hex", wishes["fewest layers"] = linear ? 4 : 2;
+  if (sizes.element != "tet10")
+    wishes["element"] = sizes.element == "auto" ? "auto" : "hex", wishes["fewest layers"] = linear ? 4 : 2;
   const double cells = 8 * solid.volume() / (size * size * size);
-  if (cells > 2e7) throw Error("an element size of " + shortNumber(size, 3) + " mm would make about " + shortNumber(cells, 2) + " elements", path + "/mesh/size", "Take a larger one.");
+  if (cells > 2e7)
+    throw Error("an element size of " + shortNumber(size, 3) + " mm would make about " + shortNumber(cells, 2) + " elements",
+                path + "/mesh/size", "Take a larger one.");
   const Json j = meshedByWorker(solid, wishes, path, working);
-  if (j.contains("layers")) addPrism(mesh, part, solid, j, linear, path);
-  else addTetrahedra(mesh, part, solid, j, path);
+  if (j.contains("layers"))
+    addPrism(mesh, part, solid, j, linear, path);
+  else
+    addTetrahedra(mesh, part, solid, j, path);
 }
 
 }  // namespace anvil::mesh

@@ -46,7 +46,9 @@ std::vector<int> countsOf(const Side& side, int total, double size, const std::s
   for (size_t i = 0; i < side.size(); ++i) {
     if (n[i]) continue;
     const double want = total ? std::max(0, total - given) * side[i].length() / free : side[i].length() / size;
-    if (!(want < 1e6)) throw Error("a side would be divided into " + shortNumber(want, 3) + " elements", where, "Give a larger \"size\" or a smaller \"count\"; check units.");
+    if (!(want < 1e6))
+      throw Error("a side would be divided into " + shortNumber(want, 3) + " elements", where,
+                  "Give a larger \"size\" or a smaller \"count\"; check units.");
     n[i] = std::max(1, total ? int(want) : int(std::lround(want)));
     used += n[i];
     remainder.emplace_back(want - n[i], i);
@@ -104,14 +106,15 @@ int sum(const std::vector<int>& n) {
 }
 
 struct Pair {
-  std::vector<double> low, high;        ///< node fractions of the two opposite sides
+  std::vector<double> low, high;  ///< node fractions of the two opposite sides
   std::vector<int> lowCounts, highCounts;
 };
 
 /// Divides two opposite sides (both in the same direction) into the same number of elements.
 Pair divide(const Side& low, const Side& high, int count, double size, double grading, const std::string& where) {
   const auto most = [&](const Side& s) { return std::any_of(s.begin(), s.end(), [](const Curve2& c) { return c.count > 0; }); };
-  const bool lowLeads = most(low) || (!most(high) && (low.size() > high.size() || (low.size() == high.size() && lengthOf(low) >= lengthOf(high))));
+  const bool lowLeads =
+      most(low) || (!most(high) && (low.size() > high.size() || (low.size() == high.size() && lengthOf(low) >= lengthOf(high))));
   const Side& lead = lowLeads ? low : high;
   const Side& other = lowLeads ? high : low;
   const auto leadCounts = countsOf(lead, count, size, where);
@@ -122,12 +125,13 @@ Pair divide(const Side& low, const Side& high, int count, double size, double gr
                 "Change the counts of their pieces so that they agree.");
   const auto leadFractions = fractionsOf(lead, leadCounts, grading);
   const auto otherFractions = other.size() == 1 && lead.size() > 1 ? leadFractions : fractionsOf(other, otherCounts, grading);
-  return lowLeads ? Pair{leadFractions, otherFractions, leadCounts, otherCounts} : Pair{otherFractions, leadFractions, otherCounts, leadCounts};
+  return lowLeads ? Pair{leadFractions, otherFractions, leadCounts, otherCounts}
+                  : Pair{otherFractions, leadFractions, otherCounts, leadCounts};
 }
 
 /// Joins nodes on the rims of blocks that coincide within a part: of neighbours, and where a block closes on itself.
 class NodePool {
-public:
+ public:
   NodePool(Mesh& mesh, double tolerance) : mesh_(mesh), cell_(tolerance * 4), tolerance_(tolerance) {}
   int fresh(const Point2& p) {
     mesh_.x.emplace_back(p.x(), p.y(), 0);
@@ -147,8 +151,10 @@ public:
     return n;
   }
 
-private:
-  static size_t key(long long i, long long j) { return size_t(i) * 0x9E3779B97F4A7C15ull ^ (size_t(j) + 0x7F4A7C15ull) * 0xC2B2AE3D27D4EB4Full; }
+ private:
+  static size_t key(long long i, long long j) {
+    return size_t(i) * 0x9E3779B97F4A7C15ull ^ (size_t(j) + 0x7F4A7C15ull) * 0xC2B2AE3D27D4EB4Full;
+  }
   Mesh& mesh_;
   double cell_, tolerance_;
   std::unordered_map<size_t, std::vector<int>> at_;
@@ -156,13 +162,15 @@ private:
 
 void addBlock(Mesh& mesh, int part, Cell type, const geometry::Block& b, NodePool& pool, const std::string& path) {
   const std::array<Side, 4> s{b.sides[0], b.sides[1], reversed(b.sides[2]), reversed(b.sides[3])};
-  const Pair u = divide(s[0], s[2], b.count[0], b.size, b.grading[0], path), v = divide(s[3], s[1], b.count[1], b.size, b.grading[1], path);
+  const Pair u = divide(s[0], s[2], b.count[0], b.size, b.grading[0], path),
+             v = divide(s[3], s[1], b.count[1], b.size, b.grading[1], path);
   const bool quadratic = type == Cell::quad8;
   const auto fine = [&](const std::vector<double>& f) { return quadratic ? withMidpoints(f) : f; };
   const auto bottom = fine(u.low), top = fine(u.high), left = fine(v.low), right = fine(v.high);
   const size_t nu = bottom.size(), nv = left.size();
   if (double(nu) * double(nv) > 4e7)
-    throw Error("the mesh would have about " + shortNumber(double(nu) * double(nv), 3) + " nodes", path, "Give a larger \"size\" or a smaller \"count\"; check units.");
+    throw Error("the mesh would have about " + shortNumber(double(nu) * double(nv), 3) + " nodes", path,
+                "Give a larger \"size\" or a smaller \"count\"; check units.");
   const Point2 c00 = pointOn(s[0], 0), c10 = pointOn(s[0], 1), c01 = pointOn(s[2], 0), c11 = pointOn(s[2], 1);
   std::vector<Point2> place(nu * nv);
   for (size_t j = 0; j < nv; ++j)
@@ -201,8 +209,8 @@ void addBlock(Mesh& mesh, int part, Cell type, const geometry::Block& b, NodePoo
   mesh.blocks.push_back(block);
   const auto q = quality(mesh, mesh.blocks.back());
   if (q.leastScaledJacobian <= 0.02)
-    throw Error("the mapped mesh has folded or flat elements (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 3) + ")", path,
-                "Regroup the sides, split the part into blocks, or use more elements.");
+    throw Error("the mapped mesh has folded or flat elements (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 3) + ")",
+                path, "Regroup the sides, split the part into blocks, or use more elements.");
   // faces: walk the four sides in path order
   const auto name = [&](const Side& side, const std::vector<int>& counts, size_t e) -> std::string {
     size_t c = 0;
@@ -228,12 +236,14 @@ void addMapped(Mesh& mesh, int part, Cell type, const std::vector<geometry::Bloc
   double least = 1e300;
   for (const auto& b : blocks)
     for (const auto& side : b.sides) least = std::min(least, lengthOf(side));
-  NodePool pool(mesh, 1e-3 * least);   // coordinates are often written with few digits
-  for (size_t i = 0; i < blocks.size(); ++i) addBlock(mesh, part, type, blocks[i], pool, path + "/shape/" + std::to_string(i + 1));
+  NodePool pool(mesh, 1e-3 * least);  // coordinates are often written with few digits
+  for (size_t i = 0; i < blocks.size(); ++i)
+    addBlock(mesh, part, type, blocks[i], pool, path + "/shape/" + std::to_string(i + 1));
   // an edge between two blocks is inside the part: it is no face
   const auto outer = mesh.boundary(part);
   const auto isOuter = [&](const Facet& f) {
-    return std::any_of(outer.begin(), outer.end(), [&](const Facet& o) { return o.block == f.block && o.cell == f.cell && o.side == f.side; });
+    return std::any_of(outer.begin(), outer.end(),
+                       [&](const Facet& o) { return o.block == f.block && o.cell == f.cell && o.side == f.side; });
   };
   if (blocks.size() > 1) {
     for (auto& face : mesh.faces)

@@ -17,8 +17,8 @@ std::vector<std::string> facesInName(const std::string& name);
 struct Meeting {
   std::string name;
   int part = -1;
-  std::vector<std::vector<int>> lines;   ///< sides of cells along an edge: two ends, and the middle of quadratic cells
-  std::vector<int> nodes;                ///< all of them, sorted
+  std::vector<std::vector<int>> lines;  ///< sides of cells along an edge: two ends, and the middle of quadratic cells
+  std::vector<int> nodes;               ///< all of them, sorted
 };
 
 /// Where all of these faces meet: in space an edge of two faces, a corner of three or more; in the plane a corner of two.

@@ -29,7 +29,8 @@ Lists ends(const Lists& edges) {
 
 const Lists quadEdges{{0, 1, 4}, {1, 2, 5}, {2, 3, 6}, {3, 0, 7}}, triEdges{{0, 1, 3}, {1, 2, 4}, {2, 0, 5}};
 const Lists hexSides{{0, 3, 2, 1}, {4, 5, 6, 7}, {0, 1, 5, 4}, {1, 2, 6, 5}, {2, 3, 7, 6}, {3, 0, 4, 7}};
-const Lists hexEdges{{0, 1, 8}, {1, 2, 9}, {2, 3, 10}, {3, 0, 11}, {4, 5, 12}, {5, 6, 13}, {6, 7, 14}, {7, 4, 15}, {0, 4, 16}, {1, 5, 17}, {2, 6, 18}, {3, 7, 19}};
+const Lists hexEdges{{0, 1, 8},  {1, 2, 9},  {2, 3, 10}, {3, 0, 11}, {4, 5, 12}, {5, 6, 13},
+                     {6, 7, 14}, {7, 4, 15}, {0, 4, 16}, {1, 5, 17}, {2, 6, 18}, {3, 7, 19}};
 const Lists tetSides{{0, 2, 1}, {0, 1, 3}, {1, 2, 3}, {2, 0, 3}};
 const Lists tetEdges{{0, 1, 4}, {1, 2, 5}, {2, 0, 6}, {0, 3, 7}, {1, 3, 8}, {2, 3, 9}};
 const Lists wedgeSides{{0, 2, 1}, {3, 4, 5}, {0, 1, 4, 3}, {1, 2, 5, 4}, {2, 0, 3, 5}};
@@ -38,15 +39,14 @@ const Lists wedgeEdges{{0, 1, 6}, {1, 2, 7}, {2, 0, 8}, {3, 4, 9}, {4, 5, 10}, {
 }  // namespace
 
 const CellInfo& info(Cell type) {
-  static const std::vector<CellInfo> all{
-      {"quad4", 4, 4, 4, 4, 2, 9, false, ends(quadEdges), ends(quadEdges)},
-      {"quad8", 8, 4, 4, 4, 2, 23, true, quadEdges, quadEdges},
-      {"tri6", 6, 3, 3, 3, 2, 22, true, triEdges, triEdges},
-      {"hex8", 8, 8, 6, 8, 3, 12, false, hexSides, ends(hexEdges)},
-      {"hex20", 20, 8, 6, 8, 3, 25, true, withMiddles(hexSides, hexEdges), hexEdges},
-      {"tet10", 10, 4, 4, 4, 3, 24, true, withMiddles(tetSides, tetEdges), tetEdges},
-      {"wedge6", 6, 6, 5, 6, 3, 13, false, wedgeSides, ends(wedgeEdges)},
-      {"wedge15", 15, 6, 5, 6, 3, 26, true, withMiddles(wedgeSides, wedgeEdges), wedgeEdges}};
+  static const std::vector<CellInfo> all{{"quad4", 4, 4, 4, 4, 2, 9, false, ends(quadEdges), ends(quadEdges)},
+                                         {"quad8", 8, 4, 4, 4, 2, 23, true, quadEdges, quadEdges},
+                                         {"tri6", 6, 3, 3, 3, 2, 22, true, triEdges, triEdges},
+                                         {"hex8", 8, 8, 6, 8, 3, 12, false, hexSides, ends(hexEdges)},
+                                         {"hex20", 20, 8, 6, 8, 3, 25, true, withMiddles(hexSides, hexEdges), hexEdges},
+                                         {"tet10", 10, 4, 4, 4, 3, 24, true, withMiddles(tetSides, tetEdges), tetEdges},
+                                         {"wedge6", 6, 6, 5, 6, 3, 13, false, wedgeSides, ends(wedgeEdges)},
+                                         {"wedge15", 15, 6, 5, 6, 3, 26, true, withMiddles(wedgeSides, wedgeEdges), wedgeEdges}};
   return all.at(size_t(type));
 }
 
@@ -92,9 +92,8 @@ std::vector<Facet> Mesh::boundary(int part) const {
   std::vector<Facet> result;
   for (const auto& [key, entry] : seen)
     if (entry.first == 1) result.push_back(entry.second);
-  std::sort(result.begin(), result.end(), [](const Facet& a, const Facet& b) {
-    return std::tie(a.block, a.cell, a.side) < std::tie(b.block, b.cell, b.side);
-  });
+  std::sort(result.begin(), result.end(),
+            [](const Facet& a, const Facet& b) { return std::tie(a.block, a.cell, a.side) < std::tie(b.block, b.cell, b.side); });
   return result;
 }
 

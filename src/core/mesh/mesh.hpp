@@ -14,13 +14,15 @@ enum class Cell { quad4, quad8, tri6, hex8, hex20, tet10, wedge6, wedge15 };
 /// What every part of the program must know of a cell type.
 struct CellInfo {
   const char* name;
-  int nodes, corners, sides, points, dim;   ///< points: of integration
-  int vtk;                                   ///< cell number in VTK files
+  int nodes, corners, sides, points, dim;  ///< points: of integration
+  int vtk;                                 ///< cell number in VTK files
   bool quadratic;
-  std::vector<std::vector<int>> side;        ///< local nodes of each side: corners in order, then mid-side nodes; the
-                                             ///< outside lies to the right of a plane side and above an anticlockwise one
-  std::vector<std::vector<int>> edge;        ///< two ends, then the mid-edge node
-  int cornersOf(int s) const { return quadratic && dim == 3 ? int(side[size_t(s)].size()) / 2 : dim == 3 ? int(side[size_t(s)].size()) : 2; }
+  std::vector<std::vector<int>> side;  ///< local nodes of each side: corners in order, then mid-side nodes; the
+                                       ///< outside lies to the right of a plane side and above an anticlockwise one
+  std::vector<std::vector<int>> edge;  ///< two ends, then the mid-edge node
+  int cornersOf(int s) const {
+    return quadratic && dim == 3 ? int(side[size_t(s)].size()) / 2 : dim == 3 ? int(side[size_t(s)].size()) : 2;
+  }
 };
 const CellInfo& info(Cell type);
 
@@ -50,21 +52,21 @@ struct Face {
 struct Cut {
   std::string name;
   int part = -1;
-  std::vector<int> below, above;        ///< nodes in pairs
-  std::vector<double> share;            ///< of the cut's area, per pair
+  std::vector<int> below, above;  ///< nodes in pairs
+  std::vector<double> share;      ///< of the cut's area, per pair
   Eigen::Vector3d axis{0, 0, 1}, centre{0, 0, 0};
   double area = 0, radius = 0;
-  std::vector<int> frame;               ///< nodes that tell how the axis turns: Σ weight x is its direction, times a stretch
+  std::vector<int> frame;  ///< nodes that tell how the axis turns: Σ weight x is its direction, times a stretch
   std::vector<double> weight;
 };
 
 struct Mesh {
   int dim = 2;
-  std::vector<Eigen::Vector3d> x;       ///< node coordinates
+  std::vector<Eigen::Vector3d> x;  ///< node coordinates
   std::vector<Block> blocks;
-  std::vector<Face> faces;              ///< named, on the boundary of a part
-  std::vector<std::string> parts;       ///< names; rigid parts have no block
-  std::vector<Cut> cuts;                ///< across bolts' shanks
+  std::vector<Face> faces;         ///< named, on the boundary of a part
+  std::vector<std::string> parts;  ///< names; rigid parts have no block
+  std::vector<Cut> cuts;           ///< across bolts' shanks
 
   const Face* face(const std::string& name) const;
   /// All boundary facets of a part; sides that only a cut has opened are none.

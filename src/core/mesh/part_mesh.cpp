@@ -10,13 +10,14 @@
 
 namespace anvil::mesh {
 
-void addPart(Mesh& mesh, int part, const std::string& element, const std::vector<geometry::Block>& blocks, const geometry::Sweep& sweep,
-             const geometry::Placement& placement, const std::string& path) {
+void addPart(Mesh& mesh, int part, const std::string& element, const std::vector<geometry::Block>& blocks,
+             const geometry::Sweep& sweep, const geometry::Placement& placement, const std::string& path) {
   const bool solid = mesh.dim == 3;
   const std::vector<std::string> plane{"quad8", "quad4", "tri6"}, inSpace{"hex20", "hex8", "tet10"};
   const auto& fitting = solid ? inSpace : plane;
   if (element != "auto" && std::find(fitting.begin(), fitting.end(), element) == fitting.end())
-    throw Error("'" + element + "' is no element of a " + (solid ? "solid" : "plane") + " model", path + "/element", "Take " + inProse(fitting) + ".");
+    throw Error("'" + element + "' is no element of a " + (solid ? "solid" : "plane") + " model", path + "/element",
+                "Take " + inProse(fitting) + ".");
   const bool swept = sweep.kind != geometry::Sweep::Kind::none;
   if (solid && !swept) throw Error("the part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
   if (!solid && swept) throw Error("only parts of solid models are extruded or revolved", path, "Set \"space\": \"solid\".");

@@ -10,7 +10,7 @@ namespace anvil::mesh {
 
 /// Adds a part. `element` is as in the document ("auto", "quad8", …). Throws Error with the place in the document when
 /// the type does not fit the kind of model or the mesh cannot be made.
-void addPart(Mesh& mesh, int part, const std::string& element, const std::vector<geometry::Block>& blocks, const geometry::Sweep& sweep,
-             const geometry::Placement& placement, const std::string& path);
+void addPart(Mesh& mesh, int part, const std::string& element, const std::vector<geometry::Block>& blocks,
+             const geometry::Sweep& sweep, const geometry::Placement& placement, const std::string& path);
 
 }  // namespace anvil::mesh

@@ -10,11 +10,19 @@ namespace {
 /// Corners next to each corner, so ordered that the Jacobian there is their triple product (or cross product) over lengths.
 std::vector<std::vector<int>> cornerFrames(Cell type) {
   switch (type) {
-    case Cell::quad4: case Cell::quad8: return {{1, 3}, {2, 0}, {3, 1}, {0, 2}};
-    case Cell::tri6: return {{1, 2}, {2, 0}, {0, 1}};
-    case Cell::hex8: case Cell::hex20: return {{1, 3, 4}, {2, 0, 5}, {3, 1, 6}, {0, 2, 7}, {7, 5, 0}, {4, 6, 1}, {5, 7, 2}, {6, 4, 3}};
-    case Cell::tet10: return {{1, 2, 3}, {2, 0, 3}, {0, 1, 3}, {0, 2, 1}};
-    case Cell::wedge6: case Cell::wedge15: return {{1, 2, 3}, {2, 0, 4}, {0, 1, 5}, {5, 4, 0}, {3, 5, 1}, {4, 3, 2}};
+    case Cell::quad4:
+    case Cell::quad8:
+      return {{1, 3}, {2, 0}, {3, 1}, {0, 2}};
+    case Cell::tri6:
+      return {{1, 2}, {2, 0}, {0, 1}};
+    case Cell::hex8:
+    case Cell::hex20:
+      return {{1, 3, 4}, {2, 0, 5}, {3, 1, 6}, {0, 2, 7}, {7, 5, 0}, {4, 6, 1}, {5, 7, 2}, {6, 4, 3}};
+    case Cell::tet10:
+      return {{1, 2, 3}, {2, 0, 3}, {0, 1, 3}, {0, 2, 1}};
+    case Cell::wedge6:
+    case Cell::wedge15:
+      return {{1, 2, 3}, {2, 0, 4}, {0, 1, 5}, {5, 4, 0}, {3, 5, 1}, {4, 3, 2}};
   }
   return {};
 }
@@ -22,9 +30,17 @@ std::vector<std::vector<int>> cornerFrames(Cell type) {
 /// Value of the corner Jacobian of the ideal cell, to scale by: square and cube 1, equilateral shapes otherwise.
 double idealJacobian(Cell type) {
   switch (type) {
-    case Cell::tri6: case Cell::wedge6: case Cell::wedge15: return std::sqrt(3.) / 2;
-    case Cell::tet10: return std::sqrt(0.5);
-    case Cell::quad4: case Cell::quad8: case Cell::hex8: case Cell::hex20: return 1;
+    case Cell::tri6:
+    case Cell::wedge6:
+    case Cell::wedge15:
+      return std::sqrt(3.) / 2;
+    case Cell::tet10:
+      return std::sqrt(0.5);
+    case Cell::quad4:
+    case Cell::quad8:
+    case Cell::hex8:
+    case Cell::hex20:
+      return 1;
   }
   return 1;
 }
@@ -42,7 +58,9 @@ double scaledJacobian(const Mesh& mesh, const Block& block, size_t cell) {
   const bool solid = info(block.type).dim == 3;
   double least = 1;
   for (size_t i = 0; i < frames.size(); ++i) {
-    const auto to = [&](int k) { return Eigen::Vector3d(mesh.x[size_t(nodes[frames[i][size_t(k)]])] - mesh.x[size_t(nodes[i])]); };
+    const auto to = [&](int k) {
+      return Eigen::Vector3d(mesh.x[size_t(nodes[frames[i][size_t(k)]])] - mesh.x[size_t(nodes[i])]);
+    };
     const Eigen::Vector3d a = to(0), b = to(1);
     double jacobian = a.x() * b.y() - a.y() * b.x(), size = a.norm() * b.norm();
     if (solid) jacobian = a.cross(b).dot(to(2)), size *= to(2).norm();

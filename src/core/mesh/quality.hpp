@@ -8,7 +8,7 @@ namespace anvil::mesh {
 
 struct Quality {
   double leastScaledJacobian = 1, meanScaledJacobian = 1, greatestAspect = 1;
-  double usualAspect = 1;          ///< half of the cells are longer than this for their width
+  double usualAspect = 1;  ///< half of the cells are longer than this for their width
   int worstCell = -1;
   double shortestEdge = 0, longestEdge = 0;
 };
@@ -16,8 +16,8 @@ struct Quality {
 /// Scaled Jacobian at the corners, aspect ratio and edge lengths of a block.
 Quality quality(const Mesh& mesh, const Block& block);
 
-/// Least Jacobian at a cell's corners over the lengths of the edges there, 1 for a cube or an equilateral cell, negative where folded
-/// (P. Knupp, Finite Elements in Analysis and Design 39, 2003).
+/// Least Jacobian at a cell's corners over the lengths of the edges there, 1 for a cube or an equilateral cell, negative where
+/// folded (P. Knupp, Finite Elements in Analysis and Design 39, 2003).
 double scaledJacobian(const Mesh& mesh, const Block& block, size_t cell);
 
 struct CellQuality {

@@ -21,7 +21,7 @@ static void refine(const Mesh& mesh, const std::vector<int>& nodes, Cylinder& c)
     Eigen::Matrix<double, 5, 1> b = Eigen::Matrix<double, 5, 1>::Zero(), row;
     for (int n : nodes) {
       const Vector3d r = mesh.x[size_t(n)] - c.centre;
-      const double s = c.axis.dot(r) / c.radius;   // scaled, so that tilts compare with shifts
+      const double s = c.axis.dot(r) / c.radius;  // scaled, so that tilts compare with shifts
       const Vector3d e = (r - c.axis.dot(r) * c.axis).normalized();
       row << -e.dot(u), -e.dot(v), -s * e.dot(u), -s * e.dot(v), -1;
       A += row * row.transpose(), b -= row * (e.dot(r) - c.radius);
@@ -33,7 +33,7 @@ static void refine(const Mesh& mesh, const std::vector<int>& nodes, Cylinder& c)
     c.axis = (c.axis + (x[2] * u + x[3] * v) / c.radius).normalized();
     if (!(c.radius > 0) || x.norm() < 1e-13 * c.radius) break;
   }
-  for (int k = 0; k < 3; ++k)   // rounding
+  for (int k = 0; k < 3; ++k)  // rounding
     if (std::abs(c.axis[k]) > 1 - 1e-12) c.axis = Vector3d::Unit(k);
 }
 
@@ -41,10 +41,10 @@ Cylinder cylinderOf(const Mesh& mesh, const std::vector<Facet>& facets) {
   Cylinder c;
   if (facets.empty() || mesh.dim != 3) return c;
   const auto found = axisOf(mesh, facets);
-  if (found.slope > 0.6) return c;   // the flat facets of a coarse mesh lean; whether it is a cylinder its corners tell
+  if (found.slope > 0.6) return c;  // the flat facets of a coarse mesh lean; whether it is a cylinder its corners tell
   c.axis = found.direction;
   const Vector3d u = c.axis.unitOrthogonal(), v = c.axis.cross(u);
-  std::vector<int> nodes;   // corners: middles may have been drawn off the surface for their elements' sake
+  std::vector<int> nodes;  // corners: middles may have been drawn off the surface for their elements' sake
   for (const auto& f : facets) {
     const auto all = mesh.nodesOf(f);
     nodes.insert(nodes.end(), all.begin(), all.begin() + mesh.cornersOf(f));
@@ -56,7 +56,7 @@ Cylinder cylinderOf(const Mesh& mesh, const std::vector<Facet>& facets) {
   Eigen::Matrix3d A = Eigen::Matrix3d::Zero();
   Vector3d b = Vector3d::Zero();
   double low = 1e300, high = -1e300;
-  for (int n : nodes) {   // x² + y² = 2 a x + 2 b y + c
+  for (int n : nodes) {  // x² + y² = 2 a x + 2 b y + c
     const Vector3d r = mesh.x[size_t(n)] - middle, row(2 * u.dot(r), 2 * v.dot(r), 1);
     const double x = u.dot(r), y = v.dot(r);
     A += row * row.transpose(), b += row * (x * x + y * y);
@@ -117,8 +117,13 @@ Vector3d normalAtEdge(const Mesh& mesh, const std::vector<int>& n, size_t corner
   const auto middle = [&](size_t i) -> const Vector3d& { return x(corners + (k + i) % corners); };
   const bool quadratic = n.size() > corners;
   Vector3d inward;
-  if (corners == 3) inward = quadratic ? Vector3d(-corner(2) + 2 * middle(1) + 2 * middle(2) - 2 * middle(0) - 0.5 * corner(0) - 0.5 * corner(1)) : Vector3d(corner(2) - (corner(0) + corner(1)) / 2);
-  else inward = quadratic ? Vector3d(-0.5 * (corner(0) + corner(1) + corner(2) + corner(3)) - 0.5 * middle(0) + 0.5 * middle(2) + middle(1) + middle(3)) : Vector3d((corner(2) + corner(3) - corner(0) - corner(1)) / 2);
+  if (corners == 3)
+    inward = quadratic ? Vector3d(-corner(2) + 2 * middle(1) + 2 * middle(2) - 2 * middle(0) - 0.5 * corner(0) - 0.5 * corner(1))
+                       : Vector3d(corner(2) - (corner(0) + corner(1)) / 2);
+  else
+    inward = quadratic ? Vector3d(-0.5 * (corner(0) + corner(1) + corner(2) + corner(3)) - 0.5 * middle(0) + 0.5 * middle(2) +
+                                  middle(1) + middle(3))
+                       : Vector3d((corner(2) + corner(3) - corner(0) - corner(1)) / 2);
   return (corner(1) - corner(0)).cross(inward).normalized();
 }
 
@@ -128,7 +133,7 @@ std::vector<std::string> facesTangentTo(const Mesh& mesh, const std::vector<Face
   std::vector<std::string> names;
   if (facets.empty() || mesh.dim != 3) return names;
   const int part = mesh.blocks[size_t(facets.front().block)].part;
-  std::map<Edge, std::vector<std::pair<size_t, Vector3d>>> around;   // faces and normals at each edge
+  std::map<Edge, std::vector<std::pair<size_t, Vector3d>>> around;  // faces and normals at each edge
   std::set<std::tuple<int, int, int>> wanted;
   for (const auto& f : facets) wanted.insert({f.block, f.cell, f.side});
   std::set<size_t> reached;
@@ -138,11 +143,12 @@ std::vector<std::string> facesTangentTo(const Mesh& mesh, const std::vector<Face
       if (wanted.count({f.block, f.cell, f.side})) reached.insert(i);
       const auto n = mesh.nodesOf(f);
       const auto corners = size_t(mesh.cornersOf(f));
-      for (size_t k = 0; k < corners; ++k) around[std::minmax(n[k], n[(k + 1) % corners])].emplace_back(i, normalAtEdge(mesh, n, corners, k));
+      for (size_t k = 0; k < corners; ++k)
+        around[std::minmax(n[k], n[(k + 1) % corners])].emplace_back(i, normalAtEdge(mesh, n, corners, k));
     }
   }
   std::map<size_t, std::set<size_t>> next;
-  std::map<std::pair<size_t, size_t>, bool> sharp;   // a corner anywhere along their common edge keeps faces apart
+  std::map<std::pair<size_t, size_t>, bool> sharp;  // a corner anywhere along their common edge keeps faces apart
   for (const auto& [edge, list] : around)
     if (list.size() == 2 && list[0].first != list[1].first) {
       const auto pair = std::minmax(list[0].first, list[1].first);
@@ -161,23 +167,27 @@ std::vector<std::string> facesTangentTo(const Mesh& mesh, const std::vector<Face
   return names;
 }
 
-template <class Inside> static std::vector<Facet> outsideWhere(const Mesh& mesh, const std::vector<int>& parts, const Inside& inside) {
+template <class Inside>
+static std::vector<Facet> outsideWhere(const Mesh& mesh, const std::vector<int>& parts, const Inside& inside) {
   std::vector<Facet> list;
   for (int part : parts)
     for (const auto& f : mesh.boundary(part)) {
       const auto n = mesh.nodesOf(f);
-      if (std::all_of(n.begin(), n.begin() + mesh.cornersOf(f), [&](int i) { return inside(mesh.x[size_t(i)]); })) list.push_back(f);
+      if (std::all_of(n.begin(), n.begin() + mesh.cornersOf(f), [&](int i) { return inside(mesh.x[size_t(i)]); }))
+        list.push_back(f);
     }
   return list;
 }
 
-std::vector<Facet> facetsInPlane(const Mesh& mesh, const std::vector<int>& parts, const Vector3d& at, const Vector3d& normal, double within) {
+std::vector<Facet> facetsInPlane(const Mesh& mesh, const std::vector<int>& parts, const Vector3d& at, const Vector3d& normal,
+                                 double within) {
   const Vector3d n = normal.normalized();
   return outsideWhere(mesh, parts, [&](const Vector3d& x) { return std::abs(n.dot(x - at)) <= within; });
 }
 
 std::vector<Facet> facetsInBox(const Mesh& mesh, const std::vector<int>& parts, const Vector3d& from, const Vector3d& to) {
-  return outsideWhere(mesh, parts, [&](const Vector3d& x) { return ((x - from).array() >= 0).all() && ((to - x).array() >= 0).all(); });
+  return outsideWhere(mesh, parts,
+                      [&](const Vector3d& x) { return ((x - from).array() >= 0).all() && ((to - x).array() >= 0).all(); });
 }
 
 }  // namespace anvil::mesh

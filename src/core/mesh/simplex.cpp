@@ -12,12 +12,21 @@ namespace {
 /// Parent coordinates of the corners.
 std::vector<Eigen::Vector3d> parentCorners(Cell type) {
   switch (type) {
-    case Cell::quad8: return {{-1, -1, 0}, {1, -1, 0}, {1, 1, 0}, {-1, 1, 0}};
-    case Cell::hex20: return {{-1, -1, -1}, {1, -1, -1}, {1, 1, -1}, {-1, 1, -1}, {-1, -1, 1}, {1, -1, 1}, {1, 1, 1}, {-1, 1, 1}};
-    case Cell::wedge15: return {{0, 0, -1}, {1, 0, -1}, {0, 1, -1}, {0, 0, 1}, {1, 0, 1}, {0, 1, 1}};
-    case Cell::quad4: case Cell::tri6: case Cell::hex8: case Cell::tet10: case Cell::wedge6: break;   // not cut into simplices
+    case Cell::quad8:
+      return {{-1, -1, 0}, {1, -1, 0}, {1, 1, 0}, {-1, 1, 0}};
+    case Cell::hex20:
+      return {{-1, -1, -1}, {1, -1, -1}, {1, 1, -1}, {-1, 1, -1}, {-1, -1, 1}, {1, -1, 1}, {1, 1, 1}, {-1, 1, 1}};
+    case Cell::wedge15:
+      return {{0, 0, -1}, {1, 0, -1}, {0, 1, -1}, {0, 0, 1}, {1, 0, 1}, {0, 1, 1}};
+    case Cell::quad4:
+    case Cell::tri6:
+    case Cell::hex8:
+    case Cell::tet10:
+    case Cell::wedge6:
+      break;  // not cut into simplices
   }
-  throw Error(std::string("cells of ") + info(type).name + " are not divided into triangles or tetrahedra", {}, "Take quadratic quads, hexes or wedges.");
+  throw Error(std::string("cells of ") + info(type).name + " are not divided into triangles or tetrahedra", {},
+              "Take quadratic quads, hexes or wedges.");
 }
 
 /// Place of the point halfway between two corners: the middle of the blend of all edges' bulges there. For an edge it is
@@ -70,8 +79,9 @@ std::vector<std::vector<int>> split(const Mesh& mesh, const CellInfo& cell, cons
 }  // namespace
 
 void splitIntoSimplices(Mesh& mesh, int part) {
-  std::map<std::pair<int, int>, int> between;   // mid-side node of an edge by its ends
-  std::map<int, std::vector<std::vector<std::pair<int, std::vector<int>>>>> made;   // per block, per old cell: new cells and their corners
+  std::map<std::pair<int, int>, int> between;  // mid-side node of an edge by its ends
+  std::map<int, std::vector<std::vector<std::pair<int, std::vector<int>>>>>
+      made;  // per block, per old cell: new cells and their corners
   std::map<int, Cell> was;
   std::map<int, std::vector<int>> oldNodes;
   for (size_t b = 0; b < mesh.blocks.size(); ++b) {
@@ -115,7 +125,8 @@ void splitIntoSimplices(Mesh& mesh, int part) {
       for (const auto& [index, piece] : made.at(f.block)[size_t(f.cell)])
         for (int s = 0; s < fresh.sides; ++s) {
           bool inside = true;
-          for (int i = 0; i < fresh.cornersOf(s); ++i) inside &= corners.count(piece[size_t(fresh.side[size_t(s)][size_t(i)])]) > 0;
+          for (int i = 0; i < fresh.cornersOf(s); ++i)
+            inside &= corners.count(piece[size_t(fresh.side[size_t(s)][size_t(i)])]) > 0;
           if (inside) facets.push_back({f.block, index, s});
         }
     }

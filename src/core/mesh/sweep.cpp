@@ -12,9 +12,14 @@ namespace anvil::mesh {
 namespace {
 
 class Sweeper {
-public:
+ public:
   Sweeper(Mesh& mesh, int part, const Mesh& plane, const geometry::Sweep& sweep, const std::string& path)
-      : mesh_(mesh), plane_(plane), part_(part), sweep_(sweep), path_(path), revolves_(sweep.kind == geometry::Sweep::Kind::revolve),
+      : mesh_(mesh),
+        plane_(plane),
+        part_(part),
+        sweep_(sweep),
+        path_(path),
+        revolves_(sweep.kind == geometry::Sweep::Kind::revolve),
         quadratic_(info(plane.blocks.front().type).quadratic) {
     for (const auto& x : plane_.x) longest_ = std::max(longest_, x.norm());
     layers_ = sweep_.count > 0 ? sweep_.count : layersBySize();
@@ -22,11 +27,13 @@ public:
     if (closed_) layers_ = std::max(layers_, 3);
     perLayer_ = quadratic_ ? 2 : 1;
     if (double(layers_) * double(plane_.x.size()) > 2e7)
-      throw Error("the mesh would have about " + shortNumber(double(layers_) * double(plane_.x.size()), 3) + " nodes", path_, "Give a larger \"size\" or a smaller \"count\"; check units.");
+      throw Error("the mesh would have about " + shortNumber(double(layers_) * double(plane_.x.size()), 3) + " nodes", path_,
+                  "Give a larger \"size\" or a smaller \"count\"; check units.");
     id_.assign(plane_.x.size() * size_t(levels()), -1);
     if (revolves_)
       for (const auto& x : plane_.x)
-        if (x.x() < -tolerance()) throw Error("the shape reaches to negative x", path_ + "/revolve", "Draw it at x >= 0: it is turned about the y axis.");
+        if (x.x() < -tolerance())
+          throw Error("the shape reaches to negative x", path_ + "/revolve", "Draw it at x >= 0: it is turned about the y axis.");
   }
 
   void run() {
@@ -34,8 +41,8 @@ public:
     faces();
   }
 
-private:
-  struct Column {        // what a plane cell became
+ private:
+  struct Column {  // what a plane cell became
     int block = -1, index = -1, perLayer = 0, turned = 0;
     bool wedge = false;
   };
@@ -68,8 +75,10 @@ private:
     if (id >= 0) return id;
     const auto& p = plane_.x[size_t(planeNode)];
     const double s = sweep_.from + sweep_.length * fraction(level);
-    if (revolves_) mesh_.x.emplace_back(p.x() * std::cos(s), p.y(), p.x() * std::sin(s));
-    else mesh_.x.emplace_back(p.x(), p.y(), s);
+    if (revolves_)
+      mesh_.x.emplace_back(p.x() * std::cos(s), p.y(), p.x() * std::sin(s));
+    else
+      mesh_.x.emplace_back(p.x(), p.y(), s);
     return id = int(mesh_.x.size()) - 1;
   }
 
@@ -80,7 +89,8 @@ private:
     for (int i = 0; i < 4; ++i)
       if (onAxis(cell[i]) && onAxis(cell[(i + 1) % 4])) side = i;
     if (count != 0 && (count != 2 || side < 0))
-      throw Error("an element touches the axis with a corner only", path_ + "/revolve", "Let a whole edge of the shape's block lie on the axis, or keep the shape off it.");
+      throw Error("an element touches the axis with a corner only", path_ + "/revolve",
+                  "Let a whole edge of the shape's block lie on the axis, or keep the shape off it.");
     return side;
   }
 
@@ -96,14 +106,18 @@ private:
     }
     Block hex{quadratic_ ? Cell::hex20 : Cell::hex8, part_, {}}, wedge{quadratic_ ? Cell::wedge15 : Cell::wedge6, part_, {}};
     for (int k = 0; k < layers_; ++k)
-      for (size_t c = 0; c < flat.count(); ++c) columns_.back()[c].wedge ? addWedge(wedge, flat.cell(c), columns_.back()[c].turned, k) : addHex(hex, flat.cell(c), k);
+      for (size_t c = 0; c < flat.count(); ++c)
+        columns_.back()[c].wedge ? addWedge(wedge, flat.cell(c), columns_.back()[c].turned, k) : addHex(hex, flat.cell(c), k);
     const int hexBlock = int(mesh_.blocks.size()), wedgeBlock = hexBlock + (hexes > 0);
-    for (auto& column : columns_.back()) column.block = column.wedge ? wedgeBlock : hexBlock, column.perLayer = column.wedge ? wedges : hexes;
+    for (auto& column : columns_.back())
+      column.block = column.wedge ? wedgeBlock : hexBlock, column.perLayer = column.wedge ? wedges : hexes;
     for (const auto* made : {&hex, &wedge})
       if (!made->nodes.empty()) {
         mesh_.blocks.push_back(*made);
         const auto q = quality(mesh_, *made);
-        if (q.leastScaledJacobian <= 0.02) throw Error("swept elements are folded or flat (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 3) + ")", path_, "Use more layers or another division.");
+        if (q.leastScaledJacobian <= 0.02)
+          throw Error("swept elements are folded or flat (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 3) + ")", path_,
+                      "Use more layers or another division.");
       }
   }
 
@@ -122,9 +136,11 @@ private:
     const int low = layer * perLayer_, high = low + perLayer_;
     const auto corner = [&](int i) { return n[(i + turned) % 4]; };
     const auto middle = [&](int i) { return n[4 + (i + turned) % 4]; };
-    wedge.nodes.insert(wedge.nodes.end(), {node(corner(0), low), node(corner(1), high), node(corner(1), low), node(corner(3), low), node(corner(2), high), node(corner(2), low)});
+    wedge.nodes.insert(wedge.nodes.end(), {node(corner(0), low), node(corner(1), high), node(corner(1), low),
+                                           node(corner(3), low), node(corner(2), high), node(corner(2), low)});
     if (!quadratic_) return;
-    wedge.nodes.insert(wedge.nodes.end(), {node(middle(0), high), node(corner(1), low + 1), node(middle(0), low), node(middle(2), high), node(corner(2), low + 1), node(middle(2), low),
+    wedge.nodes.insert(wedge.nodes.end(), {node(middle(0), high), node(corner(1), low + 1), node(middle(0), low),
+                                           node(middle(2), high), node(corner(2), low + 1), node(middle(2), low),
                                            node(middle(3), low), node(middle(1), high), node(middle(1), low)});
   }
 
@@ -148,8 +164,9 @@ private:
     const auto part = mesh_.parts[size_t(part_)];
     for (const auto& face : plane_.faces)
       if (face.name == part + ".front" || face.name == part + ".back")
-        throw Error("an edge is named '" + face.name.substr(part.size() + 1) + "', as the end face of the " + (revolves_ ? "revolved" : "extruded") + " part is", path_ + "/shape",
-                    "Give the edge another name: the ends are called front and back.");
+        throw Error("an edge is named '" + face.name.substr(part.size() + 1) + "', as the end face of the " +
+                        (revolves_ ? "revolved" : "extruded") + " part is",
+                    path_ + "/shape", "Give the edge another name: the ends are called front and back.");
     for (const auto& list : columns_)
       for (const auto& column : list) {
         add(part + ".front", facet(column, 0, column.wedge ? 4 : 0));
@@ -171,6 +188,8 @@ private:
 
 }  // namespace
 
-void addSwept(Mesh& mesh, int part, const Mesh& plane, const geometry::Sweep& sweep, const std::string& path) { Sweeper(mesh, part, plane, sweep, path).run(); }
+void addSwept(Mesh& mesh, int part, const Mesh& plane, const geometry::Sweep& sweep, const std::string& path) {
+  Sweeper(mesh, part, plane, sweep, path).run();
+}
 
 }  // namespace anvil::mesh

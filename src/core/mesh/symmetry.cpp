@@ -37,9 +37,12 @@ std::vector<MirrorPlane> mirrorPlanes(const model::Document& d, const Mesh& mesh
         const auto& f = s.fix.front();
         const bool held = f == "normal" || f == names[k] || (d.space == "axisymmetric" && k == 1 && f == "z");
         const double at = mesh.x[size_t(nodes.front())][k];
-        const bool flat = std::all_of(nodes.begin(), nodes.end(), [&](int n) { return std::abs(mesh.x[size_t(n)][k] - at) < tolerance; });
+        const bool flat =
+            std::all_of(nodes.begin(), nodes.end(), [&](int n) { return std::abs(mesh.x[size_t(n)][k] - at) < tolerance; });
         if (!held || !flat || (low[k] < at - tolerance && high[k] > at + tolerance)) continue;
-        if (std::none_of(planes.begin(), planes.end(), [&](const MirrorPlane& p) { return p.axis == k && std::abs(p.at - at) < tolerance; })) planes.push_back({k, at, support});
+        if (std::none_of(planes.begin(), planes.end(),
+                         [&](const MirrorPlane& p) { return p.axis == k && std::abs(p.at - at) < tolerance; }))
+          planes.push_back({k, at, support});
       }
     }
   }

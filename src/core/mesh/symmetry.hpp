@@ -10,8 +10,8 @@ namespace anvil::mesh {
 /// A plane square to a coordinate axis (0 x, 1 y, 2 z).
 struct MirrorPlane {
   int axis;
-  double at;                ///< mm
-  std::string support;      ///< that holds the faces in it
+  double at;            ///< mm
+  std::string support;  ///< that holds the faces in it
   bool operator==(const MirrorPlane&) const = default;
 };
 

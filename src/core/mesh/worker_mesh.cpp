@@ -1,11 +1,11 @@
 #include "core/mesh/worker_mesh.hpp"
 
-#include <algorithm>
 #include <unistd.h>
-#include <cstdlib>
-#include <csignal>
+#include <algorithm>
 #include <cerrno>
+#include <csignal>
 #include <cstdio>
+#include <cstdlib>
 #include <filesystem>
 #include <fstream>
 #include <iterator>
@@ -28,10 +28,11 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "3 " +   // of the mesher: other meshes, other number
-                           wishes.dump() + brep;
+  const std::string all = "3 " +  // of the mesher: other meshes, other number
+                          wishes.dump() + brep;
   char key[40];
-  std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)), static_cast<unsigned long long>(digest(all, 88172645463325252ull)));
+  std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
+                static_cast<unsigned long long>(digest(all, 88172645463325252ull)));
   return key;
 }
 
@@ -74,7 +75,9 @@ struct Scratch {
   Scratch() {
     sweepScratch();
     std::string name = (fs::temp_directory_path() / ("anvil-mesh-" + std::to_string(getpid()) + "-XXXXXX")).string();
-    if (!mkdtemp(name.data())) throw Error("no temporary folder can be made in " + fs::temp_directory_path().string(), "mesher", "Make room there, or set TMPDIR.");
+    if (!mkdtemp(name.data()))
+      throw Error("no temporary folder can be made in " + fs::temp_directory_path().string(), "mesher",
+                  "Make room there, or set TMPDIR.");
     folder = name;
   }
   ~Scratch() {
@@ -91,18 +94,22 @@ Json attempt(const geometry::Solid& solid, const Json& wishes, const std::string
   job["shape"] = (scratch.folder / "shape.brep").string();
   const auto bytes = Json::to_cbor(job);
   writeWhole((scratch.folder / "job").string(), std::string(bytes.begin(), bytes.end()));
-  const auto end = runWorker("anvil-mesher", {(scratch.folder / "job").string(), (scratch.folder / "result").string()}, [&](const std::string& stage) { return !working || working(stage); });
+  const auto end = runWorker("anvil-mesher", {(scratch.folder / "job").string(), (scratch.folder / "result").string()},
+                             [&](const std::string& stage) { return !working || working(stage); });
   if (end.stopped) throw Error("meshing was stopped", path, "Ask for coarser elements, or mesh again.");
   Json j = Json::from_cbor(readBytes(scratch.folder / "result"), true, false);
-  if (!j.is_object()) j = {{"error", "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};
+  if (!j.is_object())
+    j = {{"error",
+          "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};
   return j;
 }
 
 }  // namespace
 
-/// The mesh of these wishes, kept or made. Where an element comes out too thin or the mesher gives up, other sizes and smoother gradings are tried.
+/// The mesh of these wishes, kept or made. Where an element comes out too thin or the mesher gives up, other sizes and smoother
+/// gradings are tried.
 Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  constexpr double soundEnough = 0.1;   // least scaled Jacobian
+  constexpr double soundEnough = 0.1;  // least scaled Jacobian
   const fs::path kept = cacheFolder() / (keyOf(solid.brep(), wishes) + ".mesh");
   std::error_code none;
   if (fs::exists(kept, none))
@@ -123,16 +130,19 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     if (best.value("worst", 0.) >= soundEnough || best.contains("unfit")) break;
   }
   if (best.contains("unfit")) throw Error(best["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
-  if (best.contains("error")) throw Error(best["error"].get<std::string>(), path, "Give a smaller element size there, or take out very small faces and slivers of the shape.");
+  if (best.contains("error"))
+    throw Error(best["error"].get<std::string>(), path,
+                "Give a smaller element size there, or take out very small faces and slivers of the shape.");
   if (best.value("worst", 0.) < soundEnough) {
     const std::vector<double> at = best["worst place"];
-    throw Error("no sound mesh was found: the best has an element as thin as " + shortNumber(best["worst"].get<double>(), 2) + " (scaled Jacobian; 0.1 is wanted) near x " + shortNumber(at[0], 4) + ", y " +
-                    shortNumber(at[1], 4) + ", z " + shortNumber(at[2], 4) + " mm",
+    throw Error("no sound mesh was found: the best has an element as thin as " + shortNumber(best["worst"].get<double>(), 2) +
+                    " (scaled Jacobian; 0.1 is wanted) near x " + shortNumber(at[0], 4) + ", y " + shortNumber(at[1], 4) +
+                    ", z " + shortNumber(at[2], 4) + " mm",
                 path, "Give the faces there a smaller size (\"sizes\"), or take the thin wedge out of the shape.");
   }
   const auto packed = Json::to_cbor(best);
   const std::string result(packed.begin(), packed.end());
-  try {   // a cache that cannot be written is no reason to fail
+  try {  // a cache that cannot be written is no reason to fail
     fs::create_directories(kept.parent_path());
     writeWhole(kept.string(), result);
     prune(kept.parent_path(), 60);

@@ -8,9 +8,10 @@
 
 namespace anvil::mesh {
 
-/// Tetrahedra, or the end of a swept solid in quads, as src/mesher/main.cpp writes them. Where an element comes out too thin other
-/// sizes and smoother gradings are tried. Throws Error naming `path` when the mesher refuses, is missing, dies, is told to end, or
-/// finds no sound mesh.
-nlohmann::json meshedByWorker(const geometry::Solid& solid, const nlohmann::json& wishes, const std::string& path, const Working& working);
+/// Tetrahedra, or the end of a swept solid in quads, as src/mesher/main.cpp writes them. Where an element comes out too thin
+/// other sizes and smoother gradings are tried. Throws Error naming `path` when the mesher refuses, is missing, dies, is told to
+/// end, or finds no sound mesh.
+nlohmann::json meshedByWorker(const geometry::Solid& solid, const nlohmann::json& wishes, const std::string& path,
+                              const Working& working);
 
 }  // namespace anvil::mesh

@@ -28,8 +28,8 @@ Comment place(const std::string& text, const TextMap& map, const TextComment& c)
   const TextItem *next = nullptr, *before = nullptr, *around = nullptr;
   for (const auto& item : map.items) {
     if (item.start >= c.end && !next) next = &item;
-    if (item.end <= c.start && (!before || item.end > before->end)) before = &item;   // the outermost that ends last
-    if (item.start < c.start && item.end > c.start) around = &item;                   // the innermost
+    if (item.end <= c.start && (!before || item.end > before->end)) before = &item;  // the outermost that ends last
+    if (item.start < c.start && item.end > c.start) around = &item;                  // the innermost
   }
   if (alone) {
     if (next && (!around || next->end <= around->end)) {
@@ -82,8 +82,8 @@ std::string withComments(const std::string& text, const std::vector<Comment>& co
   const auto map = walkText(text);
   std::map<std::string, const TextItem*> items;
   for (const auto& item : map.items) items.emplace(item.path, &item);
-  std::multimap<size_t, std::string> inserted;   // before this place of the text
-  std::set<size_t> taken;                        // ends of lines that have a comment
+  std::multimap<size_t, std::string> inserted;  // before this place of the text
+  std::set<size_t> taken;                       // ends of lines that have a comment
   for (const auto& c : comments) {
     if (c.where == Comment::Where::after) {
       inserted.emplace(text.size(), c.text + "\n");
@@ -96,7 +96,8 @@ std::string withComments(const std::string& text, const std::vector<Comment>& co
     if (where == Comment::Where::below) {
       const size_t close = item.end - 1;
       const size_t line = lineStart(text, close);
-      if (line <= item.value) where = Comment::Where::behind;   // it fits on one line
+      if (line <= item.value)
+        where = Comment::Where::behind;  // it fits on one line
       else {
         const auto pad = text.substr(line, close - line) + "  ";
         inserted.emplace(line, indented(c.text, pad) + "\n");

@@ -8,7 +8,13 @@ namespace anvil::model {
 
 /// A comment, verbatim with its slashes, and where it stands.
 struct Comment {
-  enum class Where { above, behind, opening, below, after };   ///< a value; behind the bracket that opens it; below the last one inside; after the whole model
+  enum class Where {
+    above,
+    behind,
+    opening,
+    below,
+    after
+  };  ///< a value; behind the bracket that opens it; below the last one inside; after the whole model
   std::string path;
   Where where = Where::above;
   std::string text;

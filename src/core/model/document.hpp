@@ -31,11 +31,11 @@ struct Part {
   std::vector<Shape> shape;
   std::optional<Extrude> extrude;
   std::optional<Revolve> revolve;
-  std::vector<Feature> solid;      ///< in place of shapes: a solid of features, swept or filled with tetrahedra
+  std::vector<Feature> solid;  ///< in place of shapes: a solid of features, swept or filled with tetrahedra
   std::optional<Place> place;
-  Division mesh;                   ///< for shapes without an own division
-  Named<Entry> faceSizes;          ///< element sizes on faces of a solid, by "feature.face" or "feature"
-  std::vector<NearSize> near;      ///< smaller elements round places of a solid
+  Division mesh;               ///< for shapes without an own division
+  Named<Entry> faceSizes;      ///< element sizes on faces of a solid, by "feature.face" or "feature"
+  std::vector<NearSize> near;  ///< smaller elements round places of a solid
   std::string color;
   bool operator==(const Part&) const = default;
 };
@@ -44,7 +44,7 @@ struct Part {
 struct PlaneRule {
   Point at;
   std::vector<Entry> normal;
-  Entry within;                    ///< distance from the plane; a hundredth of the model's size when left out
+  Entry within;  ///< distance from the plane; a hundredth of the model's size when left out
   bool operator==(const PlaneRule&) const = default;
 };
 struct BoxRule {
@@ -54,27 +54,27 @@ struct BoxRule {
 
 /// Named faces, and others found by rule; all of them together.
 struct Region {
-  std::vector<std::string> edges;  ///< "part.edge"
+  std::vector<std::string> edges;       ///< "part.edge"
   std::vector<std::string> cylinderOf;  ///< faces on the same cylinder as these
   std::vector<std::string> tangentTo;   ///< faces that go on from these without a corner
   std::optional<PlaneRule> plane;
   std::optional<BoxRule> box;
-  std::vector<std::string> of;     ///< parts that plane and box look at; all when empty
+  std::vector<std::string> of;  ///< parts that plane and box look at; all when empty
   bool operator==(const Region&) const = default;
 };
 
 struct Watch {
-  Point at;             ///< a point of a part; the nearest node is followed
+  Point at;  ///< a point of a part; the nearest node is followed
   std::string part;
   bool operator==(const Watch&) const = default;
 };
 
 struct Solver {
-  Entry forceTolerance = 1e-6;        ///< largest residual over the running average nodal force
-  Entry correctionTolerance = 1e-4;   ///< last correction over the increment's largest displacement
+  Entry forceTolerance = 1e-6;       ///< largest residual over the running average nodal force
+  Entry correctionTolerance = 1e-4;  ///< last correction over the increment's largest displacement
   int mostIterations = 16, fewestIterations = 1, easyIterations = 6;
   Entry growth = 1.5, cut = 0.4;
-  Entry plasticStrainLimit = 0.05;    ///< largest equivalent plastic strain increment at a point in one increment
+  Entry plasticStrainLimit = 0.05;  ///< largest equivalent plastic strain increment at a point in one increment
   bool lineSearch = true, predictor = true;
   bool operator==(const Solver&) const = default;
 };
@@ -86,14 +86,14 @@ struct Home {
 };
 
 struct Document {
-  int anvil = 1;                      ///< version of the format
+  int anvil = 1;  ///< version of the format
   std::string title, note;
   FileUnits units;
   Named<Entry> parameters;
-  std::string space = "plane strain"; ///< "plane strain", "plane stress", "axisymmetric" or "solid"
-  std::string geometry = "large";     ///< "large" or "small" displacements and strains
+  std::string space = "plane strain";  ///< "plane strain", "plane stress", "axisymmetric" or "solid"
+  std::string geometry = "large";      ///< "large" or "small" displacements and strains
   Entry thickness = 1;
-  std::string fineness = "usual";     ///< of all meshes: "draft", "usual" or "fine"
+  std::string fineness = "usual";  ///< of all meshes: "draft", "usual" or "fine"
   Named<Material> materials;
   Named<Part> parts;
   Named<Region> regions;
@@ -109,7 +109,7 @@ struct Document {
   Named<Stabilisation> stabilisations;
   Named<Watch> watch;
   Solver solver;
-  std::vector<Comment> comments;      ///< of the file, kept in their places
+  std::vector<Comment> comments;  ///< of the file, kept in their places
   Home home;
   bool operator==(const Document&) const = default;
 };

@@ -22,7 +22,8 @@ struct Entry {
 };
 
 /// Named things in the order of the file.
-template <class T> struct Named : std::vector<std::pair<std::string, T>> {
+template <class T>
+struct Named : std::vector<std::pair<std::string, T>> {
   using std::vector<std::pair<std::string, T>>::vector;
   T* find(const std::string& name) {
     for (auto& [n, value] : *this)

@@ -13,7 +13,7 @@ struct BoxFeature {
   bool operator==(const BoxFeature&) const = default;
 };
 struct CylinderFeature {
-  Point from, to;                  ///< ends of its axis
+  Point from, to;  ///< ends of its axis
   Entry radius;
   bool operator==(const CylinderFeature&) const = default;
 };
@@ -30,22 +30,22 @@ struct BallFeature {
 /// A solid out of a STEP file, by the name it has there.
 struct StepFeature {
   std::string file, solid;
-  /// What the faces were when the file was taken in: [number, kind, area, x, y, z] each. Faces of a newer file that are the same keep
-  /// their number.
+  /// What the faces were when the file was taken in: [number, kind, area, x, y, z] each. Faces of a newer file that are the same
+  /// keep their number.
   std::vector<std::vector<Entry>> faces;
   bool operator==(const StepFeature&) const = default;
 };
 /// Edges rounded or cut off: those between two faces, or all edges of one.
 struct EdgeFeature {
   std::vector<std::string> between;
-  Entry radius;                    ///< of the rounding; length of the chamfer's legs
+  Entry radius;  ///< of the rounding; length of the chamfer's legs
   bool operator==(const EdgeFeature&) const = default;
 };
 /// Holes through a plate: at each centre, and again by `pitch` as often as `count` says.
 struct HolePattern {
-  std::vector<Point> at;           ///< centres [x, y], from the plate's corner
+  std::vector<Point> at;  ///< centres [x, y], from the plate's corner
   Entry radius;
-  std::vector<Entry> pitch, count; ///< along x and y; 1 when left out
+  std::vector<Entry> pitch, count;  ///< along x and y; 1 when left out
   bool operator==(const HolePattern&) const = default;
 };
 struct PlateFeature {
@@ -56,18 +56,18 @@ struct PlateFeature {
 /// An L-shaped bar: its profile in the x-y plane with the outer corner at `at`, pulled along z.
 struct AngleFeature {
   Point at;
-  std::vector<Entry> legs;         ///< along x and y, measured over the outside
+  std::vector<Entry> legs;  ///< along x and y, measured over the outside
   Entry thickness, length;
-  Entry root = 0;                  ///< radius between the legs
+  Entry root = 0;  ///< radius between the legs
   bool operator==(const AngleFeature&) const = default;
 };
 /// A bolt with head and nut; threads are not modelled: shank and nut are one.
 struct BoltFeature {
-  Point from, to;                  ///< the seats of head and nut; from the holes when left out
-  Entry diameter;                  ///< the largest usual one for the holes when left out
-  std::vector<std::string> through;   ///< holes of other parts that it goes through, "part.feature.face"
-  Entry head, headHeight;          ///< across the head and nut, 1.6 diameters, and height, 0.7 diameters, when left out
-  Entry washer = 0;                ///< thickness of washers under both; 1.9 diameters across
+  Point from, to;                    ///< the seats of head and nut; from the holes when left out
+  Entry diameter;                    ///< the largest usual one for the holes when left out
+  std::vector<std::string> through;  ///< holes of other parts that it goes through, "part.feature.face"
+  Entry head, headHeight;            ///< across the head and nut, 1.6 diameters, and height, 0.7 diameters, when left out
+  Entry washer = 0;                  ///< thickness of washers under both; 1.9 diameters across
   bool operator==(const BoltFeature&) const = default;
 };
 /// The largest usual diameter of bolts that goes into a hole; both in mm.
@@ -75,12 +75,12 @@ double boltFor(double hole);
 /// A plane that takes away what lies before it: halves for symmetry.
 struct HalfFeature {
   Point at;
-  std::vector<Entry> normal;       ///< points away from what stays
+  std::vector<Entry> normal;  ///< points away from what stays
   bool operator==(const HalfFeature&) const = default;
 };
 struct Feature {
   std::string name, note;
-  std::string how = "add";         ///< "add", "cut" or "common"
+  std::string how = "add";  ///< "add", "cut" or "common"
   std::optional<BoxFeature> box;
   std::optional<CylinderFeature> cylinder;
   std::optional<TubeFeature> tube;

@@ -10,42 +10,50 @@ struct Choice {
   std::vector<std::string> words;
 };
 
-template <class V> void fields(V& v, Elastic& e) {
+template <class V>
+void fields(V& v, Elastic& e) {
   v("E", e.E, "Young's modulus.", Kind::stress);
   v("nu", e.nu, "Poisson's ratio, below 0.5.", Kind::number);
   v("rows", e.rows, "Elastic along a curve, loading and unloading alike: [strain, stress] per row, in tension.");
-  v("stress", e.stress, "What the rows' values are: true stress and log strain, or engineering ones.", Choice{{"true", "engineering"}});
+  v("stress", e.stress, "What the rows' values are: true stress and log strain, or engineering ones.",
+    Choice{{"true", "engineering"}});
 }
-template <class V> void fields(V& v, PowerLaw& p) {
+template <class V>
+void fields(V& v, PowerLaw& p) {
   v("reference", p.reference, "Reference strain e0 of yield (1 + strain/e0)^n.", Kind::number);
   v("exponent", p.exponent, "Exponent n, from 0 to 1.", Kind::number);
 }
-template <class V> void fields(V& v, VoceLaw& p) {
+template <class V>
+void fields(V& v, VoceLaw& p) {
   v("gain", p.gain, "Rise Q that the yield stress approaches.", Kind::stress);
   v("rate", p.rate, "Rate b: the larger, the sooner.", Kind::number);
   v("slope", p.slope, "Slope of the straight part on top.", Kind::stress);
 }
-template <class V> void fields(V& v, Rubber& r) {
+template <class V>
+void fields(V& v, Rubber& r) {
   v("neo-hooke", r.neoHooke, "Shear modulus of a neo-Hookean rubber.", Kind::stress);
   v("mooney", r.mooney, "C10 and C01 of a Mooney-Rivlin rubber.", Kind::stress);
   v("yeoh", r.yeoh, "C1, C2 and C3 of a Yeoh rubber.", Kind::stress);
   v("ogden", r.ogden, "Ogden's terms: [mu, alpha] per row, of the energy mu/alpha (sum of stretches^alpha - 3).");
   v("bulk", r.bulk, "Bulk modulus; 1000 times the shear modulus when left out.", Kind::stress);
 }
-template <class V> void fields(V& v, Plastic& p) {
+template <class V>
+void fields(V& v, Plastic& p) {
   v("yield", p.yield, "Stress at first yield. Left out when rows are given.", Kind::stress);
   v("tangent", p.tangent, "Slope of true stress against total strain after yield. Left out: perfectly plastic.", Kind::stress);
   v("rows", p.rows, "Hardening table: [strain, stress] per row; the first row is the yield point.");
   v("strain", p.strain, "What the rows' strains are: plastic, or total (elastic part included).", Choice{{"plastic", "total"}});
   v("stress", p.stress, "What the rows' values are: true stress and log strain, or engineering ones from a tensile test.",
     Choice{{"true", "engineering"}});
-  v("hardening", p.hardening, "How yielding one way changes yielding the other way.", Choice{{"isotropic", "kinematic", "mixed"}});
+  v("hardening", p.hardening, "How yielding one way changes yielding the other way.",
+    Choice{{"isotropic", "kinematic", "mixed"}});
   v("kinematic share", p.kinematicShare, "Mixed hardening: part that moves the yield surface, 0 to 1.", Kind::number);
   v("power", p.power, "Yield stress by a power law instead of a table.");
   v("voce", p.voce, "Yield stress that saturates, instead of a table.");
   v("back stresses", p.backStresses, "Cyclic hardening: saturating back stresses, [modulus, recovery] per row.");
 }
-template <class V> void fields(V& v, Material& m) {
+template <class V>
+void fields(V& v, Material& m) {
   v("note", m.note, "A remark.");
   v("elastic", m.elastic, "Elastic constants.");
   v("plastic", m.plastic, "Yield and what follows it. Left out: stays elastic.");
@@ -53,7 +61,8 @@ template <class V> void fields(V& v, Material& m) {
   v("density", m.density, "Mass per volume.", Kind::density);
   v("expansion", m.expansion, "Thermal strain per kelvin.", Kind::expansion);
 }
-template <class V> void fields(V& v, PathPiece& p) {
+template <class V>
+void fields(V& v, PathPiece& p) {
   v("line", p.line, "End point of a straight piece.", Kind::length);
   v("arc", p.arc, "End point of an arc.", Kind::length);
   v("center", p.center, "Centre of the arc.", Kind::length);
@@ -62,38 +71,46 @@ template <class V> void fields(V& v, PathPiece& p) {
   v("name", p.name, "Name of the edge.");
   v("count", p.count, "Elements along this piece.", Kind::number);
 }
-template <class V> void fields(V& v, Rectangle& r) {
+template <class V>
+void fields(V& v, Rectangle& r) {
   v("at", r.at, "Lower left corner.", Kind::length);
   v("size", r.size, "Width and height.", Kind::length);
 }
-template <class V> void fields(V& v, Ring& r) {
+template <class V>
+void fields(V& v, Ring& r) {
   v("center", r.center, "Centre of the ring sector.", Kind::length);
   v("inner", r.inner, "Inner radius.", Kind::length);
   v("outer", r.outer, "Outer radius.", Kind::length);
   v("from", r.from, "Start angle, anticlockwise from the first axis.", Kind::angle);
   v("to", r.to, "End angle.", Kind::angle);
 }
-template <class V> void fields(V& v, Disc& d) {
+template <class V>
+void fields(V& v, Disc& d) {
   v("center", d.center, "Centre of the disc.", Kind::length);
   v("radius", d.radius, "Its radius; the edge is called rim.", Kind::length);
   v("sector", d.sector, "The whole disc, its half at x >= 0, or its quarter at x, y >= 0.", Choice{{"full", "half", "quarter"}});
 }
-template <class V> void fields(V& v, Profile& p) {
+template <class V>
+void fields(V& v, Profile& p) {
   v("start", p.start, "First point of the path.", Kind::length);
   v("path", p.path, "Lines and arcs, with the material on the left. A deformable part's path closes by itself.");
   v("sides", p.sides, "Names of the edges that make each of the block's four sides, in path order.");
 }
-template <class V> void fields(V& v, Facets& f) {
+template <class V>
+void fields(V& v, Facets& f) {
   v("points", f.points, "Corner points [x, y, z].", Kind::length);
   v("triangles", f.triangles, "Numbers of three points each, counted from 0, anticlockwise seen from outside.");
-  v("crease", f.crease, "Edges where facets turn by more than this stay sharp; over the others the normal is smoothed.", Kind::angle);
+  v("crease", f.crease, "Edges where facets turn by more than this stay sharp; over the others the normal is smoothed.",
+    Kind::angle);
 }
-template <class V> void fields(V& v, Division& d) {
+template <class V>
+void fields(V& v, Division& d) {
   v("size", d.size, "Element size.", Kind::length);
   v("count", d.count, "Elements along the first and second direction.", Kind::number);
   v("grading", d.grading, "Length of the last element over the first, per direction.", Kind::number);
 }
-template <class V> void fields(V& v, Shape& s) {
+template <class V>
+void fields(V& v, Shape& s) {
   v("rectangle", s.rectangle, "A rectangle; edges bottom, right, top, left.");
   v("ring", s.ring, "A ring sector; edges start, outer, end, inner.");
   v("disc", s.disc, "A disc, its half or quarter; edges rim, and left and bottom where it is cut.");
@@ -102,65 +119,80 @@ template <class V> void fields(V& v, Shape& s) {
   v("edges", s.edges, "Own names for the four edges of a rectangle or ring, in their order.");
   v("mesh", s.mesh, "Division of this block.");
 }
-template <class V> void fields(V& v, Extrude& e) {
+template <class V>
+void fields(V& v, Extrude& e) {
   v("from", e.from, "Where the body begins along z.", Kind::length);
   v("depth", e.depth, "How far it is pulled; faces front and back close it.", Kind::length);
   v("count", e.count, "Layers of elements; by the element size when left out.", Kind::number);
   v("grading", e.grading, "Thickness of the last layer over the first.", Kind::number);
 }
-template <class V> void fields(V& v, Revolve& r) {
+template <class V>
+void fields(V& v, Revolve& r) {
   v("from", r.from, "Angle at which the body begins, from x towards z.", Kind::angle);
   v("angle", r.angle, "Angle it is turned through; 360 closes it.", Kind::angle);
   v("count", r.count, "Layers of elements; by the element size when left out.", Kind::number);
 }
-template <class V> void fields(V& v, BoxFeature& b) {
+template <class V>
+void fields(V& v, BoxFeature& b) {
   v("at", b.at, "Corner with the smallest coordinates; the origin when left out.", Kind::length);
   v("size", b.size, "Lengths along x, y and z.", Kind::length);
 }
-template <class V> void fields(V& v, CylinderFeature& c) {
+template <class V>
+void fields(V& v, CylinderFeature& c) {
   v("from", c.from, "Start of its axis.", Kind::length);
   v("to", c.to, "End of its axis.", Kind::length);
   v("radius", c.radius, "Radius.", Kind::length);
 }
-template <class V> void fields(V& v, TubeFeature& t) {
+template <class V>
+void fields(V& v, TubeFeature& t) {
   v("from", t.from, "Start of its axis.", Kind::length);
   v("to", t.to, "End of its axis.", Kind::length);
   v("inner", t.inner, "Inner radius.", Kind::length);
   v("outer", t.outer, "Outer radius.", Kind::length);
 }
-template <class V> void fields(V& v, BallFeature& b) {
+template <class V>
+void fields(V& v, BallFeature& b) {
   v("center", b.center, "Centre; the origin when left out.", Kind::length);
   v("radius", b.radius, "Radius.", Kind::length);
 }
-template <class V> void fields(V& v, StepFeature& s) {
+template <class V>
+void fields(V& v, StepFeature& s) {
   v("file", s.file, "STEP file, beside the model file or with its path.");
   v("solid", s.solid, "Name or number of the solid in it, when it holds several.");
-  v("faces", s.faces, "What its faces were when it was taken in, written by the program: number, kind, area, x, y, z. A newer file's faces keep the numbers of those they equal.");
+  v("faces", s.faces,
+    "What its faces were when it was taken in, written by the program: number, kind, area, x, y, z. A newer file's faces keep "
+    "the numbers of those they equal.");
 }
-template <class V> void fields(V& v, EdgeFeature& e) {
+template <class V>
+void fields(V& v, EdgeFeature& e) {
   v("between", e.between, "Two faces, as feature.face: the edges between them. One: all its edges.");
   v("radius", e.radius, "Radius of a fillet; length of a chamfer's legs.", Kind::length);
 }
-template <class V> void fields(V& v, HolePattern& h) {
+template <class V>
+void fields(V& v, HolePattern& h) {
   v("at", h.at, "Centres [x, y], measured from the plate's corner.", Kind::length);
   v("radius", h.radius, "Radius of the holes.", Kind::length);
   v("pitch", h.pitch, "Distances along x and y at which each is repeated.", Kind::length);
   v("count", h.count, "How often along x and y.", Kind::number);
 }
-template <class V> void fields(V& v, PlateFeature& p) {
+template <class V>
+void fields(V& v, PlateFeature& p) {
   v("at", p.at, "Corner with the smallest coordinates; the origin when left out.", Kind::length);
   v("size", p.size, "Lengths along x, y and its thickness along z.", Kind::length);
   v("holes", p.holes, "Holes through it along z; faces hole 1, hole 2 and so on.");
 }
-template <class V> void fields(V& v, AngleFeature& a) {
+template <class V>
+void fields(V& v, AngleFeature& a) {
   v("at", a.at, "The outer corner at the end with the smallest z; the origin when left out.", Kind::length);
   v("legs", a.legs, "Lengths of the legs along x and y, over the outside.", Kind::length);
   v("thickness", a.thickness, "Thickness of both legs.", Kind::length);
   v("length", a.length, "Length of the bar along z.", Kind::length);
   v("root", a.root, "Radius between the legs; sharp when left out.", Kind::length);
 }
-template <class V> void fields(V& v, BoltFeature& b) {
-  v("through", b.through, "Holes of other parts that it goes through (part.feature.face); it is as long as they are, and follows their changes.");
+template <class V>
+void fields(V& v, BoltFeature& b) {
+  v("through", b.through,
+    "Holes of other parts that it goes through (part.feature.face); it is as long as they are, and follows their changes.");
   v("from", b.from, "Middle of the head's seat; at the holes' end when left out.", Kind::length);
   v("to", b.to, "Middle of the nut's seat; at the holes' other end when left out.", Kind::length);
   v("diameter", b.diameter, "Diameter of the shank; the largest usual one for the holes when left out.", Kind::length);
@@ -168,11 +200,13 @@ template <class V> void fields(V& v, BoltFeature& b) {
   v("head height", b.headHeight, "Height of head and nut; 0.7 diameters when left out.", Kind::length);
   v("washer", b.washer, "Thickness of washers that lie under both; none when left out.", Kind::length);
 }
-template <class V> void fields(V& v, HalfFeature& h) {
+template <class V>
+void fields(V& v, HalfFeature& h) {
   v("at", h.at, "A point of the plane; the origin when left out.", Kind::length);
   v("normal", h.normal, "Points away from the side that stays.", Kind::number);
 }
-template <class V> void fields(V& v, Feature& f) {
+template <class V>
+void fields(V& v, Feature& f) {
   v("name", f.name, "Name; its faces are called part.name.face. Its kind when left out.");
   v("note", f.note, "A remark.");
   v("box", f.box, "A box; faces left, right, bottom, top, front, back.");
@@ -182,7 +216,8 @@ template <class V> void fields(V& v, Feature& f) {
   v("plate", f.plate, "A plate with holes; faces as of a box, and hole 1, hole 2 and so on.");
   v("angle", f.angle, "An angle bar; faces outer x, inner x, tip x, outer y, inner y, tip y, root, front, back.");
   v("bolt", f.bolt, "A bolt with head and nut; faces shank, head seat, nut seat, head and nut.");
-  v("profile", f.profile, "A closed path in the x-y plane, extruded along z or revolved about y; faces by the names of its pieces, front and back.");
+  v("profile", f.profile,
+    "A closed path in the x-y plane, extruded along z or revolved about y; faces by the names of its pieces, front and back.");
   v("extrude", f.extrude, "How far the profile is pulled.");
   v("revolve", f.revolve, "How far the profile is turned.");
   v("half", f.half, "Cuts the part by a plane; the face it makes is called cut.");
@@ -191,44 +226,58 @@ template <class V> void fields(V& v, Feature& f) {
   v("chamfer", f.chamfer, "Cuts edges off; the faces it makes are called slope.");
   v("how", f.how, "Whether it is added, cut out, or only what is common with it is kept.", Choice{{"add", "cut", "common"}});
 }
-template <class V> void fields(V& v, Place& p) {
+template <class V>
+void fields(V& v, Place& p) {
   v("axis", p.axis, "Axis through the origin that the part is turned about first.", Choice{{"x", "y", "z"}});
   v("angle", p.angle, "Angle of the turn.", Kind::angle);
   v("shift", p.shift, "Shift after the turn.", Kind::length);
 }
-template <class V> void fields(V& v, NearSize& n) {
+template <class V>
+void fields(V& v, NearSize& n) {
   v("at", n.at, "The place, in the part's own coordinates.", Kind::length);
   v("within", n.within, "Distance from it up to which elements are small.", Kind::length);
   v("size", n.size, "Edge length of elements there.", Kind::length);
 }
-template <class V> void fields(V& v, Part& p) {
+template <class V>
+void fields(V& v, Part& p) {
   v("note", p.note, "A remark.");
   v("material", p.material, "Name of its material.");
-  v("rigid", p.rigid, "A rigid body: no mesh, no material. Exact from lines and arcs, and from a single cylinder, tube or ball; other solids by the facets of their faces.");
-  v("loose", p.loose, "Rigid body: directions (x, y, turn) in which only loads, springs and contact hold it; else it stands still where nothing moves or loads it.");
+  v("rigid", p.rigid,
+    "A rigid body: no mesh, no material. Exact from lines and arcs, and from a single cylinder, tube or ball; other solids by "
+    "the facets of their faces.");
+  v("loose", p.loose,
+    "Rigid body: directions (x, y, turn) in which only loads, springs and contact hold it; else it stands still where nothing "
+    "moves or loads it.");
   v("pivot", p.pivot, "Rigid body: the point it turns about, in its final place.", Kind::length);
-  v("element", p.element, "Quadratic elements (quad8, tri6; hex20, tet10 in solid models) bend well; linear ones (quad4, hex8) are cheap and robust where strains are very large. auto: quad8 or hex20.",
+  v("element", p.element,
+    "Quadratic elements (quad8, tri6; hex20, tet10 in solid models) bend well; linear ones (quad4, hex8) are cheap and robust "
+    "where strains are very large. auto: quad8 or hex20.",
     Choice{{"auto", "quad8", "quad4", "tri6", "hex20", "hex8", "tet10"}});
   v("shape", p.shape, "One block or several that share corner points along their common edges.");
   v("mesh", p.mesh, "Division of its blocks.");
   v("extrude", p.extrude, "Solid models: pulls the shapes along z.");
   v("revolve", p.revolve, "Solid models: turns the shapes about the y axis.");
-  v("solid", p.solid, "Solid models: a solid built of features one after the other, swept in hexes where it can be, else filled with 10-node tetrahedra.");
+  v("solid", p.solid,
+    "Solid models: a solid built of features one after the other, swept in hexes where it can be, else filled with 10-node "
+    "tetrahedra.");
   v("sizes", p.faceSizes, "Element sizes on faces of a solid: {\"hole.side\": 1.5}, or of all faces of a feature.");
   v("near", p.near, "Smaller elements round places of a solid, where contact or a notch wants them.");
   v("place", p.place, "Where the part is put.");
   v("color", p.color, "Display colour, #RRGGBB.");
 }
-template <class V> void fields(V& v, PlaneRule& p) {
+template <class V>
+void fields(V& v, PlaneRule& p) {
   v("at", p.at, "A point of the plane.", Kind::length);
   v("normal", p.normal, "Its normal.", Kind::number);
   v("within", p.within, "Largest distance from it; a hundredth of the model's size when left out.", Kind::length);
 }
-template <class V> void fields(V& v, BoxRule& b) {
+template <class V>
+void fields(V& v, BoxRule& b) {
   v("from", b.from, "Corner with the smallest coordinates.", Kind::length);
   v("to", b.to, "Corner with the largest ones.", Kind::length);
 }
-template <class V> void fields(V& v, Region& r) {
+template <class V>
+void fields(V& v, Region& r) {
   v("edges", r.edges, "Edges or faces as part.edge.");
   v("cylinder of", r.cylinderOf, "All faces on the same cylinder as these.");
   v("tangent to", r.tangentTo, "All faces that go on from these without a corner.");
@@ -236,50 +285,73 @@ template <class V> void fields(V& v, Region& r) {
   v("box", r.box, "All faces inside a box.");
   v("of", r.of, "Parts that plane and box look at; all when left out.");
 }
-template <class V> void fields(V& v, Increments& i) {
+template <class V>
+void fields(V& v, Increments& i) {
   v("first", i.first, "First increment as a part of the step; make it small where contact starts.", Kind::number);
   v("smallest", i.smallest, "The run gives up below this.", Kind::number);
   v("largest", i.largest, "No increment is larger; make it small to see more of the history.", Kind::number);
   v("most", i.most, "Largest number of increments in the step.");
 }
-template <class V> void fields(V& v, Until& u) {
+template <class V>
+void fields(V& v, Until& u) {
   v("watch", u.watch, "Watched point.");
   v("along", u.along, "Its displacement along x, y (r, z; in space x, y, z).");
   v("passes", u.passes, "The value that ends the step.", Kind::length);
 }
-template <class V> void fields(V& v, Step& s) {
+template <class V>
+void fields(V& v, Step& s) {
   v("note", s.note, "A remark.");
   v("time", s.time, "Duration; only ratios matter when nothing depends on rate.", Kind::time);
-  v("control", s.control, "What leads: time raises the loading to its value; arc length follows the structure past load limits, where the loading may have to fall (snap-through, snap-back).", Choice{{"time", "arc length"}});
+  v("control", s.control,
+    "What leads: time raises the loading to its value; arc length follows the structure past load limits, where the loading may "
+    "have to fall (snap-through, snap-back).",
+    Choice{{"time", "arc length"}});
   v("until", s.until, "Arc length: ends the step early, where a watched displacement passes a value.");
   v("increments", s.increments, "Increment sizes.");
 }
-template <class V> void fields(V& v, Support& s) {
+template <class V>
+void fields(V& v, Support& s) {
   v("on", s.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.");
-  v("fix", s.fix, "Directions held: x, y (r, z), normal to the face (symmetry plane), or radial and around an axis: radial y, around y (plane: radial, around).");
+  v("fix", s.fix,
+    "Directions held: x, y (r, z), normal to the face (symmetry plane), or radial and around an axis: radial y, around y (plane: "
+    "radial, around).");
   v("about", s.about, "A point of the axis of radial and around; the origin when left out.", Kind::length);
   v("during", s.during, "Steps in which it acts; all when left out.");
 }
-template <class V> void fields(V& v, Motion& m) {
+template <class V>
+void fields(V& v, Motion& m) {
   v("on", m.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.");
-  v("along", m.along, "Direction: an axis, normal, a vector, radial or around an axis (radial y, around y in solid models), or turn (turn x, turn y, turn z).");
+  v("along", m.along,
+    "Direction: an axis, normal, a vector, radial or around an axis (radial y, around y in solid models), or turn (turn x, turn "
+    "y, turn z).");
   v("axis", m.axis, "Turn in space about any axis: its direction, with along turn.", Kind::number);
   v("about", m.about, "A point of the axis of turn, radial and around; a rigid part turns about its pivot.", Kind::length);
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
-template <class V> void fields(V& v, Load& l) {
-  v("on", l.on, "Regions or faces; a force also on edges and corners (\"part.face & part.face\"), a force or moment on a carrier or rigid part.");
-  v("kind", l.kind, "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier or rigid part.", Choice{{"pressure", "force", "moment"}});
-  v("of", l.of, "part: the value is what acts on the modelled part. whole: it is for the whole that symmetry planes make of it, and is shared out.", Choice{{"part", "whole"}});
+template <class V>
+void fields(V& v, Load& l) {
+  v("on", l.on,
+    "Regions or faces; a force also on edges and corners (\"part.face & part.face\"), a force or moment on a carrier or rigid "
+    "part.");
+  v("kind", l.kind,
+    "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier or rigid part.",
+    Choice{{"pressure", "force", "moment"}});
+  v("of", l.of,
+    "part: the value is what acts on the modelled part. whole: it is for the whole that symmetry planes make of it, and is "
+    "shared out.",
+    Choice{{"part", "whole"}});
   v("along", l.along, "Direction of a force; axis of a moment (plane models: left out).");
   v("course", l.course, "Value over the steps.", Kind::stress);
 }
-template <class V> void fields(V& v, Carrier& c) {
+template <class V>
+void fields(V& v, Carrier& c) {
   v("on", c.on, "Regions or edges that follow the point.");
   v("at", c.at, "The point; the faces' middle when left out.", Kind::length);
-  v("hold", c.hold, "rigid: the faces keep their shape. mean: they follow in the mean and may deform.", Choice{{"rigid", "mean"}});
+  v("hold", c.hold, "rigid: the faces keep their shape. mean: they follow in the mean and may deform.",
+    Choice{{"rigid", "mean"}});
 }
-template <class V> void fields(V& v, Spring& s) {
+template <class V>
+void fields(V& v, Spring& s) {
   v("between", s.between, "One or two carriers or rigid parts.");
   v("at", s.at, "Place in space of the other end, when one is named.", Kind::length);
   v("along", s.along, "An axis, or turn (turn x, turn y, turn z); along the line between the ends when left out.");
@@ -287,27 +359,37 @@ template <class V> void fields(V& v, Spring& s) {
   v("rows", s.rows, "Instead of a stiffness: [extension, force] per row, in mm and N; turning: radians and N mm.");
   v("damping", s.damping, "Force per speed, N s/mm; turning: N mm s.", Kind::number);
 }
-template <class V> void fields(V& v, BoltBeam& b) {
+template <class V>
+void fields(V& v, BoltBeam& b) {
   v("head", b.head, "Faces that the head presses.");
   v("nut", b.nut, "Faces that the nut presses.");
   v("diameter", b.diameter, "Of the shank.", Kind::length);
   v("material", b.material, "Its elastic part is taken.");
 }
-template <class V> void fields(V& v, Bolt& b) {
+template <class V>
+void fields(V& v, Bolt& b) {
   v("on", b.on, "Faces of its shank; the program cuts it across. Left out for a beam.");
   v("beam", b.beam, "A bolt that is not drawn: an elastic round beam from head to nut, its ends spread over the faces there.");
-  v("of", b.of, "part: forces are those of the modelled part of the shank. whole: those of the whole bolt that symmetry planes cut.", Choice{{"part", "whole"}});
+  v("of", b.of,
+    "part: forces are those of the modelled part of the shank. whole: those of the whole bolt that symmetry planes cut.",
+    Choice{{"part", "whole"}});
   v("along", b.along, "Its axis; from the faces when left out.", Kind::number);
   v("cut", b.cut, "Where it is cut, as a share of the shank from its lower end.", Kind::number);
-  v("force", b.force, "Steps with a value tighten to that force. In all others it keeps its length, so that its force follows the loading; where it is off it is slack.", Kind::force);
+  v("force", b.force,
+    "Steps with a value tighten to that force. In all others it keeps its length, so that its force follows the loading; where "
+    "it is off it is slack.",
+    Kind::force);
   v("shortening", b.shortening, "Steps with a value draw the bolt in by that much.", Kind::length);
 }
-template <class V> void fields(V& v, ContactStart& s) {
+template <class V>
+void fields(V& v, ContactStart& s) {
   v("close within", s.closeWithin, "Gaps and overlaps up to this count as touching, without strain.", Kind::length);
   v("resolve over", s.resolveOver, "Step over which an overlap is resolved gradually.");
 }
-template <class V> void fields(V& v, Contact& c) {
-  v("between", c.between, "The two surfaces; one surface alone touches itself; everything: all outsides and rigid parts against each other.");
+template <class V>
+void fields(V& v, Contact& c) {
+  v("between", c.between,
+    "The two surfaces; one surface alone touches itself; everything: all outsides and rigid parts against each other.");
   v("kind", c.kind, "touching opens and slides; tied never moves; rough never slides; sliding never opens.",
     Choice{{"touching", "tied", "rough", "sliding"}});
   v("friction", c.friction, "Friction coefficient.", Kind::number);
@@ -319,20 +401,24 @@ template <class V> void fields(V& v, Contact& c) {
   v("search", c.search, "Distance within which faces are looked for; chosen from the element size when left out.", Kind::length);
   v("during", c.during, "Steps in which it acts; all when left out.");
 }
-template <class V> void fields(V& v, Stabilisation& s) {
+template <class V>
+void fields(V& v, Stabilisation& s) {
   v("on", s.on, "Parts that are free until they touch.");
   v("strength", s.strength, "Multiplies the self-chosen viscosity.", Kind::number);
   v("during", s.during, "Steps in which it acts.");
 }
-template <class V> void fields(V& v, Temperature& t) {
+template <class V>
+void fields(V& v, Temperature& t) {
   v("on", t.on, "Parts.");
   v("rise", t.rise, "Change against the start, in kelvin.", Kind::number);
 }
-template <class V> void fields(V& v, Watch& w) {
+template <class V>
+void fields(V& v, Watch& w) {
   v("at", w.at, "Point in the undeformed shape; the nearest node is followed.", Kind::length);
   v("part", w.part, "Part it belongs to.");
 }
-template <class V> void fields(V& v, Solver& s) {
+template <class V>
+void fields(V& v, Solver& s) {
   v("force tolerance", s.forceTolerance, "Largest residual force over the running average nodal force.", Kind::number);
   v("correction tolerance", s.correctionTolerance, "Last correction over the increment's displacement.", Kind::number);
   v("most iterations", s.mostIterations, "An increment is cut when it needs more.");
@@ -340,17 +426,20 @@ template <class V> void fields(V& v, Solver& s) {
   v("easy iterations", s.easyIterations, "Up to so many, the next increment grows.");
   v("growth", s.growth, "Growth of the increment after an easy one.", Kind::number);
   v("cut", s.cut, "Shrinkage after a failed one.", Kind::number);
-  v("plastic strain limit", s.plasticStrainLimit, "Largest plastic strain increment at a point in one increment; increments are kept below it.", Kind::number);
+  v("plastic strain limit", s.plasticStrainLimit,
+    "Largest plastic strain increment at a point in one increment; increments are kept below it.", Kind::number);
   v("line search", s.lineSearch, "Shortens corrections that overshoot.");
   v("predictor", s.predictor, "Starts each increment from the last one's course.");
 }
-template <class V> void fields(V& v, FileUnits& u) {
+template <class V>
+void fields(V& v, FileUnits& u) {
   v("length", u.length, "Unit of bare lengths."), v("force", u.force, "Unit of bare forces.");
   v("stress", u.stress, "Unit of bare stresses."), v("time", u.time, "Unit of bare times.");
   v("temperature", u.temperature, "Unit of bare temperatures."), v("angle", u.angle, "Unit of bare angles.");
   v("density", u.density, "Unit of bare densities.");
 }
-template <class V> void fields(V& v, Document& d) {
+template <class V>
+void fields(V& v, Document& d) {
   v("anvil", d.anvil, "Version of the format: 1.");
   v("title", d.title, "What this model is.");
   v("note", d.note, "A remark.");
@@ -359,12 +448,17 @@ template <class V> void fields(V& v, Document& d) {
   v("space", d.space, "Kind of model.", Choice{{"plane strain", "plane stress", "axisymmetric", "solid"}});
   v("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
   v("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
-  v("fineness", d.fineness, "Of all meshes at once: draft has elements 1.6 times as long and half as many round a circle, fine 0.6 times.", Choice{{"draft", "usual", "fine"}});
+  v("fineness", d.fineness,
+    "Of all meshes at once: draft has elements 1.6 times as long and half as many round a circle, fine 0.6 times.",
+    Choice{{"draft", "usual", "fine"}});
   v("materials", d.materials, "Materials by name."), v("parts", d.parts, "Parts by name.");
   v("regions", d.regions, "Named sets of edges."), v("contacts", d.contacts, "What touches what.");
   v("steps", d.steps, "The loading history.");
   v("supports", d.supports, "What is held."), v("motions", d.motions, "What is moved.");
-  v("loads", d.loads, "What pushes."), v("carriers", d.carriers, "Points that faces follow."), v("springs", d.springs, "Springs and dashpots."), v("bolts", d.bolts, "Bolts, tightened and held."), v("temperatures", d.temperatures, "What warms or cools."), v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
+  v("loads", d.loads, "What pushes."), v("carriers", d.carriers, "Points that faces follow."),
+      v("springs", d.springs, "Springs and dashpots."), v("bolts", d.bolts, "Bolts, tightened and held."),
+      v("temperatures", d.temperatures, "What warms or cools."),
+      v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
   v("watch", d.watch, "Points to follow."), v("solver", d.solver, "Iteration and increment control.");
 }
 

@@ -48,7 +48,7 @@ struct Until {
 struct Step {
   std::string note;
   Entry time = 1;
-  std::string control = "time";       ///< what leads: "time", or the "arc length" of displacements
+  std::string control = "time";  ///< what leads: "time", or the "arc length" of displacements
   Until until;
   Increments increments;
   bool operator==(const Step&) const = default;

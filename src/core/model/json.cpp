@@ -1,8 +1,8 @@
 #include "core/model/json.hpp"
 
 #include <algorithm>
-#include <filesystem>
 #include <cmath>
+#include <filesystem>
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.hpp"
@@ -28,7 +28,8 @@ std::string under(const std::string& path, const std::string& key) { return path
 
 // ---- reading -------------------------------------------------------------------------------------------------------
 
-template <class T> void read(const Json& j, T& value, const std::string& path);
+template <class T>
+void read(const Json& j, T& value, const std::string& path);
 void read(const Json& j, Stage& value, const std::string& path);
 void read(const Json& j, Course& value, const std::string& path);
 void read(const Json& j, Direction& value, const std::string& path);
@@ -54,11 +55,13 @@ void read(const Json& j, Entry& value, const std::string& path) {
   else
     refuse(path, "a number, a quantity such as \"12 mm\", or an expression such as \"=2*wall\"", j);
 }
-template <class T> void read(const Json& j, std::optional<T>& value, const std::string& path) {
+template <class T>
+void read(const Json& j, std::optional<T>& value, const std::string& path) {
   value.emplace();
   read(j, *value, path);
 }
-template <class T> void read(const Json& j, std::vector<T>& value, const std::string& path) {
+template <class T>
+void read(const Json& j, std::vector<T>& value, const std::string& path) {
   value.clear();
   if (!j.is_array()) {  // one thing stands for a list of one
     read(j, value.emplace_back(), path);
@@ -66,11 +69,12 @@ template <class T> void read(const Json& j, std::vector<T>& value, const std::st
   }
   for (size_t i = 0; i < j.size(); ++i) read(j[i], value.emplace_back(), under(path, std::to_string(i + 1)));
 }
-template <class T> void read(const Json& j, Named<T>& value, const std::string& path) {
+template <class T>
+void read(const Json& j, Named<T>& value, const std::string& path) {
   if (!j.is_object()) refuse(path, "an object of named entries", j);
   value.clear();
   for (const auto& [name, item] : j.items()) {
-    const bool ofFaces = path.ends_with("/sizes");   // these are names that things have already
+    const bool ofFaces = path.ends_with("/sizes");  // these are names that things have already
     if (name.empty() || name.find_first_of(ofFaces ? "/" : "./") != std::string::npos)
       throw Error("the name '" + name + "' cannot be used", path, "Names are not empty and have no '.' or '/'.");
     read(item, value(name), under(path, name));
@@ -111,7 +115,8 @@ struct Reader {
   std::string path;
   std::vector<std::string> known{};
 
-  template <class T, class... Kinds> void operator()(const char* key, T& value, const char*, const Kinds&... kinds) {
+  template <class T, class... Kinds>
+  void operator()(const char* key, T& value, const char*, const Kinds&... kinds) {
     known.emplace_back(key);
     if (!object.contains(key)) return;
     read(object[key], value, under(path, key));
@@ -134,7 +139,8 @@ struct Reader {
   }
 };
 
-template <class T> void read(const Json& j, T& value, const std::string& path) {
+template <class T>
+void read(const Json& j, T& value, const std::string& path) {
   if (!j.is_object()) refuse(path, "an object { … }", j);
   Reader reader{j, path};
   fields(reader, value);
@@ -143,7 +149,8 @@ template <class T> void read(const Json& j, T& value, const std::string& path) {
 
 // ---- writing -------------------------------------------------------------------------------------------------------
 
-template <class T> Json write(const T& value);
+template <class T>
+Json write(const T& value);
 Json write(const Stage& s);
 Json write(const Course& c);
 Json write(const Direction& d);
@@ -156,23 +163,32 @@ Json write(const Entry& v) {
   if (*v.number == std::floor(*v.number) && std::abs(*v.number) < 1e15) return static_cast<long long>(*v.number);
   return *v.number;
 }
-template <class T> Json write(const std::optional<T>& v) { return v ? write(*v) : Json(nullptr); }
-template <class T> Json write(const std::vector<T>& v) {
+template <class T>
+Json write(const std::optional<T>& v) {
+  return v ? write(*v) : Json(nullptr);
+}
+template <class T>
+Json write(const std::vector<T>& v) {
   Json list = Json::array();
   for (const auto& item : v) list.push_back(write(item));
   return list;
 }
-template <class T> Json write(const Named<T>& v) {
+template <class T>
+Json write(const Named<T>& v) {
   Json object = Json::object();
   for (const auto& [name, item] : v) object[name] = write(item);
   return object;
 }
 Json write(const Stage& s) {
   switch (s.how) {
-    case How::hold: return "hold";
-    case How::off: return "off";
-    case How::atOnce: return Json{{"at once", write(s.value)}};
-    case How::ramp: break;
+    case How::hold:
+      return "hold";
+    case How::off:
+      return "off";
+    case How::atOnce:
+      return Json{{"at once", write(s.value)}};
+    case How::ramp:
+      break;
   }
   return write(s.value);
 }
@@ -185,19 +201,22 @@ Json write(const Direction& d) { return d.vector.empty() ? Json(d.axis) : write(
 
 struct Writer {
   Json object = Json::object();
-  template <class T, class... Rest> void operator()(const char* key, T& value, const char*, const Rest&...) {
+  template <class T, class... Rest>
+  void operator()(const char* key, T& value, const char*, const Rest&...) {
     object[key] = write(std::as_const(value));
   }
 };
 
-template <class T> Json whole(const T& value) {
+template <class T>
+Json whole(const T& value) {
   Writer writer;
   fields(writer, const_cast<T&>(value));
   return writer.object;
 }
 
 /// All entries that differ from a fresh T.
-template <class T> Json write(const T& value) {
+template <class T>
+Json write(const T& value) {
   Json all = whole(value);
   const Json fresh = whole(T{});
   Json kept = Json::object();
@@ -225,14 +244,16 @@ std::string pretty(const Json& j, int indent, const std::string& path, const std
   int count = 0;
   for (const auto& [key, item] : j.items()) {
     text += count++ == 0 ? "\n" : ",\n";
-    text += pad + (j.is_object() ? Json(key).dump() + ": " : "") + pretty(item, indent + 2, under(path, j.is_object() ? key : std::to_string(count)), commented);
+    text += pad + (j.is_object() ? Json(key).dump() + ": " : "") +
+            pretty(item, indent + 2, under(path, j.is_object() ? key : std::to_string(count)), commented);
   }
   return text + "\n" + std::string(size_t(indent), ' ') + (j.is_object() ? "}" : "]");
 }
 
 // ---- schema --------------------------------------------------------------------------------------------------------
 
-template <class T> Json describe(const T*);
+template <class T>
+Json describe(const T*);
 Json describe(const Course*);
 Json describe(const Direction*);
 Json describe(const bool*) { return {{"type", "boolean"}}; }
@@ -241,17 +262,23 @@ Json describe(const std::string*) { return {{"type", "string"}}; }
 Json describe(const Entry*) { return {{"type", {"number", "string"}}}; }
 Json describe(const Direction*) { return {{"type", {"string", "array"}}}; }
 Json describe(const Course*) { return {{"type", {"number", "string", "object"}}}; }
-template <class T> Json describe(const std::optional<T>*) { return describe(static_cast<const T*>(nullptr)); }
-template <class T> Json describe(const std::vector<T>*) {
+template <class T>
+Json describe(const std::optional<T>*) {
+  return describe(static_cast<const T*>(nullptr));
+}
+template <class T>
+Json describe(const std::vector<T>*) {
   const Json item = describe(static_cast<const T*>(nullptr));
   return {{"anyOf", {item, Json{{"type", "array"}, {"items", item}}}}};
 }
-template <class T> Json describe(const Named<T>*) {
+template <class T>
+Json describe(const Named<T>*) {
   return {{"type", "object"}, {"additionalProperties", describe(static_cast<const T*>(nullptr))}};
 }
 struct SchemaWriter {
   Json properties = Json::object();
-  template <class T, class... Rest> void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
+  template <class T, class... Rest>
+  void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
     properties[key] = describe(&value);
     properties[key]["description"] = help;
     (constrain(properties[key], rest), ...);
@@ -261,7 +288,8 @@ struct SchemaWriter {
     if (kind != Kind::number) property["description"] = property["description"].get<std::string>() + " [" + coreUnit(kind) + "]";
   }
 };
-template <class T> Json describe(const T*) {
+template <class T>
+Json describe(const T*) {
   SchemaWriter writer;
   T fresh{};
   fields(writer, fresh);
@@ -274,7 +302,7 @@ namespace {
 
 /// Watches a text being read for keys that stand twice in one object: the first would silently be lost.
 class Twice {
-public:
+ public:
   bool operator()(Json::parse_event_t event, const Json& parsed) {
     using Event = Json::parse_event_t;
     if (event == Event::object_start || event == Event::array_start) open_.push_back({event == Event::array_start, {}, {}, 0});
@@ -283,15 +311,16 @@ public:
       auto& now = open_.back();
       now.key = parsed.get<std::string>();
       if (!now.keys.insert(now.key).second)
-        for (const auto& level : open_) found_ += (found_.empty() ? "" : "/") + (level.array ? std::to_string(level.item + 1) : level.key);
+        for (const auto& level : open_)
+          found_ += (found_.empty() ? "" : "/") + (level.array ? std::to_string(level.item + 1) : level.key);
     }
     const bool ended = event == Event::object_end || event == Event::array_end || event == Event::value;
     if (ended && !open_.empty() && open_.back().array) ++open_.back().item;
     return true;
   }
-  const std::string& found() const { return found_; }   ///< path of the first, or empty
+  const std::string& found() const { return found_; }  ///< path of the first, or empty
 
-private:
+ private:
   struct Level {
     bool array;
     std::set<std::string> keys;
@@ -306,16 +335,21 @@ private:
 
 Document parse(const std::string& text) {
   if (text.find("ISO-10303-21") < 200)
-    throw Error("this is STEP geometry, not a model", "line 1", "Name it in a model (*.anvil), in a part: \"solid\": {\"step\": {\"file\": \"shape.step\"}}.");
+    throw Error("this is STEP geometry, not a model", "line 1",
+                "Name it in a model (*.anvil), in a part: \"solid\": {\"step\": {\"file\": \"shape.step\"}}.");
   if (const auto zero = text.find('\0'); zero != std::string::npos)
-    throw Error("this is not a text: it holds a zero byte", "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(zero), '\n')), "Save it as plain text (UTF-8).");
+    throw Error("this is not a text: it holds a zero byte",
+                "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(zero), '\n')),
+                "Save it as plain text (UTF-8).");
   Json j;
   try {
     Twice twice;
-    j = Json::parse(text, [&](int, Json::parse_event_t event, Json& parsed) { return twice(event, parsed); }, true, true);
+    j = Json::parse(
+        text, [&](int, Json::parse_event_t event, Json& parsed) { return twice(event, parsed); }, true, true);
     if (!twice.found().empty()) {
       const int line = lineOf(text, twice.found());
-      throw Error("'" + twice.found().substr(twice.found().rfind('/') + 1) + "' stands twice", twice.found() + (line ? " (line " + std::to_string(line) + ")" : ""),
+      throw Error("'" + twice.found().substr(twice.found().rfind('/') + 1) + "' stands twice",
+                  twice.found() + (line ? " (line " + std::to_string(line) + ")" : ""),
                   "Give one of them another name, or put both into one.");
     }
   } catch (const Json::parse_error& e) {
@@ -324,20 +358,24 @@ Document parse(const std::string& text) {
     const bool cutShort = e.byte >= text.size();
     throw Error(cutShort ? "the file ends in the middle of the model; it may have been cut short" : "this is not valid JSON",
                 "line " + std::to_string(line), "Check brackets, commas and quotes just before this place.");
-  } catch (const Json::exception& e) {   // a number beyond all numbers
+  } catch (const Json::exception& e) {  // a number beyond all numbers
     const std::string words = e.what();
     const auto from = words.find('\''), to = words.rfind('\'');
     const auto number = from < to ? words.substr(from + 1, to - from - 1) : std::string();
     const auto at = number.empty() ? std::string::npos : text.find(number);
     throw Error(number.empty() ? "this cannot be read" : number + " is not a finite number",
-                at == std::string::npos ? "model" : "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(at), '\n')), "Give a number that is not that large.");
+                at == std::string::npos
+                    ? "model"
+                    : "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(at), '\n')),
+                "Give a number that is not that large.");
   }
   Document document;
   try {
     read(j, document, "");
   } catch (const Error& e) {
     const int line = lineOf(text, e.where());
-    throw Error(e.wrong(), (e.where().empty() ? "model" : e.where()) + (line ? " (line " + std::to_string(line) + ")" : ""), e.remedy());
+    throw Error(e.wrong(), (e.where().empty() ? "model" : e.where()) + (line ? " (line " + std::to_string(line) + ")" : ""),
+                e.remedy());
   }
   document.comments = commentsIn(text);
   if (document.anvil != 1)

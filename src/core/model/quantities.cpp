@@ -1,5 +1,5 @@
-#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/document.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -13,7 +13,8 @@
 namespace anvil::model {
 
 /// Kinds that a parameter's unit may have.
-constexpr Kind withUnits[] = {Kind::length, Kind::force, Kind::stress, Kind::time, Kind::temperature, Kind::angle, Kind::density, Kind::lineForce, Kind::expansion, Kind::moment};
+constexpr Kind withUnits[] = {Kind::length, Kind::force,   Kind::stress,    Kind::time,      Kind::temperature,
+                              Kind::angle,  Kind::density, Kind::lineForce, Kind::expansion, Kind::moment};
 
 bool splitQuantity(const std::string& text, double& number, std::string& unit) {
   const char* begin = text.c_str();
@@ -29,24 +30,40 @@ bool splitQuantity(const std::string& text, double& number, std::string& unit) {
 const std::string& Quantities::unitOf(Kind kind) const {
   static const std::string none, lineForce = "N/mm", expansion = "1/K", moment = "N mm";
   switch (kind) {
-    case Kind::length: return units_.length;
-    case Kind::force: return units_.force;
-    case Kind::stress: return units_.stress;
-    case Kind::time: return units_.time;
-    case Kind::temperature: return units_.temperature;
-    case Kind::angle: return units_.angle;
-    case Kind::density: return units_.density;
-    case Kind::lineForce: return lineForce;
-    case Kind::expansion: return expansion;
-    case Kind::moment: return moment;
-    case Kind::number: break;
+    case Kind::length:
+      return units_.length;
+    case Kind::force:
+      return units_.force;
+    case Kind::stress:
+      return units_.stress;
+    case Kind::time:
+      return units_.time;
+    case Kind::temperature:
+      return units_.temperature;
+    case Kind::angle:
+      return units_.angle;
+    case Kind::density:
+      return units_.density;
+    case Kind::lineForce:
+      return lineForce;
+    case Kind::expansion:
+      return expansion;
+    case Kind::moment:
+      return moment;
+    case Kind::number:
+      break;
   }
   return none;
 }
 
 Quantities::Quantities(const Document& document) : units_(document.units) {
-  for (const auto& [kind, name] : {std::pair{Kind::length, "length"}, {Kind::force, "force"}, {Kind::stress, "stress"},
-                                   {Kind::time, "time"}, {Kind::temperature, "temperature"}, {Kind::angle, "angle"}, {Kind::density, "density"}})
+  for (const auto& [kind, name] : {std::pair{Kind::length, "length"},
+                                   {Kind::force, "force"},
+                                   {Kind::stress, "stress"},
+                                   {Kind::time, "time"},
+                                   {Kind::temperature, "temperature"},
+                                   {Kind::angle, "angle"},
+                                   {Kind::density, "density"}})
     try {
       conversion(unitOf(kind), kind);
     } catch (const Error& e) {
@@ -88,8 +105,9 @@ void Quantities::learnMeasure(const std::string& name, const Entry& entry) {
     if (const auto known = measures_.find(used); known != measures_.end()) {
       const auto [mine, first] = measures_.try_emplace(name, known->second);
       if (!first && mine->second.kind != known->second.kind)
-        throw Error("'" + entry.text + "' adds " + kindName(known->second.kind) + " to " + kindName(mine->second.kind) + ": '" + known->second.origin + "' is " +
-                        known->second.value + ", '" + mine->second.origin + "' is " + mine->second.value,
+        throw Error("'" + entry.text + "' adds " + kindName(known->second.kind) + " to " + kindName(mine->second.kind) + ": '" +
+                        known->second.origin + "' is " + known->second.value + ", '" + mine->second.origin + "' is " +
+                        mine->second.value,
                     "parameters/" + name, "Give both in units of the same kind.");
     }
 }
@@ -99,8 +117,8 @@ void Quantities::checkMeasure(const std::string& formula, Kind kind) const {
   if (kind == Kind::number || measures_.empty()) return;  // a count from "=length/0.5" is fair
   for (const auto& used : addends(formula))
     if (const auto known = measures_.find(used); known != measures_.end() && known->second.kind != kind)
-      throw Error("'=" + formula + "' stands for " + kindName(kind) + ", but the parameter '" + known->second.origin + "' is " + kindName(known->second.kind) + " (" +
-                      known->second.value + ")",
+      throw Error("'=" + formula + "' stands for " + kindName(kind) + ", but the parameter '" + known->second.origin + "' is " +
+                      kindName(known->second.kind) + " (" + known->second.value + ")",
                   {}, "Give '" + known->second.origin + "' in " + commonUnits(kind).front() + ", or mend the formula.");
 }
 
@@ -149,18 +167,21 @@ void setParameter(Document& document, const std::string& assignment) {
   if (equals == std::string::npos || !entry) {
     const auto near = nearest(name, document.parameters.names());
     throw Error("'" + name + "' is not a parameter of this model", "--set " + assignment,
-                !near.empty() ? "Did you mean '" + near + "'?"
-                : document.parameters.empty() ? "The model has no parameters." : "Parameters: " + inProse(document.parameters.names()) + ".");
+                !near.empty()                 ? "Did you mean '" + near + "'?"
+                : document.parameters.empty() ? "The model has no parameters."
+                                              : "Parameters: " + inProse(document.parameters.names()) + ".");
   }
   double number;
   std::string unit;
   const auto value = assignment.substr(equals + 1);
   // what had a unit is not given one of another kind
   std::string before;
-  if (!entry->text.empty() && splitQuantity(entry->text, number, before) && !before.empty() && splitQuantity(value, number, unit) && !unit.empty())
+  if (!entry->text.empty() && splitQuantity(entry->text, number, before) && !before.empty() &&
+      splitQuantity(value, number, unit) && !unit.empty())
     for (const Kind kind : withUnits)
       if (fits(before, kind) && !fits(unit, kind))
-        throw Error("'" + name + "' is " + kindName(kind) + " (" + entry->text + " in the model), not " + unit, "--set " + assignment, std::string("Give it in ") + inProse(commonUnits(kind)) + ".");
+        throw Error("'" + name + "' is " + kindName(kind) + " (" + entry->text + " in the model), not " + unit,
+                    "--set " + assignment, std::string("Give it in ") + inProse(commonUnits(kind)) + ".");
   *entry = splitQuantity(value, number, unit) && unit.empty() ? Entry(number) : Entry(value);
 }
 
@@ -193,7 +214,8 @@ static void layTable(const Course& course, Kind kind, const Quantities& q, const
     const std::string row = path + "/table/" + std::to_string(i + 1);
     if (course.table[i].size() != 2) throw Error("a row needs time and value", row, "Write [time, value].");
     const double t = q(course.table[i][0], Kind::time, row), v = q(course.table[i][1], kind, row);
-    if (!curve.empty() && t <= curve.x.back()) throw Error("time does not go on from row " + std::to_string(i), row, "Sort the rows by time.");
+    if (!curve.empty() && t <= curve.x.back())
+      throw Error("time does not go on from row " + std::to_string(i), row, "Sort the rows by time.");
     curve.add(t, v);
   }
 }

@@ -12,7 +12,7 @@ namespace anvil::model {
 
 /// Evaluates entries of one document: file units, parameters, expressions.
 class Quantities {
-public:
+ public:
   /// Works out all parameters. Throws Error on an unknown unit, an unknown name, or parameters that need each other.
   explicit Quantities(const Document& document);
 
@@ -30,7 +30,7 @@ public:
   /// The file's unit for a kind.
   const std::string& unitOf(Kind kind) const;
 
-private:
+ private:
   double inFileUnits(const Entry& entry, const std::string& path) const;
   void checkMeasure(const std::string& formula, Kind kind) const;
   void learnMeasure(const std::string& name, const Entry& entry);

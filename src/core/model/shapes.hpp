@@ -11,11 +11,11 @@ namespace anvil::model {
 /// One piece of a path. A line or arc to `line`/`arc`; `fillet` rounds the corner to the next piece.
 struct PathPiece {
   Point line, arc;
-  Point center;            ///< of the arc
+  Point center;               ///< of the arc
   std::string turn = "left";  ///< the arc's sense: "left" (anticlockwise) or "right"
-  Entry fillet;            ///< radius of the rounding at this piece's end
-  std::string name;        ///< of the edge it makes; pieces may share a name
-  Entry count;             ///< elements along it
+  Entry fillet;               ///< radius of the rounding at this piece's end
+  std::string name;           ///< of the edge it makes; pieces may share a name
+  Entry count;                ///< elements along it
   bool operator==(const PathPiece&) const = default;
 };
 
@@ -34,7 +34,7 @@ struct Ring {
 struct Disc {
   Point center;
   Entry radius;
-  std::string sector = "full";     ///< "full", "half" (x >= 0) or "quarter" (x >= 0, y >= 0)
+  std::string sector = "full";  ///< "full", "half" (x >= 0) or "quarter" (x >= 0, y >= 0)
   bool operator==(const Disc&) const = default;
 };
 
@@ -49,8 +49,8 @@ struct Profile {
 /// Rigid parts of solid models: a surface of triangles whose normals are smoothed except over sharp edges.
 struct Facets {
   std::vector<Point> points;
-  std::vector<std::vector<Entry>> triangles;   ///< numbers of three points, from 0, anticlockwise seen from outside
-  Entry crease = 30;                           ///< angle between facets above which an edge stays sharp
+  std::vector<std::vector<Entry>> triangles;  ///< numbers of three points, from 0, anticlockwise seen from outside
+  Entry crease = 30;                          ///< angle between facets above which an edge stays sharp
   bool operator==(const Facets&) const = default;
 };
 
@@ -65,7 +65,7 @@ struct Division {
 /// A smaller element size round a place, in solids of features.
 struct NearSize {
   Point at;
-  Entry within, size;              ///< radius about the place; edge length there
+  Entry within, size;  ///< radius about the place; edge length there
   bool operator==(const NearSize&) const = default;
 };
 
@@ -83,7 +83,7 @@ struct Shape {
 /// Solid models: the shapes, drawn in the x–y plane, pulled along z.
 struct Extrude {
   Entry from = 0, depth;
-  Entry count, grading = 1;        ///< layers; by the element size when left out
+  Entry count, grading = 1;  ///< layers; by the element size when left out
   bool operator==(const Extrude&) const = default;
 };
 

@@ -7,7 +7,7 @@ namespace anvil::model {
 namespace {
 
 class Walker {
-public:
+ public:
   explicit Walker(const std::string& text) : text_(text) {}
 
   TextMap walk() {
@@ -17,7 +17,7 @@ public:
     return std::move(map_);
   }
 
-private:
+ private:
   static constexpr int deepest = 200;
 
   bool ended() const { return at_ >= text_.size(); }
@@ -28,7 +28,7 @@ private:
       if (std::isspace(static_cast<unsigned char>(here()))) {
         ++at_;
       } else if (text_.compare(at_, 2, "//") == 0) {
-        const size_t end = std::min(text_.find_first_of("\r\n", at_), text_.size());   // as JSON reading ends them
+        const size_t end = std::min(text_.find_first_of("\r\n", at_), text_.size());  // as JSON reading ends them
         map_.comments.push_back({at_, end});
         at_ = end;
       } else if (text_.compare(at_, 2, "/*") == 0) {
@@ -59,16 +59,21 @@ private:
     map_.items.push_back({path, start, at_, at_});
     const char c = here();
     bool good = true;
-    if (c == '{' || c == '[') good = inside(path, c == '{', depth);
-    else if (c == '"') string();
-    else good = plain();
+    if (c == '{' || c == '[')
+      good = inside(path, c == '{', depth);
+    else if (c == '"')
+      string();
+    else
+      good = plain();
     map_.items[index].end = at_;
     return good;
   }
 
   bool plain() {  // a number or a word
     const size_t from = at_;
-    while (!ended() && !std::isspace(static_cast<unsigned char>(here())) && std::string(",]}/:{[\"").find(here()) == std::string::npos) ++at_;
+    while (!ended() && !std::isspace(static_cast<unsigned char>(here())) &&
+           std::string(",]}/:{[\"").find(here()) == std::string::npos)
+      ++at_;
     return at_ > from;
   }
 
@@ -93,8 +98,10 @@ private:
       }
       if (!value(before + key, start, depth + 1)) return false;
       skip();
-      if (here() == ',') ++at_;
-      else if (here() != (object ? '}' : ']')) return false;
+      if (here() == ',')
+        ++at_;
+      else if (here() != (object ? '}' : ']'))
+        return false;
     }
   }
 

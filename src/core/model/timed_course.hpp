@@ -11,8 +11,8 @@ namespace anvil::model {
 
 /// A course over global time, in core units.
 struct TimedCourse {
-  Curve curve;                 ///< value against global time
-  std::vector<bool> active;    ///< per step
+  Curve curve;               ///< value against global time
+  std::vector<bool> active;  ///< per step
 };
 
 /// End times of the steps (first entry 0), size steps+1.

@@ -1,7 +1,7 @@
 #include "core/results/export.hpp"
 
-#include <filesystem>
 #include <fmt/format.h>
+#include <filesystem>
 
 #include "core/base/files.hpp"
 #include "core/results/fields.hpp"
@@ -13,8 +13,10 @@ static std::string vtu(const Reader& reader, size_t row) {
   size_t cells = 0;
   for (const auto& b : h.mesh.blocks) cells += b.count();
   std::string s = fmt::format(
-      "<?xml version=\"1.0\"?>\n<VTKFile type=\"UnstructuredGrid\" version=\"1.0\" byte_order=\"LittleEndian\">\n<UnstructuredGrid>\n"
-      "<Piece NumberOfPoints=\"{}\" NumberOfCells=\"{}\">\n", h.mesh.x.size(), cells);
+      "<?xml version=\"1.0\"?>\n<VTKFile type=\"UnstructuredGrid\" version=\"1.0\" "
+      "byte_order=\"LittleEndian\">\n<UnstructuredGrid>\n"
+      "<Piece NumberOfPoints=\"{}\" NumberOfCells=\"{}\">\n",
+      h.mesh.x.size(), cells);
   s += "<Points><DataArray type=\"Float64\" NumberOfComponents=\"3\" format=\"ascii\">\n";
   for (const auto& x : h.mesh.x) s += fmt::format("{:.9g} {:.9g} {:.9g}\n", x.x(), x.y(), x.z());
   s += "</DataArray></Points>\n<Cells><DataArray type=\"Int32\" Name=\"connectivity\" format=\"ascii\">\n";
@@ -29,11 +31,13 @@ static std::string vtu(const Reader& reader, size_t row) {
       types += fmt::format("{} ", info.vtk), parts += fmt::format("{} ", b.part);
     }
   s += "</DataArray><DataArray type=\"Int32\" Name=\"offsets\" format=\"ascii\">\n" + offsets +
-       "\n</DataArray><DataArray type=\"UInt8\" Name=\"types\" format=\"ascii\">\n" + types + "\n</DataArray></Cells>\n<PointData>\n";
+       "\n</DataArray><DataArray type=\"UInt8\" Name=\"types\" format=\"ascii\">\n" + types +
+       "\n</DataArray></Cells>\n<PointData>\n";
   const auto u = reader.field("displacement", row);
   s += "<DataArray type=\"Float32\" Name=\"displacement\" NumberOfComponents=\"3\" format=\"ascii\">\n";
   const auto D = size_t(h.mesh.dim);
-  for (size_t i = 0; i + D <= u.size(); i += D) s += fmt::format("{:.7g} {:.7g} {:.7g}\n", u[i], u[i + 1], D == 3 ? u[i + 2] : 0.f);
+  for (size_t i = 0; i + D <= u.size(); i += D)
+    s += fmt::format("{:.7g} {:.7g} {:.7g}\n", u[i], u[i + 1], D == 3 ? u[i + 2] : 0.f);
   s += "</DataArray>\n";
   for (const auto& f : fieldList(h)) {
     if (f.name == "displacement") continue;
@@ -50,11 +54,13 @@ std::vector<std::string> exportVtu(const Reader& reader, const std::string& base
   if (rows.empty())
     for (size_t i = 0; i < reader.rows().size(); ++i) rows.push_back(i);
   std::vector<std::string> paths;
-  std::string series = "<?xml version=\"1.0\"?>\n<VTKFile type=\"Collection\" version=\"0.1\" byte_order=\"LittleEndian\">\n<Collection>\n";
+  std::string series =
+      "<?xml version=\"1.0\"?>\n<VTKFile type=\"Collection\" version=\"0.1\" byte_order=\"LittleEndian\">\n<Collection>\n";
   for (size_t row : rows) {
     paths.push_back(fmt::format("{}_{:04}.vtu", base, row + 1));
     writeWhole(paths.back(), vtu(reader, row));
-    series += fmt::format("<DataSet timestep=\"{:.12g}\" part=\"0\" file=\"{}\"/>\n", reader.rows()[row].time, std::filesystem::path(paths.back()).filename().string());
+    series += fmt::format("<DataSet timestep=\"{:.12g}\" part=\"0\" file=\"{}\"/>\n", reader.rows()[row].time,
+                          std::filesystem::path(paths.back()).filename().string());
   }
   paths.push_back(base + ".pvd");
   writeWhole(paths.back(), series + "</Collection>\n</VTKFile>\n");

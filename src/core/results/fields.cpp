@@ -2,12 +2,12 @@
 
 #include <Eigen/Eigenvalues>
 #include <algorithm>
-#include <map>
-#include <optional>
 #include <array>
 #include <cctype>
 #include <cmath>
+#include <map>
 #include <numbers>
+#include <optional>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -36,7 +36,8 @@ std::vector<std::string> shearsOf(const Header& h) {
 /// Scalar from stored components.
 double scalarOf(const float* s, size_t components, const std::string& kind) {
   const double x = s[0], y = s[1], z = s[2], xy = s[3], yz = components == 6 ? s[4] : 0, xz = components == 6 ? s[5] : 0;
-  if (kind == "mises") return std::sqrt(0.5 * ((x - y) * (x - y) + (y - z) * (y - z) + (z - x) * (z - x)) + 3 * (xy * xy + yz * yz + xz * xz));
+  if (kind == "mises")
+    return std::sqrt(0.5 * ((x - y) * (x - y) + (y - z) * (y - z) + (z - x) * (z - x)) + 3 * (xy * xy + yz * yz + xz * xz));
   if (kind == "mean") return (x + y + z) / 3;
   Eigen::Matrix3d m;
   m << x, xy, xz, xy, y, yz, xz, yz, z;
@@ -48,14 +49,24 @@ double scalarOf(const float* s, size_t components, const std::string& kind) {
 
 std::vector<FieldInfo> fieldList(const Header& h) {
   const auto axes = axesOf(h);
-  std::vector<FieldInfo> list{{"von Mises stress", "MPa", false, false}, {"equivalent plastic strain", "", false, false}, {"displacement", "mm", false, true}};
+  std::vector<FieldInfo> list{{"von Mises stress", "MPa", false, false},
+                              {"equivalent plastic strain", "", false, false},
+                              {"displacement", "mm", false, true}};
   for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"displacement " + axes[size_t(k)], "mm", true, true});
   for (const auto& a : axes) list.push_back({"stress " + a, "MPa", true, false});
   for (const auto& s : shearsOf(h)) list.push_back({"shear stress " + s, "MPa", true, false});
-  list.insert(list.end(), {{"mean stress", "MPa", true, false}, {"greatest principal stress", "MPa", true, false}, {"least principal stress", "MPa", true, false}});
+  list.insert(list.end(), {{"mean stress", "MPa", true, false},
+                           {"greatest principal stress", "MPa", true, false},
+                           {"least principal stress", "MPa", true, false}});
   for (const auto& a : axes) list.push_back({"strain " + a, "", true, false});
   for (const auto& s : shearsOf(h)) list.push_back({"shear strain " + s, "", true, false});
-  list.insert(list.end(), {{"strain energy density", "MJ/m3", false, false}, {"contact pressure", "MPa", false, true}, {"contact status", "", false, true}, {"contact gap", "mm", true, true}, {"contact slip", "mm", false, true}, {"friction traction", "MPa", false, true}, {"reaction", "N", false, true}});
+  list.insert(list.end(), {{"strain energy density", "MJ/m3", false, false},
+                           {"contact pressure", "MPa", false, true},
+                           {"contact status", "", false, true},
+                           {"contact gap", "mm", true, true},
+                           {"contact slip", "mm", false, true},
+                           {"friction traction", "MPa", false, true},
+                           {"reaction", "N", false, true}});
   for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"reaction " + axes[size_t(k)], "N", true, true});
   return list;
 }
@@ -67,7 +78,8 @@ FieldInfo fieldNamed(const Header& h, const std::string& name) {
     known.push_back(f.name);
   }
   const auto near = nearest(name, known);
-  throw Error("there is no field '" + name + "'", {}, near.empty() ? "Known: " + inProse(known) + "." : "Did you mean '" + near + "'?");
+  throw Error("there is no field '" + name + "'", {},
+              near.empty() ? "Known: " + inProse(known) + "." : "Did you mean '" + near + "'?");
 }
 
 std::vector<double> pointField(const Reader& reader, const std::string& name, size_t row) {
@@ -89,8 +101,12 @@ std::vector<double> pointField(const Reader& reader, const std::string& name, si
     if (name.starts_with("shear") && name.ends_with(" " + shears[i])) index = int(3 + i);
   for (size_t i = 0; i < 3; ++i)
     if (name == (strain ? "strain " : "stress ") + axes[i]) index = int(i);
-  const std::string kind = name.starts_with("von") ? "mises" : name.starts_with("mean") ? "mean" : name.starts_with("greatest") ? "greatest" : "least";
-  for (size_t i = 0; i < v.size(); ++i) v[i] = index >= 0 ? double(tensors[C * i + size_t(index)]) : scalarOf(tensors.data() + C * i, C, kind);
+  const std::string kind = name.starts_with("von")        ? "mises"
+                           : name.starts_with("mean")     ? "mean"
+                           : name.starts_with("greatest") ? "greatest"
+                                                          : "least";
+  for (size_t i = 0; i < v.size(); ++i)
+    v[i] = index >= 0 ? double(tensors[C * i + size_t(index)]) : scalarOf(tensors.data() + C * i, C, kind);
   return v;
 }
 
@@ -120,22 +136,34 @@ void layers(int count, double* n) {
 void extrapolate(mesh::Cell type, const double* p, double* n) {
   const auto& cell = mesh::info(type);
   switch (type) {
-    case mesh::Cell::quad4: case mesh::Cell::quad8: cornersOfSquare(p, n); break;
-    case mesh::Cell::tri6: cornersOfSimplex(3, 2. / 3, 1. / 6, p, n); break;
-    case mesh::Cell::tet10: cornersOfSimplex(4, (5 + 3 * std::sqrt(5.)) / 20, (5 - std::sqrt(5.)) / 20, p, n); break;
-    case mesh::Cell::hex8: case mesh::Cell::hex20:
+    case mesh::Cell::quad4:
+    case mesh::Cell::quad8:
+      cornersOfSquare(p, n);
+      break;
+    case mesh::Cell::tri6:
+      cornersOfSimplex(3, 2. / 3, 1. / 6, p, n);
+      break;
+    case mesh::Cell::tet10:
+      cornersOfSimplex(4, (5 + 3 * std::sqrt(5.)) / 20, (5 - std::sqrt(5.)) / 20, p, n);
+      break;
+    case mesh::Cell::hex8:
+    case mesh::Cell::hex20:
       cornersOfSquare(p, n), cornersOfSquare(p + 4, n + 4), layers(4, n);
       break;
-    case mesh::Cell::wedge6: case mesh::Cell::wedge15: cornersOfSimplex(3, 2. / 3, 1. / 6, p, n), cornersOfSimplex(3, 2. / 3, 1. / 6, p + 3, n + 3), layers(3, n);
+    case mesh::Cell::wedge6:
+    case mesh::Cell::wedge15:
+      cornersOfSimplex(3, 2. / 3, 1. / 6, p, n), cornersOfSimplex(3, 2. / 3, 1. / 6, p + 3, n + 3), layers(3, n);
   }
   for (const auto& e : cell.edge)
     if (cell.quadratic) n[e[2]] = (n[e[0]] + n[e[1]]) / 2;
 }
 
 static std::optional<ContactColumn> contactColumnOf(const std::string& field) {
-  static const std::map<std::string, ContactColumn> columns{{"contact pressure", ContactColumn::pressure}, {"contact status", ContactColumn::status},
-                                                             {"contact gap", ContactColumn::gap}, {"contact slip", ContactColumn::slip},
-                                                             {"friction traction", ContactColumn::friction}};
+  static const std::map<std::string, ContactColumn> columns{{"contact pressure", ContactColumn::pressure},
+                                                            {"contact status", ContactColumn::status},
+                                                            {"contact gap", ContactColumn::gap},
+                                                            {"contact slip", ContactColumn::slip},
+                                                            {"friction traction", ContactColumn::friction}};
   const auto it = columns.find(field);
   return it == columns.end() ? std::nullopt : std::optional(it->second);
 }
@@ -167,7 +195,7 @@ static std::vector<double> nodalDirect(const Reader& reader, const std::string& 
   if (const auto column = contactColumnOf(name)) {
     const auto which = size_t(*column);
     const bool gap = *column == ContactColumn::gap, status = *column == ContactColumn::status;
-    if (gap) std::fill(v.begin(), v.end(), farGap(reader, row));   // elsewhere nothing is near
+    if (gap) std::fill(v.begin(), v.end(), farGap(reader, row));  // elsewhere nothing is near
     for (size_t k = 0; k < h.contacts.size(); ++k) {
       const auto s = reader.contact(k, row);
       const auto& nodes = h.contacts[k].nodes;
@@ -265,8 +293,10 @@ std::vector<double> nodalAreas(const Header& h, const std::vector<mesh::Facet>& 
     const int corners = h.mesh.cornersOf(f);
     const auto at = [&](size_t i) { return h.mesh.x[size_t(n[i])]; };
     if (corners > 2) {  // equal shares for the corners of the flat face (negative shares of serendipity corners help nobody)
-      const double whole = (corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).norm() / 2;
-      const double perMiddle = int(n.size()) > corners ? whole * (corners == 3 ? 1. / 3 : 1. / 6) : 0, perCorner = (whole - perMiddle * double(int(n.size()) - corners)) / corners;
+      const double whole =
+          (corners == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).norm() / 2;
+      const double perMiddle = int(n.size()) > corners ? whole * (corners == 3 ? 1. / 3 : 1. / 6) : 0,
+                   perCorner = (whole - perMiddle * double(int(n.size()) - corners)) / corners;
       for (size_t i = 0; i < n.size(); ++i) area[size_t(n[i])] += int(i) < corners ? perCorner : perMiddle;
       continue;
     }
@@ -274,7 +304,8 @@ std::vector<double> nodalAreas(const Header& h, const std::vector<mesh::Facet>& 
     const double length = (b - a).norm();
     const auto scale = [&](const Eigen::Vector3d& x) { return h.space == "axisymmetric" ? 2 * std::numbers::pi * x.x() : 1; };
     if (n.size() == 3) {
-      area[size_t(n[0])] += length / 6 * scale(a), area[size_t(n[1])] += length / 6 * scale(b), area[size_t(n[2])] += length * 4 / 6 * scale((a + b) / 2);
+      area[size_t(n[0])] += length / 6 * scale(a), area[size_t(n[1])] += length / 6 * scale(b),
+          area[size_t(n[2])] += length * 4 / 6 * scale((a + b) / 2);
     } else {
       area[size_t(n[0])] += length / 6 * (2 * scale(a) + scale(b)), area[size_t(n[1])] += length / 6 * (scale(a) + 2 * scale(b));
     }

@@ -9,10 +9,10 @@
 namespace anvil::results {
 
 struct FieldInfo {
-  std::string name;      ///< as in the interface and on the command line: "von Mises stress"
+  std::string name;  ///< as in the interface and on the command line: "von Mises stress"
   std::string unit;
-  bool isSigned;         ///< shown with the two-ended colour map
-  bool nodal;            ///< defined at nodes (displacement), else from integration points
+  bool isSigned;  ///< shown with the two-ended colour map
+  bool nodal;     ///< defined at nodes (displacement), else from integration points
 };
 
 /// All fields of a results file, in the order they are offered. Axis names follow the space.

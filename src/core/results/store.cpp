@@ -1,10 +1,10 @@
 #include "core/results/store.hpp"
 
 #include <fcntl.h>
+#include <unistd.h>
 #include <filesystem>
 #include <map>
 #include <sstream>
-#include <unistd.h>
 
 #include "core/base/text.hpp"
 #include "core/results/hdf.hpp"
@@ -23,7 +23,9 @@ std::vector<std::string> lines(const std::string& text) {
   for (std::string w; std::getline(in, w);) words.push_back(w);
   return words;
 }
-void group(hid_t file, const std::string& name) { hdf::Id(H5Gcreate2(file, name.c_str(), H5P_DEFAULT, H5P_DEFAULT, H5P_DEFAULT), H5Gclose, name); }
+void group(hid_t file, const std::string& name) {
+  hdf::Id(H5Gcreate2(file, name.c_str(), H5P_DEFAULT, H5P_DEFAULT, H5P_DEFAULT), H5Gclose, name);
+}
 std::string numbered(const std::string& base, size_t i) { return base + std::to_string(i); }
 
 void writeHeader(hid_t f, const Header& h) {
@@ -69,7 +71,8 @@ void writeHeader(hid_t f, const Header& h) {
     const auto& r = h.rigid[i];
     hdf::writeFixed(f, numbered("rigid/points ", i), r.points, 3);
     hdf::writeFixed(f, numbered("rigid/quads ", i), r.quads, 4);
-    hdf::writeFixed(f, numbered("rigid/about ", i), std::vector<double>{r.pivot.x(), r.pivot.y(), r.pivot.z(), double(r.closed)}, 4);
+    hdf::writeFixed(f, numbered("rigid/about ", i), std::vector<double>{r.pivot.x(), r.pivot.y(), r.pivot.z(), double(r.closed)},
+                    4);
   }
   hdf::writeText(f, "contacts/names", joined(contactNames));
   hdf::writeText(f, "rigid/names", joined(rigidNames));
@@ -89,7 +92,7 @@ Header readHeader(hid_t f) {
     const auto about = hdf::readAll<int>(f, numbered("mesh/blocks/about ", i));
     h.mesh.blocks.push_back({mesh::Cell(about.at(0)), about.at(1), hdf::readAll<int>(f, numbered("mesh/blocks/", i))});
   }
-  if (hdf::exists(f, "mesh/twins")) {   // the nodes that cuts have doubled; no more of them is needed to show results
+  if (hdf::exists(f, "mesh/twins")) {  // the nodes that cuts have doubled; no more of them is needed to show results
     mesh::Cut cut;
     const auto twins = hdf::readAll<int>(f, "mesh/twins");
     for (size_t i = 0; i + 1 < twins.size(); i += 2) cut.below.push_back(twins[i]), cut.above.push_back(twins[i + 1]);
@@ -103,15 +106,18 @@ Header readHeader(hid_t f) {
     h.mesh.faces.push_back(face);
   }
   const auto contactNames = lines(hdf::readText(f, "contacts/names")), rigidNames = lines(hdf::readText(f, "rigid/names"));
-  for (size_t i = 0; i < contactNames.size(); ++i)
-  {
-    ContactSurface c{contactNames[i], hdf::readAll<int>(f, numbered("contacts/nodes ", i)), 0, hdf::readAll<int>(f, numbered("contacts/segments ", i))};
+  for (size_t i = 0; i < contactNames.size(); ++i) {
+    ContactSurface c{contactNames[i], hdf::readAll<int>(f, numbered("contacts/nodes ", i)), 0,
+                     hdf::readAll<int>(f, numbered("contacts/segments ", i))};
     c.carriers = size_t(hdf::readAll<int>(f, numbered("contacts/carriers ", i)).at(0));
     h.contacts.push_back(std::move(c));
   }
   for (size_t i = 0; i < rigidNames.size(); ++i) {
     const auto about = hdf::readAll<double>(f, numbered("rigid/about ", i));
-    h.rigid.push_back({rigidNames[i], {about.at(0), about.at(1), about.at(2)}, hdf::readAll<double>(f, numbered("rigid/points ", i)), about.at(3) != 0,
+    h.rigid.push_back({rigidNames[i],
+                       {about.at(0), about.at(1), about.at(2)},
+                       hdf::readAll<double>(f, numbered("rigid/points ", i)),
+                       about.at(3) != 0,
                        hdf::readAll<int>(f, numbered("rigid/quads ", i))});
   }
   return h;
@@ -130,14 +136,19 @@ struct Writer::Data {
   hsize_t rows = 0;
   bool streaming = false;
 
-  template <class T> void put(const std::string& name, const std::vector<T>& v) {
+  template <class T>
+  void put(const std::string& name, const std::vector<T>& v) {
     auto it = sets.find(name);
-    if (it == sets.end()) it = sets.emplace(name, hdf::exists(file, name) ? hdf::openSet(file, name) : hdf::createGrowing<T>(file, name, v.size())).first;
+    if (it == sets.end())
+      it = sets.emplace(name, hdf::exists(file, name) ? hdf::openSet(file, name) : hdf::createGrowing<T>(file, name, v.size()))
+               .first;
     hdf::appendRow(it->second, v.data(), v.size(), rows);
   }
-  template <class F> void each(const Row& row, const F& f) {
+  template <class F>
+  void each(const Row& row, const F& f) {
     f("fields/displacement", row.displacement), f("fields/reaction", row.reaction);
-    f("fields/stress", row.stress), f("fields/strain", row.strain), f("fields/plastic strain", row.plastic), f("fields/strain energy", row.energyDensity);
+    f("fields/stress", row.stress), f("fields/strain", row.strain), f("fields/plastic strain", row.plastic),
+        f("fields/strain energy", row.energyDensity);
     for (size_t i = 0; i < row.contacts.size(); ++i) f(numbered("contacts/state ", i), row.contacts[i]);
     f("rigid/place", row.rigid), f("histories", row.histories);
     for (size_t i = 0; i < row.restart.size(); ++i) f(numbered("restart/", i), row.restart[i]);
@@ -155,7 +166,9 @@ Writer::Writer(const std::string& path, const Header& header) : data_(std::make_
   data_->path = path;
   const auto access = accessLatest();
   const hid_t id = H5Fcreate(path.c_str(), H5F_ACC_TRUNC, H5P_DEFAULT, access);
-  if (id < 0) throw Error("the results file cannot be created", path, "Check that the folder exists and can be written to, and that no other run writes this file.");
+  if (id < 0)
+    throw Error("the results file cannot be created", path,
+                "Check that the folder exists and can be written to, and that no other run writes this file.");
   data_->file = {id, H5Fclose, path};
   writeHeader(data_->file, header);
   hdf::writeFixed(data_->file, "outcome", std::vector<double>{0}, 1);
@@ -172,7 +185,8 @@ Writer::Writer(const std::string& path, size_t keep) : data_(std::make_unique<Da
     for (size_t i = 0; i < keep; ++i) copy.append(old.whole(i));
     std::swap(data_, copy.data_);
   }
-  if (std::rename(fresh.c_str(), path.c_str()) != 0) throw Error("the results file cannot be put in place", path, "Check that the folder can be written to.");
+  if (std::rename(fresh.c_str(), path.c_str()) != 0)
+    throw Error("the results file cannot be put in place", path, "Check that the folder can be written to.");
   data_->path = path;
 }
 
@@ -183,12 +197,15 @@ void Writer::append(const Row& row) {
   const bool first = !d.streaming;
   std::vector<double> residuals(residualWidth, -1);
   for (size_t i = 0; i < std::min(residualWidth, row.residuals.size()); ++i) residuals[i] = row.residuals[i];
-  const std::vector<double> about{double(row.step), double(row.index), row.time, row.size, double(row.iterations), double(row.cuts)};
+  const std::vector<double> about{double(row.step), double(row.index),      row.time,
+                                  row.size,         double(row.iterations), double(row.cuts)};
   if (first) {  // all datasets must exist before the file is opened for readers
     const hsize_t rows = d.rows;
     const auto create = [&](const std::string& name, const auto& v) {
       using T = typename std::decay_t<decltype(v)>::value_type;
-      if (!d.sets.count(name)) d.sets.emplace(name, hdf::exists(d.file, name) ? hdf::openSet(d.file, name) : hdf::createGrowing<T>(d.file, name, v.size()));
+      if (!d.sets.count(name))
+        d.sets.emplace(name,
+                       hdf::exists(d.file, name) ? hdf::openSet(d.file, name) : hdf::createGrowing<T>(d.file, name, v.size()));
     };
     d.each(row, create);
     create("residuals", residuals), create("increments", about);
@@ -205,7 +222,9 @@ void Writer::append(const Row& row) {
   if (const int fd = ::open(d.path.c_str(), O_RDONLY | O_CLOEXEC); fd >= 0) {
     const int synced = ::fdatasync(fd);
     ::close(fd);
-    if (synced != 0) throw Error("an increment could not be brought to disk", d.path, "Check that the disk has room; what was stored before is whole.");
+    if (synced != 0)
+      throw Error("an increment could not be brought to disk", d.path,
+                  "Check that the disk has room; what was stored before is whole.");
   }
   ++d.rows;
 }
@@ -229,10 +248,12 @@ Reader::Reader(const std::string& path) : data_(std::make_unique<Data>()) {
   if (!std::filesystem::exists(path)) throw Error("there is no such results file", path, "Run the model first.");
   hid_t id = H5Fopen(path.c_str(), H5F_ACC_RDONLY | H5F_ACC_SWMR_READ, H5P_DEFAULT);
   if (id < 0) id = H5Fopen(path.c_str(), H5F_ACC_RDONLY, H5P_DEFAULT);
-  if (id < 0) throw Error("this is not a results file, or it was cut short before the first increment", path, "Run the model again.");
+  if (id < 0)
+    throw Error("this is not a results file, or it was cut short before the first increment", path, "Run the model again.");
   data_->file = {id, H5Fclose, path};
   try {
-    if (!hdf::readText(id, "format").starts_with("unyielding-anvil results 2")) throw Error("this results file has another format", path, "Use a matching program version.");
+    if (!hdf::readText(id, "format").starts_with("unyielding-anvil results 2"))
+      throw Error("this results file has another format", path, "Use a matching program version.");
     data_->header = readHeader(id);
   } catch (const Error& e) {
     throw Error(e.wrong(), path, e.remedy());
@@ -269,8 +290,12 @@ std::string Reader::outcome() const {
   return code == 1 ? "finished" : code == 2 ? "stopped" : code == 3 ? "failed" : "";
 }
 
-std::vector<float> Reader::field(const std::string& name, size_t row) const { return hdf::readRow<float>(data_->file, "fields/" + name, row); }
-std::vector<float> Reader::contact(size_t contact, size_t row) const { return hdf::readRow<float>(data_->file, numbered("contacts/state ", contact), row); }
+std::vector<float> Reader::field(const std::string& name, size_t row) const {
+  return hdf::readRow<float>(data_->file, "fields/" + name, row);
+}
+std::vector<float> Reader::contact(size_t contact, size_t row) const {
+  return hdf::readRow<float>(data_->file, numbered("contacts/state ", contact), row);
+}
 std::vector<double> Reader::rigid(size_t row) const { return hdf::readRow<double>(data_->file, "rigid/place", row); }
 
 std::vector<double> Reader::residuals(size_t row) const {
@@ -284,7 +309,8 @@ std::vector<double> Reader::history(const std::string& name) const {
   const auto it = std::find(names.begin(), names.end(), name);
   if (it == names.end()) {
     const auto near = nearest(name, names);
-    throw Error("there is no history '" + name + "'", data_->path, near.empty() ? "Known: " + inProse(names) + "." : "Did you mean '" + near + "'?");
+    throw Error("there is no history '" + name + "'", data_->path,
+                near.empty() ? "Known: " + inProse(names) + "." : "Did you mean '" + near + "'?");
   }
   const auto all = histories();
   std::vector<double> values;
@@ -308,17 +334,21 @@ std::vector<double> Reader::times() const {
 Row Reader::whole(size_t row) const {
   Row r;
   const auto& about = data_->rows.at(row);
-  r.step = about.step, r.index = about.index, r.iterations = about.iterations, r.cuts = about.cuts, r.time = about.time, r.size = about.size;
-  r.displacement = field("displacement", row), r.reaction = field("reaction", row), r.stress = field("stress", row), r.strain = field("strain", row);
+  r.step = about.step, r.index = about.index, r.iterations = about.iterations, r.cuts = about.cuts, r.time = about.time,
+  r.size = about.size;
+  r.displacement = field("displacement", row), r.reaction = field("reaction", row), r.stress = field("stress", row),
+  r.strain = field("strain", row);
   r.plastic = field("plastic strain", row), r.energyDensity = field("strain energy", row);
   for (size_t i = 0; i < data_->header.contacts.size(); ++i) r.contacts.push_back(contact(i, row));
-  r.rigid = rigid(row), r.histories = hdf::readRow<double>(data_->file, "histories", row), r.residuals = residuals(row), r.restart = restart(row);
+  r.rigid = rigid(row), r.histories = hdf::readRow<double>(data_->file, "histories", row), r.residuals = residuals(row),
+  r.restart = restart(row);
   return r;
 }
 
 std::vector<std::vector<double>> Reader::restart(size_t row) const {
   std::vector<std::vector<double>> all;
-  for (size_t i = 0; hdf::exists(data_->file, numbered("restart/", i)); ++i) all.push_back(hdf::readRow<double>(data_->file, numbered("restart/", i), row));
+  for (size_t i = 0; hdf::exists(data_->file, numbered("restart/", i)); ++i)
+    all.push_back(hdf::readRow<double>(data_->file, numbered("restart/", i), row));
   return all;
 }
 

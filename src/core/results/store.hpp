@@ -17,43 +17,43 @@ inline constexpr size_t contactColumns = 6;
 /// Both sides of a contact, for display of its fields.
 struct ContactSurface {
   std::string name;
-  std::vector<int> nodes;       ///< corners of the side that carries the unknowns, then of the side opposite
-  size_t carriers = 0;          ///< how many of them are the first side's
-  std::vector<int> segments;    ///< plane models: pairs of node numbers, the edges between them
+  std::vector<int> nodes;     ///< corners of the side that carries the unknowns, then of the side opposite
+  size_t carriers = 0;        ///< how many of them are the first side's
+  std::vector<int> segments;  ///< plane models: pairs of node numbers, the edges between them
 };
 
 /// A rigid body for display: a plane outline in order, or quads in space.
 struct RigidShape {
   std::string name;
   Eigen::Vector3d pivot{0, 0, 0};
-  std::vector<double> points;   ///< x, y, z in turn
+  std::vector<double> points;  ///< x, y, z in turn
   bool closed = false;
-  std::vector<int> quads;       ///< four point numbers each
+  std::vector<int> quads;  ///< four point numbers each
 };
 
 /// All that stands before the first increment.
 struct Header {
-  std::string model;            ///< the model file's text
-  std::string space;            ///< as in the document
+  std::string model;  ///< the model file's text
+  std::string space;  ///< as in the document
   mesh::Mesh mesh;
   std::vector<ContactSurface> contacts;
   std::vector<RigidShape> rigid;
   std::vector<std::string> steps, historyNames;
   std::vector<double> stepEnds;
-  double yieldStress = 0;       ///< least first-yield stress of the model, 0 when elastic
+  double yieldStress = 0;  ///< least first-yield stress of the model, 0 when elastic
 };
 
 /// One increment as stored. Sizes are fixed by the header, except on the first row, which sets those of `restart`.
 struct Row {
   int step = 0, index = 0, iterations = 0, cuts = 0;
   double time = 0, size = 0;
-  std::vector<float> displacement, reaction;                 ///< 2 or 3 per node
-  std::vector<float> stress, strain;                         ///< per point 11, 22, 33, 12 and in space 23, 13
-  std::vector<float> plastic, energyDensity;                 ///< 1 per point
-  std::vector<double> rigid;                                 ///< 3 or 6 per body: translations, then turns
-  std::vector<std::vector<float>> contacts;                  ///< contactColumns per node
-  std::vector<double> histories, residuals;                  ///< residual over limit after each iteration
-  std::vector<std::vector<double>> restart;                  ///< opaque vectors of the solver
+  std::vector<float> displacement, reaction;  ///< 2 or 3 per node
+  std::vector<float> stress, strain;          ///< per point 11, 22, 33, 12 and in space 23, 13
+  std::vector<float> plastic, energyDensity;  ///< 1 per point
+  std::vector<double> rigid;                  ///< 3 or 6 per body: translations, then turns
+  std::vector<std::vector<float>> contacts;   ///< contactColumns per node
+  std::vector<double> histories, residuals;   ///< residual over limit after each iteration
+  std::vector<std::vector<double>> restart;   ///< opaque vectors of the solver
 };
 
 /// Short facts of an increment.
@@ -63,7 +63,7 @@ struct RowInfo {
 };
 
 class Writer {
-public:
+ public:
   /// Creates the file. Throws Error when the place cannot be written.
   Writer(const std::string& path, const Header& header);
   /// Takes up an earlier run (finished, stopped or killed) behind `keep` increments; later ones are dropped.
@@ -74,13 +74,13 @@ public:
   /// A closing word: "finished", "stopped", or why it failed.
   void finish(const std::string& outcome);
 
-private:
+ private:
   struct Data;
   std::unique_ptr<Data> data_;
 };
 
 class Reader {
-public:
+ public:
   /// Opens a results file, also of a run that goes on or was killed. Throws Error when it is none or is damaged.
   explicit Reader(const std::string& path);
   ~Reader();
@@ -91,9 +91,9 @@ public:
   /// Looks for new increments; true when there are some.
   bool refresh();
   const std::vector<RowInfo>& rows() const;
-  std::string outcome() const;       ///< empty while running or after a kill
+  std::string outcome() const;  ///< empty while running or after a kill
 
-  std::vector<float> field(const std::string& name, size_t row) const;   ///< "displacement", "stress", …
+  std::vector<float> field(const std::string& name, size_t row) const;  ///< "displacement", "stress", …
   std::vector<float> contact(size_t contact, size_t row) const;
   std::vector<double> rigid(size_t row) const;
   std::vector<double> residuals(size_t row) const;
@@ -103,9 +103,9 @@ public:
   std::vector<double> histories() const;
   std::vector<double> times() const;
   std::vector<std::vector<double>> restart(size_t row) const;
-  Row whole(size_t row) const;       ///< all that is stored of an increment
+  Row whole(size_t row) const;  ///< all that is stored of an increment
 
-private:
+ private:
   struct Data;
   std::unique_ptr<Data> data_;
 };
