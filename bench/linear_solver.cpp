@@ -10,10 +10,11 @@
 #include <cstdlib>
 #include <fstream>
 
-#include "core/analysis/assembly.hpp"
-#include "core/analysis/direct_solver.hpp"
-#include "core/analysis/lower.hpp"
+#include "core/linear/direct_solver.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/run/assembly.hpp"
 
 using namespace anvil;
 
@@ -29,8 +30,8 @@ struct Times {
   double analysis = 0, factor = 0, solve = 0;
 };
 
-Times ours(const analysis::SparsePattern& p, const std::vector<double>& values, bool symmetric, Eigen::VectorXd& x) {
-  analysis::DirectSolver s;
+Times ours(const linear::SparsePattern& p, const std::vector<double>& values, bool symmetric, Eigen::VectorXd& x) {
+  linear::DirectSolver s;
   Times t;
   t.analysis = seconds([&] { s.analyse(p, symmetric); });
   s.factor(values);
@@ -39,7 +40,7 @@ Times ours(const analysis::SparsePattern& p, const std::vector<double>& values, 
   return t;
 }
 
-Times cholmodAlone(const analysis::SparsePattern& p, const std::vector<double>& values, Eigen::VectorXd& x) {
+Times cholmodAlone(const linear::SparsePattern& p, const std::vector<double>& values, Eigen::VectorXd& x) {
   cholmod_common c{};
   cholmod_l_start(&c);
   c.supernodal = CHOLMOD_SUPERNODAL, c.nmethods = 1, c.method[0].ordering = CHOLMOD_METIS;
@@ -67,7 +68,7 @@ Times cholmodAlone(const analysis::SparsePattern& p, const std::vector<double>& 
   return t;
 }
 
-Times mumpsAlone(const analysis::SparsePattern& p, const std::vector<double>& values, Eigen::VectorXd& x) {
+Times mumpsAlone(const linear::SparsePattern& p, const std::vector<double>& values, Eigen::VectorXd& x) {
   std::vector<int> row, column, position;
   std::vector<double> v = values;
   for (int i = 0; i < p.size(); ++i)

@@ -5,11 +5,12 @@
 #include <cstdlib>
 #include <filesystem>
 
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/checks/touching.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 using namespace anvil;
 using Clock = std::chrono::steady_clock;

@@ -7,11 +7,12 @@
 #include <cstdlib>
 #include <cstring>
 
-#include "core/analysis/lower.hpp"
-#include "core/analysis/run.hpp"
 #include "core/base/error.hpp"
 #include "core/base/parallel.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/run/run.hpp"
 
 using namespace anvil;
 

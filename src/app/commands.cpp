@@ -7,6 +7,7 @@
 
 #include "app/main_window.hpp"
 #include "app/theme.hpp"
+#include "core/model/document.hpp"
 
 namespace anvil::app {
 

@@ -8,6 +8,7 @@
 
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::app {
@@ -24,15 +25,17 @@ class EditCommand : public QUndoCommand {
   model::Document before_, after_;
 };
 
-DocumentStore::DocumentStore(QObject* parent) : QObject(parent) {
+DocumentStore::DocumentStore(QObject* parent) : QObject(parent), document_(std::make_unique<model::Document>()) {
   timer_.setInterval(15000);
   connect(&timer_, &QTimer::timeout, this, &DocumentStore::autosave);
   timer_.start();
 }
 
+DocumentStore::~DocumentStore() = default;
+
 void DocumentStore::set(const model::Document& document) {
-  const auto home = document_.home;  // where the file lies is no matter of undo
-  document_ = document, document_.home = home;
+  const auto home = document_->home;  // where the file lies is no matter of undo
+  *document_ = document, document_->home = home;
   emit changed();
 }
 
@@ -48,14 +51,14 @@ void DocumentStore::dropAutosave() { QFile::remove(autosavePath()); }
 
 void DocumentStore::open(const QString& path) {
   const auto loaded = model::load(path.toStdString());
-  path_ = path, document_ = loaded, open_ = true, recovered_ = false;
+  path_ = path, *document_ = loaded, open_ = true, recovered_ = false;
   undo_.clear();
   const QFileInfo saved(autosavePath());
   if (saved.exists() && saved.lastModified() > QFileInfo(path).lastModified()) {
     try {
       const auto found = model::rehomed(model::load(saved.filePath().toStdString()), loaded.home.folder);
       if (!(found == loaded)) {
-        document_ = found, recovered_ = true;
+        *document_ = found, recovered_ = true;
         emit recovered(
             "Unsaved changes from the last session were taken up. Save to keep them, or reopen the file after closing without "
             "saving.");
@@ -69,9 +72,9 @@ void DocumentStore::open(const QString& path) {
 }
 
 void DocumentStore::openNew() {
-  path_.clear(), document_ = {}, open_ = true, recovered_ = false;
-  document_.title = "Untitled";
-  document_.steps("load");
+  path_.clear(), *document_ = {}, open_ = true, recovered_ = false;
+  document_->title = "Untitled";
+  document_->steps("load");
   undo_.clear();
   emit opened();
   emit changed();
@@ -79,9 +82,9 @@ void DocumentStore::openNew() {
 
 void DocumentStore::save(const QString& path) {
   const auto target = path.isEmpty() ? path_ : path;
-  if (const auto there = QFileInfo(target).absolutePath().toStdString(); there != document_.home.folder)
-    document_ = model::rehomed(document_, there);
-  model::save(document_, target.toStdString());
+  if (const auto there = QFileInfo(target).absolutePath().toStdString(); there != document_->home.folder)
+    *document_ = model::rehomed(*document_, there);
+  model::save(*document_, target.toStdString());
   dropAutosave();
   path_ = target, recovered_ = false;
   dropAutosave();
@@ -90,9 +93,9 @@ void DocumentStore::save(const QString& path) {
 }
 
 void DocumentStore::edit(const QString& name, const std::function<void(model::Document&)>& change) {
-  model::Document after = document_;
+  model::Document after = *document_;
   change(after);
-  if (after == document_) return;
+  if (after == *document_) return;
   undo_.push(new EditCommand(*this, name, std::move(after)));
 }
 
@@ -100,12 +103,12 @@ void DocumentStore::autosave() {
   if (!open_ || !dirty()) return;
   try {
     const auto path = autosavePath();
-    model::save(model::rehomed(document_, QFileInfo(path).absolutePath().toStdString()), path.toStdString());
+    model::save(model::rehomed(*document_, QFileInfo(path).absolutePath().toStdString()), path.toStdString());
   } catch (const Error&) {
     // tried again at the next tick; the document itself is untouched
   }
 }
 
-std::string DocumentStore::text() const { return model::print(document_); }
+std::string DocumentStore::text() const { return model::print(*document_); }
 
 }  // namespace anvil::app

@@ -4,8 +4,9 @@
 #include <QTimer>
 #include <QUndoStack>
 #include <functional>
+#include <memory>
 
-#include "core/model/document.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::app {
 
@@ -13,8 +14,9 @@ class DocumentStore : public QObject {
   Q_OBJECT
  public:
   explicit DocumentStore(QObject* parent = nullptr);
+  ~DocumentStore() override;
 
-  const model::Document& document() const { return document_; }
+  const model::Document& document() const { return *document_; }
   const QString& path() const { return path_; }
   QUndoStack* undoStack() { return &undo_; }
   bool isOpen() const { return open_; }
@@ -43,7 +45,7 @@ class DocumentStore : public QObject {
   QString autosavePath() const;
   void dropAutosave();
 
-  model::Document document_;
+  std::unique_ptr<model::Document> document_;
   QString path_;
   QUndoStack undo_;
   QTimer timer_;

@@ -27,6 +27,7 @@
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::app {

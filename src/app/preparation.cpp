@@ -2,9 +2,9 @@
 
 #include <QCoreApplication>
 
-#include "cli/run_model.hpp"
-#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
+#include "core/job/run_model.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
@@ -65,7 +65,7 @@ Preparation::Result Preparation::prepare(const model::Document& d, const mesh::W
   Result r;
   try {
     const auto problem = analysis::lower(d, working);
-    r.header = cli::headerOf(*problem, d), r.readiness = checks::readiness(d, *problem);
+    r.header = job::headerOf(*problem, d), r.readiness = checks::readiness(d, *problem);
     return r;
   } catch (const Error& e) {
     if (!d.parts.empty()) r.trouble = e.what();

@@ -3,7 +3,7 @@
 #include <QPainterPath>
 #include <vector>
 
-#include "core/model/document.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::app {
 

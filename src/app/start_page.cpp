@@ -14,6 +14,7 @@
 #include "app/silhouette.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::app {

@@ -3,13 +3,14 @@
 #include <iostream>
 
 #include "cli/commands.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/files.hpp"
 #include "core/checks/estimate.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 namespace anvil::cli {
 

@@ -8,12 +8,13 @@
 
 #include "cli/commands.hpp"
 #include "cli/table.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/problem/problem.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
 

@@ -11,10 +11,11 @@
 #include <thread>
 
 #include "cli/commands.hpp"
-#include "cli/run_model.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
+#include "core/job/run_model.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 
@@ -141,7 +142,7 @@ void runCommand(const RunArguments& a) {
   std::signal(SIGINT, onSignal), std::signal(SIGTERM, onSignal), std::signal(SIGPIPE, SIG_IGN);
   auto document = model::load(a.model);
   for (const auto& s : a.set) model::setParameter(document, s);
-  RunOptions options{a.out.empty() ? defaultOut(a.model) : a.out, a.threads, a.resume, {}};
+  job::RunOptions options{a.out.empty() ? defaultOut(a.model) : a.out, a.threads, a.resume, {}};
   options.meshing = [&](const std::string& stage) {
     if (stage.empty()) return !stopAsked.load();
     if (a.progress == "json")
@@ -164,7 +165,7 @@ void runCommand(const RunArguments& a) {
   }
   analysis::Timing timing;
   try {
-    const auto outcome = runModel(document, options, printer.get(), &timing);
+    const auto outcome = job::runModel(document, options, printer.get(), &timing);
     const bool stopped = outcome == analysis::Outcome::stopped;
     if (stopped) exitCode() = 4;
     if (json)

@@ -4,6 +4,7 @@
 #include <qcustomplot.h>
 #include <QMenu>
 
+#include "core/model/document.hpp"
 #include "core/results/store.hpp"
 #include "fixture.hpp"
 

@@ -6,6 +6,7 @@
 
 #include <QMenu>
 
+#include "core/model/document.hpp"
 #include "fixture.hpp"
 
 namespace anvil::app {

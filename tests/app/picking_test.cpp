@@ -1,10 +1,10 @@
 // Faces, edges, corners and parts picked in the view; by rule; kept as regions that later changes find again.
 #include <QMenu>
 
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/files.hpp"
+#include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
+#include "core/problem/problem.hpp"
 #include "fixture.hpp"
 
 namespace anvil::app {

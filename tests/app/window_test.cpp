@@ -1,4 +1,5 @@
 // The window as a whole: opening, saving, running, finding.
+#include "core/model/document.hpp"
 #include "fixture.hpp"
 
 #include <QFileInfo>

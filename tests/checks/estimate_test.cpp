@@ -4,19 +4,20 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/analysis/direct_solver.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/checks/estimate.hpp"
+#include "core/linear/direct_solver.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 using namespace anvil;
 
 namespace {
 
-analysis::SparsePattern dense(int n) {
-  analysis::SparsePattern p;
+linear::SparsePattern dense(int n) {
+  linear::SparsePattern p;
   p.start.push_back(0);
   for (int i = 0; i < n; ++i) {
     for (int j = 0; j < n; ++j) p.column.push_back(j);
@@ -39,21 +40,21 @@ checks::Estimate of(const std::string& element, int count, const std::string& mo
 
 TEST(FactorCost, OfADenseMatrixIsItsTriangle) {
   for (const int n : {30, 120}) {
-    const auto c = analysis::factorCost(dense(n));
+    const auto c = linear::factorCost(dense(n));
     EXPECT_NEAR(c.entries, n * (n + 1) / 2., 1e-9);
     EXPECT_NEAR(c.operations / (std::pow(n, 3) / 3), 1, 0.1);
   }
 }
 
 TEST(FactorCost, OfAChainGrowsWithItsLength) {
-  analysis::SparsePattern p;
+  linear::SparsePattern p;
   const int n = 2000;
   p.start.push_back(0);
   for (int i = 0; i < n; ++i) {
     for (int j = std::max(0, i - 1); j <= std::min(n - 1, i + 1); ++j) p.column.push_back(j);
     p.start.push_back(int(p.column.size()));
   }
-  const auto c = analysis::factorCost(p);
+  const auto c = linear::factorCost(p);
   EXPECT_GE(c.entries, 2 * n - 1);
   EXPECT_LT(c.entries, 4 * n) << "nested dissection of a chain fills little";
 }
@@ -89,7 +90,7 @@ TEST(Estimate, MemoryIsThatOfTheFactors) {
     for (size_t c = 0; c < b.count(); ++c)
       for (int i = 0; i < 24; ++i)
         for (int j = 0; j < 24; ++j) rows[size_t(3 * b.cell(c)[i / 3] + i % 3)].push_back(3 * b.cell(c)[j / 3] + j % 3);
-  analysis::SparsePattern p;
+  linear::SparsePattern p;
   p.start.push_back(0);
   for (auto& r : rows) {
     std::sort(r.begin(), r.end());
@@ -97,7 +98,7 @@ TEST(Estimate, MemoryIsThatOfTheFactors) {
     p.column.insert(p.column.end(), r.begin(), r.end());
     p.start.push_back(int(p.column.size()));
   }
-  const double factors = 8e-6 * analysis::factorCost(p).entries, said = checks::estimate(d, mesh).memory;
+  const double factors = 8e-6 * linear::factorCost(p).entries, said = checks::estimate(d, mesh).memory;
   EXPECT_GT(said, factors);
   EXPECT_LT(said, 2 * factors + 120) << "the matrix and the elements' state beside them";
 }

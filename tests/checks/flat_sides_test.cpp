@@ -6,12 +6,13 @@
 #include <cmath>
 #include <numbers>
 
-#include "../analysis/small_runs.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/checks/flat_sides.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/problem/problem.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 

@@ -2,10 +2,11 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
-#include "../analysis/small_runs.hpp"
 #include "core/base/error.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 

@@ -4,12 +4,13 @@
 #include <chrono>
 #include <numbers>
 
-#include "../analysis/small_runs.hpp"
-#include "core/analysis/lower.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/checks/touching.hpp"
+#include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
+#include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 using checks::Touching;

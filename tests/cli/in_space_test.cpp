@@ -1,11 +1,12 @@
 // The same model in the plane and as a slice of the solid: what is said of it, and what comes out.
 #include <gtest/gtest.h>
 
-#include "../analysis/small_runs.hpp"
 #include "cli/verify/in_space.hpp"
 #include "cli/verify/plot.hpp"
 #include "core/model/document.hpp"
+#include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 

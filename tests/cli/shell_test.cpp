@@ -9,8 +9,9 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
-#include "../scratch.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "scratch.hpp"
 
 using namespace anvil;
 using Json = nlohmann::json;

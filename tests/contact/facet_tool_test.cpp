@@ -3,11 +3,11 @@
 
 #include <fmt/format.h>
 
-#include "../analysis/small_runs.hpp"
 #include "../geometry/nets.hpp"
-#include "../words.hpp"
-#include "core/analysis/lower.hpp"
 #include "core/contact/space_kernel.hpp"
+#include "core/lower/lower.hpp"
+#include "run/small_runs.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 
@@ -87,7 +87,7 @@ TEST(FacetTool, ContactIntegralsHaveTheSlopesTheySay) {
 }
 
 TEST(FacetTool, IsRefusedWhereItCannotBe) {
-  const auto refusal = [](const std::string& text) { return sentence([&] { analysis::lower(model::parse(text)); }); };
+  const auto refusal = [](const std::string& text) { return sentence([&] { lowered(text); }); };
   EXPECT_NE(refusal(pressed(1, R"(, "revolve": {"angle": 90})")).find("neither extruded nor revolved"), std::string::npos);
   EXPECT_NE(refusal(with(pressed(1), R"("rigid": true, "pivot": [3.1, 11, 2.9])", R"("material": "steel")"))
                 .find("facets make rigid parts only"),

@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "../analysis/small_runs.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 

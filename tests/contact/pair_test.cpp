@@ -3,9 +3,11 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
-#include "../analysis/small_runs.hpp"
-#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;
@@ -39,8 +41,8 @@ Stack stack(const std::string& space, double gap, const std::string& contact = "
   Stack s;
   s.p = analysis::lower(
       model::parse(fmt::format(R"({{"anvil": 1, "space": "{}", "materials": {{"m": {{"elastic": {{"E": 1000, "nu": 0.3}}}}}},
-    "parts": {{"low": {}, "high": {}}}, "contacts": {{"touch": {{"between": ["high.bottom", "low.top"]{}}}}}, "steps": {{"s": {
-      {}}}}}})",
+    "parts": {{"low": {}, "high": {}}}, "contacts": {{"touch": {{"between": ["high.bottom", "low.top"]{}}}}}, "steps":
+      {{"s": {{}}}}}})",
                                space, part(0, 6, 5, R"(, "extrude": {"from": 0, "depth": 2, "count": 3})"),
                                part(3 + gap, 4, 3, R"(, "extrude": {"from": 0.25, "depth": 1.5, "count": 2})"), contact)));
   s.u = s.before = VectorXd::Zero(s.p->dofs());

@@ -5,14 +5,15 @@
 #include <Eigen/LU>
 #include <numbers>
 
-#include "../analysis/small_runs.hpp"
-#include "core/analysis/lower.hpp"
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/contact/rotation.hpp"
 #include "core/contact/side_integral.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;
@@ -51,7 +52,7 @@ const char* const stack = R"({
 }  // namespace
 
 TEST(SelfContact, TheWallIsNotTakenForAGap) {
-  auto p = analysis::lower(model::parse(ring));
+  auto p = lowered(ring);
   const auto& setup = p->pairs.front().setup();
   EXPECT_TRUE(setup.self);
   EXPECT_LT(setup.reach, 1.) << "below the wall's thickness";
@@ -65,7 +66,7 @@ TEST(SelfContact, TheWallIsNotTakenForAGap) {
 }
 
 TEST(SelfContact, EachCoupleOfSidesIsMetOnceAndNeighboursNever) {
-  auto p = analysis::lower(model::parse(ring));
+  auto p = lowered(ring);
   const auto& setup = p->pairs.front().setup();
   VectorXd u(p->dofs());  // crushed almost flat
   for (int n = 0; n < p->nodeCount(); ++n)
@@ -84,14 +85,14 @@ TEST(SelfContact, EachCoupleOfSidesIsMetOnceAndNeighboursNever) {
 }
 
 TEST(SelfContact, EverythingFindsWhatNamedContactsFind) {
-  auto all = analysis::lower(model::parse(stack));
+  auto all = lowered(stack);
   ASSERT_EQ(all->pairs.size(), 2u);  // the ram, and the parts among themselves
   EXPECT_EQ(all->pairs.front().setup().name, "all with ram");
   Last l;
   analysis::run(*all, l);
-  auto named = analysis::lower(model::parse(
-      with(stack, "\"all\": {\"between\": \"everything\"}",
-           "\"ram\": {\"between\": [\"high.top\", \"ram\"]}, \"seam\": {\"between\": [\"low.top\", \"high.bottom\"]}")));
+  auto named =
+      lowered(with(stack, "\"all\": {\"between\": \"everything\"}",
+                   "\"ram\": {\"between\": [\"high.top\", \"ram\"]}, \"seam\": {\"between\": [\"low.top\", \"high.bottom\"]}"));
   Last n;
   analysis::run(*named, n);
   const double force = 1000 * 6 * 0.01;  // to first order: strain 0.01 over both
@@ -104,7 +105,7 @@ TEST(SelfContact, EverythingFindsWhatNamedContactsFind) {
 
 TEST(SelfContact, ARigidBodyCannotTouchItself) {
   try {
-    analysis::lower(model::parse(with(stack, "\"everything\"", "\"ram\"")));
+    lowered(with(stack, "\"everything\"", "\"ram\""));
     FAIL();
   } catch (const Error& e) {
     EXPECT_NE(std::string(e.what()).find("cannot touch itself"), std::string::npos) << e.what();
@@ -112,9 +113,9 @@ TEST(SelfContact, ARigidBodyCannotTouchItself) {
 }
 
 TEST(Contact, TheToolsMomentIsThatOfTheTractions) {
-  auto p = analysis::lower(model::parse(with(stack, "\"all\": {\"between\": \"everything\"}",
-                                             "\"ram\": {\"between\": [\"high.top\", \"ram\"], \"friction\": 0.2}, \"seam\": "
-                                             "{\"between\": [\"low.top\", \"high.bottom\"], \"friction\": 0.3}")));
+  auto p = lowered(with(stack, "\"all\": {\"between\": \"everything\"}",
+                        "\"ram\": {\"between\": [\"high.top\", \"ram\"], \"friction\": 0.2}, \"seam\": "
+                        "{\"between\": [\"low.top\", \"high.bottom\"], \"friction\": 0.3}"));
   Last l;
   analysis::run(*p, l);
   EXPECT_NEAR(history(*p, l, "contacts/ram/moment"), history(*p, l, "motions/press/moment"),

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "../analysis/small_runs.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 
@@ -15,8 +15,8 @@ namespace {
 /// A round bar's quarter end on a flat block, elastic, pressed by a motion.
 std::string roller(const std::string& contact, double lift = 0) {
   return fmt::format(R"({{"anvil": 1, "materials": {{"steel": {{"elastic": {{"E": 210000, "nu": 0.3}}}}}},
-    "parts": {{"roller": {{"material": "steel", "element": "quad4", "mesh": {{"count": [30, 20], "grading": [8, 10]}}, "shape": {
-      {"profile": {{"start": [0, {0}], "path": [
+    "parts": {{"roller": {{"material": "steel", "element": "quad4", "mesh": {{"count": [30, 20], "grading": [8, 10]}}, "shape":
+      {{"profile": {{"start": [0, {0}], "path": [
         {{"arc": [7.5, {1}], "center": [0, {2}], "name": "nose"}}, {{"line": [7.5, {3}], "name": "side"}}, {{"line": [0, {3}],
         "name": "top"}}, {{"line": [0, {0}], "name": "axis"}}]}}}}}},
       "flat": {{"material": "steel", "element": "quad4", "mesh": {{"count": [28, 20], "grading": [8, 0.1]}}, "shape": {{

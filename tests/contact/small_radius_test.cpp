@@ -3,8 +3,10 @@
 
 #include <fmt/format.h>
 
-#include "../analysis/small_runs.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
+#include "run/small_runs.hpp"
 
 using namespace anvil;
 

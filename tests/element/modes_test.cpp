@@ -5,11 +5,12 @@
 #include <Eigen/Dense>
 #include <random>
 
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/element/block.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 using namespace anvil;
 using Eigen::MatrixXd;

@@ -3,9 +3,9 @@
 
 #include <cmath>
 
-#include "../words.hpp"
 #include "core/base/error.hpp"
 #include "core/element/point_driver.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using namespace anvil::element;

@@ -5,11 +5,11 @@
 #include <numbers>
 #include <random>
 
-#include "../words.hpp"
 #include "core/geometry/facets.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 #include "nets.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using geometry::FacetSurface;

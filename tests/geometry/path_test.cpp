@@ -1,8 +1,8 @@
 // Paths of lines and arcs: lengths, areas and tangents of exact shapes, rounded corners, what does not fit.
 #include <gtest/gtest.h>
 
-#include "../words.hpp"
 #include "core/geometry/path.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using namespace anvil::geometry;

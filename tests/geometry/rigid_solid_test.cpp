@@ -1,10 +1,12 @@
 // Rigid bodies of solids: exact where they are one round feature, by facets elsewhere; they press as the drawn ones do.
 #include <gtest/gtest.h>
 
-#include "../analysis/small_runs.hpp"
-#include "../words.hpp"
-#include "core/analysis/lower.hpp"
 #include "core/contact/surface.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
+#include "run/small_runs.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;

@@ -17,13 +17,14 @@
 #include <gp_Pln.hxx>
 #include <numbers>
 
-#include "../scratch.hpp"
-#include "../words.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "scratch.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 

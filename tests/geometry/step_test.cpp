@@ -24,12 +24,13 @@
 #include <gp_Trsf.hxx>
 #include <set>
 
-#include "../scratch.hpp"
-#include "../words.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "scratch.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 

@@ -3,11 +3,12 @@
 
 #include <numbers>
 
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/meeting.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 using namespace anvil;
 

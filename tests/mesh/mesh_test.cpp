@@ -3,14 +3,15 @@
 
 #include <numbers>
 
-#include "../words.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/geometry/path.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 

@@ -3,12 +3,14 @@
 
 #include <algorithm>
 
-#include "../analysis/small_runs.hpp"
-#include "../words.hpp"
-#include "core/analysis/lower.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "run/small_runs.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;

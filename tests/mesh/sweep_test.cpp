@@ -4,13 +4,14 @@
 #include <map>
 #include <numbers>
 
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/element/block.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 using namespace anvil;
 

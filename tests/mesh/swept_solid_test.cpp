@@ -6,13 +6,15 @@
 #include <random>
 #include <sstream>
 
-#include "../analysis/small_runs.hpp"
-#include "../scratch.hpp"
-#include "../words.hpp"
 #include "core/element/face.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "run/small_runs.hpp"
+#include "scratch.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 

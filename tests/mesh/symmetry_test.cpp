@@ -1,11 +1,12 @@
 // Symmetry planes: found where a support makes one, and only there.
 #include <gtest/gtest.h>
 
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/symmetry.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 using namespace anvil;
 

@@ -5,6 +5,7 @@
 #include <random>
 
 #include "core/base/error.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/text_walk.hpp"
 

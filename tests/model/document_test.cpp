@@ -3,13 +3,14 @@
 
 #include <filesystem>
 
-#include "../words.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/base/units.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/timed_course.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using namespace anvil::model;
@@ -111,7 +112,7 @@ TEST(Document, AnyPrefixOfAModelIsAnErrorNotACrash) {
 TEST(Document, LinesAreFoundThroughComments) {
   EXPECT_EQ(lineOf(example, "parameters/twice"), 4);
   EXPECT_EQ(lineOf(example, "materials/m/plastic/rows/2"), 5);
-  EXPECT_EQ(lineOf(example, "parts/tool/shape"), 8);
+  EXPECT_EQ(lineOf(example, "parts/tool/shape"), 10);
   EXPECT_EQ(lineOf(example, "nothing/here"), 0);
 }
 

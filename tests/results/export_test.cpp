@@ -5,9 +5,10 @@
 #include <filesystem>
 #include <sstream>
 
-#include "cli/run_model.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
+#include "core/job/run_model.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
@@ -35,7 +36,7 @@ class Exported : public ::testing::TestWithParam<std::string> {
     std::filesystem::create_directories(folder);
     std::string text = stretched;
     text.replace(text.find("SPACE"), 5, GetParam());
-    cli::runModel(model::parse(text), {file("r.h5"), 1, false, {}});
+    job::runModel(model::parse(text), {file("r.h5"), 1, false, {}});
     reader = std::make_unique<results::Reader>(file("r.h5"));
   }
   void TearDown() override { std::filesystem::remove_all(folder); }

@@ -12,12 +12,13 @@
 #include <sstream>
 #include <thread>
 
-#include "../scratch.hpp"
-#include "cli/run_model.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
+#include "core/job/run_model.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/problem/problem.hpp"
 #include "core/results/store.hpp"
+#include "scratch.hpp"
 
 using namespace anvil;
 namespace fs = std::filesystem;
@@ -126,7 +127,7 @@ TEST_F(Faults, ARunKilledBeforeItsFirstIncrementBeginsAnew) {
   {
     auto document = model::load((folder / "m.anvil").string());
     auto problem = analysis::lower(document);
-    results::Writer(out, cli::headerOf(*problem, document));  // begun, nothing stored
+    results::Writer(out, job::headerOf(*problem, document));  // begun, nothing stored
   }
   ASSERT_TRUE(results::Reader(out).rows().empty());
   int status = 0;

@@ -11,10 +11,10 @@
 #include <sstream>
 #include <thread>
 
-#include "../scratch.hpp"
 #include "core/base/error.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
+#include "scratch.hpp"
 
 using namespace anvil;
 namespace fs = std::filesystem;

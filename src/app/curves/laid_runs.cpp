@@ -5,6 +5,7 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::app {

@@ -21,12 +21,12 @@
 
 #include "app/desk/material_bench.hpp"
 #include "app/theme.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 namespace anvil::app {
 

@@ -3,7 +3,7 @@
 #include <QString>
 #include <QStringList>
 
-#include "core/model/document.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::app {
 

@@ -9,12 +9,13 @@
 #include <algorithm>
 
 #include "app/theme.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/element/point_driver.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 namespace anvil::app {
 

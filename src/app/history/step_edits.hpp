@@ -2,7 +2,8 @@
 #pragma once
 #include <QString>
 
-#include "core/model/document.hpp"
+#include "core/base/units.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::app {
 

@@ -12,14 +12,14 @@
 #include "app/desk/features.hpp"
 #include "app/silhouette.hpp"
 #include "app/theme.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/geometry/facets.hpp"
 #include "core/geometry/recipes.hpp"
+#include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 namespace anvil::app {
 namespace {

@@ -1,4 +1,5 @@
 #include "app/shelf/touch_map.hpp"
+#include "core/model/document.hpp"
 
 #include <QMouseEvent>
 #include <QPainter>

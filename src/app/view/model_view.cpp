@@ -1,4 +1,5 @@
 #include "app/view/model_view.hpp"
+#include "core/model/document.hpp"
 
 #include <QComboBox>
 #include <QHBoxLayout>

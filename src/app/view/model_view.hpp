@@ -13,6 +13,7 @@
 #include "app/view/section_bar.hpp"
 #include "app/view/vtk_canvas.hpp"
 #include "core/mesh/meeting.hpp"
+#include "core/model/regions.hpp"
 
 class QComboBox;
 class QTimer;

@@ -5,11 +5,11 @@
 #include <random>
 
 #include "cli/verify/cases.hpp"
-#include "core/analysis/assembly.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/run.hpp"
+#include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
 #include "core/results/fields.hpp"
+#include "core/run/assembly.hpp"
+#include "core/run/run.hpp"
 
 namespace anvil::cli {
 static void patch(Study& study, const std::string& model, const std::string& element, const std::string& space) {

@@ -2,7 +2,7 @@
 #pragma once
 #include <string>
 
-#include "core/model/document.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::cli {
 

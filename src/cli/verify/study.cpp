@@ -1,12 +1,13 @@
 #include "cli/verify/study.hpp"
+#include "core/model/document.hpp"
 
 #include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <filesystem>
 
-#include "cli/run_model.hpp"
 #include "core/base/error.hpp"
+#include "core/job/run_model.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 #include "core/results/fields.hpp"
@@ -54,7 +55,7 @@ Solved Study::solve(const std::string& name, const std::vector<std::string>& set
   std::string outcome = "finished";
   const auto start = std::chrono::steady_clock::now();
   try {
-    runModel(d, {out, threads, false, {}});
+    job::runModel(d, {out, threads, false, {}});
   } catch (const Error& e) {
     if (!e.where().starts_with("step '")) throw;  // a model fault is a fault of the case
     outcome = e.what();

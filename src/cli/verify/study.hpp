@@ -5,7 +5,7 @@
 #include <vector>
 
 #include "cli/verify/plot.hpp"
-#include "core/model/document.hpp"
+#include "core/model/forward.hpp"
 #include "core/results/store.hpp"
 
 namespace anvil::cli {

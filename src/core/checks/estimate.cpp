@@ -1,32 +1,31 @@
 #include "core/checks/estimate.hpp"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <set>
 #include <thread>
 
-#include "core/analysis/direct_solver.hpp"
-#include "core/analysis/lower.hpp"
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"
 #include "core/base/text.hpp"
+#include "core/linear/direct_solver.hpp"
+#include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
+#include "core/problem/problem.hpp"
 
 namespace anvil::checks {
 namespace {
 
 /// Nodes that share a cell.
-analysis::SparsePattern graphOf(const mesh::Mesh& mesh) {
+linear::SparsePattern graphOf(const mesh::Mesh& mesh) {
   std::vector<std::vector<int>> rows(mesh.x.size());
   for (const auto& b : mesh.blocks) {
     const int n = mesh::info(b.type).nodes;
     for (size_t c = 0; c < b.count(); ++c)
       for (int i = 0; i < n; ++i) rows[size_t(b.cell(c)[i])].insert(rows[size_t(b.cell(c)[i])].end(), b.cell(c), b.cell(c) + n);
   }
-  analysis::SparsePattern p;
+  linear::SparsePattern p;
   p.start.push_back(0);
   for (size_t i = 0; i < rows.size(); ++i) {
     auto& r = rows[i];
@@ -106,7 +105,7 @@ Estimate estimate(const model::Document& d, const mesh::Mesh& mesh) {
   }
   if (mesh.x.empty()) return e;
   const auto graph = graphOf(mesh);
-  const auto cost = analysis::factorCost(graph);
+  const auto cost = linear::factorCost(graph);
   const double dim = mesh.dim, twice = e.symmetric ? 1 : 2;
   const double speed = denseSpeed(), threads = std::max(1u, std::thread::hardware_concurrency());
   // entries and operations of blocks of dim by dim; the factors' work space, the matrix, and the elements' state beside them

@@ -1,7 +1,6 @@
 #include "core/checks/readiness.hpp"
-#include "core/analysis/lower.hpp"
+#include "core/lower/lower.hpp"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -9,8 +8,7 @@
 #include <numeric>
 #include <set>
 
-#include "core/analysis/constraints.hpp"
-#include "core/analysis/problem.hpp"
+#include "core/base/dense.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/flat_sides.hpp"
@@ -21,6 +19,8 @@
 #include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
+#include "core/run/constraints.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -39,11 +39,14 @@ void meshFacts(const Problem& p, Report& r) {
                       shortNumber(q.shortestEdge, 3) + " to " + shortNumber(q.longestEdge, 3) + " mm, scaled Jacobian from " +
                       shortNumber(q.leastScaledJacobian, 3) + ", aspect ratio up to " + shortNumber(q.greatestAspect, 3));
     const bool free = b.type == mesh::Cell::tet10;  // a few thin tetrahedra are usual in free meshes
-    if (q.leastScaledJacobian < (free ? 0.1 : 0.2))
-      r.findings.push_back(
-          {false, "parts/" + name + "/mesh",
-           "Elements are strongly skewed (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 2) + ").",
-           free ? "Give the faces there a smaller element size." : "Regroup the sides or split the part into blocks."});
+    if (q.leastScaledJacobian < (free ? 0.1 : 0.2)) {
+      const auto nodes = b.cell(size_t(q.worstCell));
+      r.findings.push_back({false, "parts/" + name + "/mesh",
+                            "Elements are strongly skewed (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 2) + ") in " +
+                                p.whereIs(nodes[0]) + ": stress there is not to be trusted.",
+                            free ? "Give the faces there a smaller element size, or take the thin wedge out of the shape."
+                                 : "Regroup the sides or split the part into blocks."});
+    }
     // a graded mesh has long elements where little happens: what counts is how long they usually are
     if (q.usualAspect > 20 || q.greatestAspect > 300)
       r.findings.push_back({false, "parts/" + name + "/mesh",
@@ -52,6 +55,16 @@ void meshFacts(const Problem& p, Report& r) {
                                 " times as long as wide.",
                             "Use more elements along the long direction."});
   }
+}
+
+/// What the free mesher gave up.
+void meshNotes(const Problem& p, Report& r) {
+  for (const auto& note : p.mesh.notes)
+    if (!note.doubt)
+      r.facts.push_back("part '" + p.mesh.parts[size_t(note.part)] + "': " + note.words);
+    else
+      r.findings.push_back({false, "parts/" + p.mesh.parts[size_t(note.part)] + "/mesh", "Of this part: " + note.words + ".",
+                            "Look at the mesh; mend the shape where it was drawn if a face matters there."});
 }
 
 /// Parts whose blocks do not all hang together: most often corners that were meant to coincide.
@@ -191,11 +204,11 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
     if (gram(1, 1) < 1e-9) words.push_back("along z");
     return words;
   }
-  const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> eigen(gram);
+  const auto eigen = symmetricModes(gram);
   for (int i = 0; i < modes; ++i) {
-    if (eigen.eigenvalues()[i] > 1e-9) continue;
+    if (eigen.values[i] > 1e-9) continue;
     Eigen::Index greatest;
-    eigen.eigenvectors().col(i).cwiseAbs().maxCoeff(&greatest);
+    eigen.vectors.col(i).cwiseAbs().maxCoeff(&greatest);
     const std::string word = greatest < dim ? std::string("along ") + p.axis(int(greatest))
                              : dim == 2     ? "turning"
                                             : std::string("turning about ") + p.axis(int(greatest) - 3);
@@ -469,6 +482,7 @@ Report examined(const model::Document& document, const Look& look) {
 
 void examine(Problem& p, const model::Document& document, Report& r) {
   meshFacts(p, r);
+  meshNotes(p, r);
   looseBlocks(p, r);
   singleColumns(p, r);
   bolts(p, document, r);

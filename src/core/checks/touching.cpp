@@ -1,5 +1,5 @@
 #include "core/checks/touching.hpp"
-#include "core/analysis/lower.hpp"
+#include "core/lower/lower.hpp"
 
 #include <Eigen/Geometry>
 #include <algorithm>
@@ -9,12 +9,12 @@
 #include <set>
 #include <unordered_map>
 
-#include "core/analysis/problem.hpp"
 #include "core/base/error.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
 
 namespace anvil::checks {
 namespace {

@@ -1,10 +1,10 @@
 #include "core/element/point_driver.hpp"
 
 #include <Eigen/Eigenvalues>
-#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/dense.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/base/units.hpp"
@@ -75,7 +75,7 @@ class Driver {
         moved[open[size_t(k)]] += h;
         J.col(k) = (residual(at(moved)) - r) / h;
       }
-      const VectorXd step = J.fullPivLu().solve(-r);
+      const VectorXd step = solveSquare(J, -r);
       if (!step.allFinite() || step.cwiseAbs().maxCoeff() > 5) return {};
       double share = 1;
       for (;; share /= 2) {

@@ -67,6 +67,12 @@ struct Mesh {
   std::vector<Face> faces;         ///< named, on the boundary of a part
   std::vector<std::string> parts;  ///< names; rigid parts have no block
   std::vector<Cut> cuts;           ///< across bolts' shanks
+  struct Note {
+    int part;
+    std::string words;  ///< a sentence without its full stop
+    bool doubt;         ///< it may matter for what is computed
+  };
+  std::vector<Note> notes;  ///< what was given up to come by the mesh
 
   const Face* face(const std::string& name) const;
   /// All boundary facets of a part; sides that only a cut has opened are none.

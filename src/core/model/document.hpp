@@ -11,6 +11,7 @@
 #include "core/model/features.hpp"
 #include "core/model/file_units.hpp"
 #include "core/model/materials.hpp"
+#include "core/model/regions.hpp"
 
 namespace anvil::model {
 
@@ -37,30 +38,13 @@ struct Part {
   Named<Entry> faceSizes;      ///< element sizes on faces of a solid, by "feature.face" or "feature"
   std::vector<NearSize> near;  ///< smaller elements round places of a solid
   std::string color;
-  bool operator==(const Part&) const = default;
-};
-
-/// Faces in a plane, or in a box: all facets of the parts' outside that lie there.
-struct PlaneRule {
-  Point at;
-  std::vector<Entry> normal;
-  Entry within;  ///< distance from the plane; a hundredth of the model's size when left out
-  bool operator==(const PlaneRule&) const = default;
-};
-struct BoxRule {
-  Point from, to;
-  bool operator==(const BoxRule&) const = default;
-};
-
-/// Named faces, and others found by rule; all of them together.
-struct Region {
-  std::vector<std::string> edges;       ///< "part.edge"
-  std::vector<std::string> cylinderOf;  ///< faces on the same cylinder as these
-  std::vector<std::string> tangentTo;   ///< faces that go on from these without a corner
-  std::optional<PlaneRule> plane;
-  std::optional<BoxRule> box;
-  std::vector<std::string> of;  ///< parts that plane and box look at; all when empty
-  bool operator==(const Region&) const = default;
+  Part();
+  ~Part();
+  Part(const Part&);
+  Part(Part&&) noexcept;
+  Part& operator=(const Part&);
+  Part& operator=(Part&&) noexcept;
+  bool operator==(const Part&) const;
 };
 
 struct Watch {
@@ -111,7 +95,13 @@ struct Document {
   Solver solver;
   std::vector<Comment> comments;  ///< of the file, kept in their places
   Home home;
-  bool operator==(const Document&) const = default;
+  Document();
+  ~Document();
+  Document(const Document&);
+  Document(Document&&) noexcept;
+  Document& operator=(const Document&);
+  Document& operator=(Document&&) noexcept;
+  bool operator==(const Document&) const;
 };
 
 }  // namespace anvil::model

@@ -19,6 +19,9 @@ struct BoltFeature;
 struct Material;
 struct Contact;
 struct Course;
+struct Region;
+struct Load;
+struct Bolt;
 class Quantities;
 
 }  // namespace anvil::model

@@ -1,6 +1,7 @@
 // Models that move: files they name are still found.
 #include <filesystem>
 
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::model {

@@ -3,7 +3,7 @@
 #include <string>
 
 #include "core/base/error.hpp"
-#include "core/model/document.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::model {
 

@@ -1,0 +1,23 @@
+// Small dense matrices of any size. Compiled once, here, since Eigen's decompositions are long to compile.
+#pragma once
+#include <Eigen/Core>
+
+namespace anvil {
+
+/// Eigenvalues of a symmetric matrix in rising order, and the eigenvectors as columns.
+struct SymmetricModes {
+  Eigen::VectorXd values;
+  Eigen::MatrixXd vectors;
+};
+SymmetricModes symmetricModes(const Eigen::MatrixXd& a);
+
+/// Of a tridiagonal matrix: its diagonal, and what stands beside it.
+SymmetricModes tridiagonalModes(const Eigen::VectorXd& diagonal, const Eigen::VectorXd& beside);
+
+/// Solves A x = b by LU with full pivoting. Where A is singular: one solution, if there is any.
+Eigen::VectorXd solveSquare(const Eigen::MatrixXd& a, const Eigen::VectorXd& b);
+
+/// Least squares of A x = b (Householder QR with pivoting).
+Eigen::VectorXd leastSquares(const Eigen::MatrixXd& a, const Eigen::VectorXd& b);
+
+}  // namespace anvil

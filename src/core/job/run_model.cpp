@@ -1,0 +1,198 @@
+#include "core/job/run_model.hpp"
+#include "core/model/document.hpp"
+
+#include <filesystem>
+#include <thread>
+
+#include "core/base/error.hpp"
+#include "core/base/parallel.hpp"
+#include "core/lower/lower.hpp"
+#include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
+
+namespace anvil::job {
+namespace {
+
+results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
+  results::Row row;
+  row.step = inc.step, row.index = inc.index, row.iterations = inc.iterations, row.cuts = inc.cuts, row.time = inc.time,
+  row.size = inc.size;
+  const auto n = Eigen::Index(p.nodeDofs());
+  row.displacement.assign(inc.displacement.begin(), inc.displacement.begin() + n);
+  row.reaction.assign(inc.reaction.begin(), inc.reaction.begin() + n);
+  row.rigid.assign(inc.displacement.begin() + n, inc.displacement.begin() + p.bodyEnd());
+  for (const auto& q : inc.points) {
+    for (int k = 0; k < (p.dim() == 2 ? 4 : 6); ++k) {
+      const double root = k >= 3 ? material::root2 : 1;
+      row.stress.push_back(float(q.stress[k] / root)), row.strain.push_back(float(q.strain[k] / root));
+    }
+    row.plastic.push_back(float(q.equivalentPlastic)), row.energyDensity.push_back(float(q.strainEnergy));
+  }
+  for (const auto& c : inc.contacts) {
+    std::vector<float> v;
+    for (const auto* side : {&c.own, &c.opposite})
+      for (const auto& n : *side)
+        for (double x :
+             {n.pressure, p.dim() == 2 ? n.friction.x() : n.friction.norm(), double(int(n.status)), n.gap, n.slip, n.area})
+          v.push_back(float(x));
+    row.contacts.push_back(v);
+  }
+  row.histories = inc.histories, row.residuals = inc.residuals;
+  const auto& r = inc.restart;
+  const auto plain = [](const analysis::VectorXd& v) { return std::vector<double>(v.begin(), v.end()); };
+  row.restart = {
+      {double(r.step), double(r.increment), r.time, r.nextSize, r.averageForce, r.lastSize, r.share, r.arcUnit, r.arcTravelled},
+      plain(r.displacement),
+      plain(r.stepStart),
+      plain(r.released),
+      plain(r.travelled),
+      r.energies};
+  row.restart.insert(row.restart.end(), r.blockStates.begin(), r.blockStates.end());
+  row.restart.insert(row.restart.end(), r.pairStates.begin(), r.pairStates.end());
+  return row;
+}
+
+analysis::Restart restartOf(const analysis::Problem& p, const std::vector<std::vector<double>>& v) {
+  if (v.size() != 6 + p.blocks.size() + p.pairs.size() || v[0].size() != 9)
+    throw Error("the stored run has other parts or contacts than this model", "continue", "Run from the start.");
+  analysis::Restart r;
+  r.step = int(v[0][0]), r.increment = int(v[0][1]), r.time = v[0][2], r.nextSize = v[0][3], r.averageForce = v[0][4],
+  r.lastSize = v[0][5], r.share = v[0][6], r.arcUnit = v[0][7], r.arcTravelled = v[0][8];
+  const auto vector = [](const std::vector<double>& x) {
+    return analysis::VectorXd(Eigen::Map<const analysis::VectorXd>(x.data(), Eigen::Index(x.size())));
+  };
+  r.displacement = vector(v[1]), r.stepStart = vector(v[2]), r.released = vector(v[3]), r.travelled = vector(v[4]),
+  r.energies = v[5];
+  const auto blocks = std::ptrdiff_t(6 + p.blocks.size());
+  r.blockStates.assign(v.begin() + 6, v.begin() + blocks);
+  r.pairStates.assign(v.begin() + blocks, v.end());
+  return r;
+}
+
+class Recorder : public analysis::Observer {
+ public:
+  Recorder(const analysis::Problem& p, results::Writer& writer, analysis::Observer* watch)
+      : p_(p), writer_(writer), watch_(watch) {}
+  void iterated(const analysis::IterationReport& r) override {
+    if (watch_) watch_->iterated(r);
+  }
+  void converged(const analysis::Increment& inc) override {
+    writer_.append(rowOf(p_, inc));
+    if (watch_) watch_->converged(inc);
+  }
+  void cut(const analysis::IterationReport& r, const std::string& why, double size) override {
+    if (watch_) watch_->cut(r, why, size);
+  }
+  void warned(const std::string& text) override {
+    if (watch_) watch_->warned(text);
+  }
+  bool stop() override { return watch_ && watch_->stop(); }
+
+ private:
+  const analysis::Problem& p_;
+  results::Writer& writer_;
+  analysis::Observer* watch_;
+};
+
+}  // namespace
+
+/// A rigid body's surface for display: its outline, in space swept.
+static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
+  results::RigidShape shape{body.name, body.pivot, {}, body.closed, {}};
+  if (body.facets) {  // a triangle is a quad whose last corner is twice there
+    for (const auto& p : body.facets->points()) {
+      const Eigen::Vector3d placed = body.place(p);
+      shape.points.insert(shape.points.end(), placed.data(), placed.data() + 3);
+    }
+    for (const auto& t : body.facets->triangles()) shape.quads.insert(shape.quads.end(), {t[0], t[1], t[2], t[2]});
+    return shape;
+  }
+  std::vector<Eigen::Vector2d> line;
+  for (const auto& c : body.curves) {
+    const int n = c.arc ? std::max(6, int(std::abs(c.sweep) / 0.08)) : 1;
+    for (int i = 0; i < n; ++i) line.push_back(c.at(double(i) / n));
+  }
+  line.push_back(body.curves.back().b);
+  const bool revolved = body.sweep.kind == geometry::Sweep::Kind::revolve;
+  const int layers = dim == 2 ? 0 : revolved ? std::max(2, int(body.sweep.length / 0.1)) : 1;
+  for (int k = 0; k <= layers; ++k) {
+    const double s = body.sweep.from + (layers ? body.sweep.length * k / layers : 0);
+    for (const auto& p : line) {
+      const Eigen::Vector3d x = dim == 2   ? Eigen::Vector3d(p.x(), p.y(), 0)
+                                : revolved ? Eigen::Vector3d(p.x() * std::cos(s), p.y(), p.x() * std::sin(s))
+                                           : Eigen::Vector3d(p.x(), p.y(), s);
+      const Eigen::Vector3d placed = body.place(x);
+      shape.points.insert(shape.points.end(), placed.data(), placed.data() + 3);
+    }
+  }
+  const int n = int(line.size());
+  for (int k = 0; k < layers; ++k)
+    for (int i = 0; i + 1 < n; ++i)
+      shape.quads.insert(shape.quads.end(), {k * n + i, k * n + i + 1, (k + 1) * n + i + 1, (k + 1) * n + i});
+  return shape;
+}
+
+results::Header headerOf(const analysis::Problem& p, const model::Document& document) {
+  results::Header h;
+  h.model = model::print(document), h.space = document.space, h.mesh = p.mesh;
+  h.historyNames = analysis::historyNames(p);
+  for (const auto& s : p.steps) h.steps.push_back(s.name), h.stepEnds.push_back(s.end);
+  for (const auto& pair : p.pairs) {
+    const auto &own = pair.setup().slave, &opposite = pair.setup().master;
+    results::ContactSurface c{pair.setup().name, own.corners, own.corners.size(), {}};
+    c.nodes.insert(c.nodes.end(), opposite.corners.begin(), opposite.corners.end());
+    if (p.dim() == 2)
+      for (const auto* surface : {&own, &opposite})
+        for (const auto& s : surface->sides) c.segments.insert(c.segments.end(), {s.node[0], s.node[1]});
+    h.contacts.push_back(c);
+  }
+  for (const auto& body : p.rigid) h.rigid.push_back(shapeOf(body, p.dim()));
+  const model::Quantities q(document);
+  for (const auto& [name, m] : document.materials)
+    if (m.plastic) {
+      const double y = analysis::plasticLaw(m, q, "materials/" + name).yieldAt(0);
+      h.yieldStress = h.yieldStress > 0 ? std::min(h.yieldStress, y) : y;
+    }
+  return h;
+}
+
+analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch,
+                           analysis::Timing* timing) {
+  const ThreadLimit limit(options.threads > 0 ? options.threads : int(std::thread::hardware_concurrency()));
+  auto problem = analysis::lower(document, options.meshing);
+  std::optional<analysis::Restart> from;
+  std::unique_ptr<results::Writer> writer;
+  // a run that was killed before its first increment goes on from the start
+  const bool begun = options.resumeFrom || (options.resume && !results::Reader(options.out).rows().empty());
+  if (begun) {
+    size_t row;
+    {
+      const results::Reader earlier(options.out);
+      if (earlier.rows().empty()) throw Error("no increment is stored there to go on from", options.out, "Run from the start.");
+      row = options.resumeFrom ? *options.resumeFrom : earlier.rows().size();
+      if (row < 1 || row > earlier.rows().size())
+        throw Error("there is no increment " + std::to_string(row), options.out,
+                    "It holds increments 1 to " + std::to_string(earlier.rows().size()) + ".");
+      from = restartOf(*problem, earlier.restart(row - 1));
+      if (from->time >= problem->steps.back().end * (1 - 1e-12) && earlier.header().model != model::print(document))
+        throw Error("the stored run is finished, but not with the model as it is now: there is nothing left to go on with",
+                    options.out,
+                    "To solve a changed step anew, go on from an increment before it (--continue-from N); to go on, add a step "
+                    "to the model; or run from the start.");
+    }
+    writer = std::make_unique<results::Writer>(options.out, row);
+  } else {
+    writer = std::make_unique<results::Writer>(options.out, headerOf(*problem, document));
+  }
+  Recorder recorder(*problem, *writer, watch);
+  try {
+    const auto outcome = analysis::run(*problem, recorder, from ? &*from : nullptr, timing);
+    writer->finish(outcome == analysis::Outcome::finished ? "finished" : "stopped");
+    return outcome;
+  } catch (const Error&) {
+    writer->finish("failed");
+    throw;
+  }
+}
+
+}  // namespace anvil::job

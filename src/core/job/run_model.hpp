@@ -1,0 +1,29 @@
+// Joins document, solver and store: what "run" means for the shell, the window and the tests.
+#pragma once
+#include <functional>
+#include <optional>
+#include <string>
+
+#include "core/mesh/working.hpp"
+#include "core/model/forward.hpp"
+#include "core/results/store.hpp"
+#include "core/run/run.hpp"
+
+namespace anvil::job {
+
+struct RunOptions {
+  std::string out;                   ///< results file
+  int threads = 0;                   ///< 0: all
+  bool resume = false;               ///< go on from the last stored increment
+  std::optional<size_t> resumeFrom;  ///< or from this one (counted from 1)
+  mesh::Working meshing = {};        ///< hears of free meshes in the making
+};
+
+/// Runs a document and stores every increment. `watch` (may be null) also sees all events. Throws Error.
+analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch = nullptr,
+                           analysis::Timing* timing = nullptr);
+
+/// Header of the results of a problem.
+results::Header headerOf(const analysis::Problem& problem, const model::Document& document);
+
+}  // namespace anvil::job

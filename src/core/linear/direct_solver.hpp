@@ -1,0 +1,53 @@
+// Sparse direct solution: Cholesky where the matrix is symmetric and positive definite, else MUMPS (LDLᵀ or LU), both in a
+// METIS order of the nodes. The analysis is kept while the pattern stands.
+#pragma once
+#include <Eigen/Core>
+#include <memory>
+#include <vector>
+
+namespace anvil::linear {
+
+/// Compressed rows; columns sorted; structurally symmetric.
+struct SparsePattern {
+  std::vector<int> start, column;
+  int size() const { return int(start.size()) - 1; }
+  /// Position of (i, j) in `column`, or -1.
+  int find(int i, int j) const;
+};
+
+/// What the Cholesky factor of a symmetric matrix with this pattern costs: entries, and operations.
+struct FactorCost {
+  double entries = 0, operations = 0;
+};
+FactorCost factorCost(const SparsePattern& pattern);
+
+class DirectSolver {
+ public:
+  DirectSolver();
+  ~DirectSolver();
+  DirectSolver(DirectSolver&&) noexcept;
+  DirectSolver& operator=(DirectSolver&&) noexcept;
+
+  /// Orders and analyses; the pattern must outlive the solver's use. `symmetric` uses half the work or less; the values'
+  /// lower triangle is then read.
+  void analyse(const SparsePattern& pattern, bool symmetric);
+  /// Numerical factorisation. Throws Error when memory does not suffice (with the estimate).
+  void factor(const std::vector<double>& values);
+  /// Solves in place.
+  void solve(Eigen::VectorXd& rhs);
+
+  /// Equations whose pivot vanished in the last factorisation: free motions.
+  const std::vector<int>& nullPivots() const;
+  /// Negative pivots of the last symmetric factorisation; -1 for unsymmetric ones.
+  int negativePivots() const;
+  bool symmetric() const;
+  /// Memory that the factors of the analysed pattern are expected to take, MB.
+  double estimatedMemory() const;
+
+ private:
+  void analyseGeneral();
+  struct Data;
+  std::unique_ptr<Data> data_;
+};
+
+}  // namespace anvil::linear

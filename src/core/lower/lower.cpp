@@ -1,0 +1,345 @@
+// From the document to the problem: names become numbers.
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "core/geometry/recipes.hpp"
+#include "core/geometry/solid.hpp"
+#include "core/lower/fitted_bolts.hpp"
+#include "core/lower/lowering.hpp"
+#include "core/mesh/free.hpp"
+#include "core/mesh/part_mesh.hpp"
+#include "core/mesh/quality.hpp"
+#include "core/mesh/working.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
+#include "core/model/timed_course.hpp"
+
+namespace anvil::analysis {
+namespace {
+
+element::Setting settingOf(const Document& d, const Quantities& q) {
+  element::Setting s;
+  s.space = d.space == "plane stress"   ? element::Space::planeStress
+            : d.space == "axisymmetric" ? element::Space::axisymmetric
+            : d.space == "solid"        ? element::Space::solid
+                                        : element::Space::planeStrain;
+  s.large = d.geometry == "large";
+  s.thickness =
+      s.space == element::Space::axisymmetric || s.space == element::Space::solid ? 1 : q(d.thickness, Kind::length, "thickness");
+  if (s.thickness <= 0)
+    throw Error("the thickness is " + shortNumber(s.thickness) + " mm", "thickness", "Give a value above zero.");
+  return s;
+}
+
+}  // namespace
+
+std::unique_ptr<Problem> Lowering::run() {
+  p->setting = settingOf(d, q);
+  p->mesh = buildMesh(d, q, working);
+  if (d.steps.empty()) throw Error("the model has no step", "steps", "Add one, for example \"steps\": {\"press\": {}}.");
+  blocks();
+  steps();
+  rigidBodies();
+  carriers();
+  springs();
+  bolts();
+  contacts();
+  motions();
+  loads();
+  temperatures();
+  stabilisations();
+  watchPoints();
+  control();
+  return std::move(p);
+}
+
+void Lowering::blocks() {
+  p->partYoung.assign(d.parts.size(), 0);
+  double sum = 0;
+  for (const auto& cells : p->mesh.blocks) {
+    const auto& [name, part] = d.parts[size_t(cells.part)];
+    const std::string path = "parts/" + name;
+    if (part.material.empty()) throw Error("the part has no material", path + "/material", "Name one of the materials.");
+    const auto& m = found(d.materials, part.material, "material", path + "/material");
+    const std::string place = "materials/" + part.material;
+    try {
+      p->blocks.push_back(element::makeBlock(cells, p->mesh.x, p->setting, materialLaw(m, q, place)));
+    } catch (const Error& e) {
+      throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
+    }
+    p->partYoung[size_t(cells.part)] = youngOf(m, q, place);
+    sum += p->partYoung[size_t(cells.part)];
+  }
+  if (p->blocks.empty()) throw Error("the model has no deformable part", "parts", "Add a part with a shape and a material.");
+  p->youngScale = sum / double(p->blocks.size());
+}
+
+void Lowering::steps() {
+  const auto times = model::stepTimes(d, q);
+  for (size_t i = 0; i < d.steps.size(); ++i) {
+    const auto& [name, s] = d.steps[i];
+    const std::string path = "steps/" + name + "/increments";
+    StepPlan plan{name,
+                  times[i],
+                  times[i + 1],
+                  q(s.increments.first, Kind::number, path + "/first"),
+                  q(s.increments.smallest, Kind::number, path + "/smallest"),
+                  q(s.increments.largest, Kind::number, path + "/largest"),
+                  s.increments.most};
+    const bool alongArc =
+        s.control == "arc length";  // there, lengths of the way over that of the whole loading at the stiffness of the start
+    if (!(plan.smallest > 0) || plan.first < plan.smallest || plan.largest < plan.smallest ||
+        (!alongArc && (plan.largest > 1 || plan.first > 1)))
+      throw Error("the increment sizes do not fit together", path,
+                  "Keep 0 < smallest <= first <= 1 and smallest <= largest <= 1; they are parts of the step.");
+    plan.first = std::min(plan.first, plan.largest);
+    plan.arcLength = alongArc;
+    if (!s.until.watch.empty() && (!plan.arcLength || i + 1 < d.steps.size()))
+      throw Error("only an arc-length step at the end of the history can end by a displacement", "steps/" + name + "/until",
+                  "Set \"control\": \"arc length\" on the last step, or take \"until\" out.");
+    p->steps.push_back(plan);
+  }
+}
+
+Vector3d Lowering::pointOf(const model::Point& point, const std::string& path) const {
+  const auto v = q.list(point, Kind::length, path);
+  if (int(v.size()) != p->dim())
+    throw Error(std::string("a point needs ") + (p->dim() == 3 ? "three" : "two") + " coordinates", path,
+                p->dim() == 3 ? "Write [x, y, z]." : "Write [x, y].");
+  Vector3d x = Vector3d::Zero();
+  for (size_t i = 0; i < v.size(); ++i) x[Eigen::Index(i)] = v[i];
+  return x;
+}
+
+void Lowering::temperatures() {
+  for (const auto& [name, t] : d.temperatures) {
+    const std::string path = "temperatures/" + name;
+    if (t.on.empty()) throw Error("it acts on no part", path + "/on", "Name parts.");
+    Temperature plan;
+    plan.name = name, plan.expansion.assign(p->blocks.size(), 0);
+    if (!t.rise.given())
+      throw Error("the temperature has no course", path + "/rise", "Give a value in kelvin, or values per step.");
+    plan.rise = model::timed(t.rise, Kind::number, d, q, path + "/rise");
+    for (const auto& partName : t.on) {
+      const auto& part = found(d.parts, partName, "part", path + "/on");
+      if (part.rigid) throw Error("the part '" + partName + "' is rigid", path + "/on", "Name a deformable part.");
+      const auto& m = found(d.materials, part.material, "material", "parts/" + partName + "/material");
+      if (!m.expansion.given())
+        throw Error("the material '" + part.material + "' has no thermal expansion", "materials/" + part.material + "/expansion",
+                    "Give it, for steel 12e-6.");
+      for (size_t i = 0; i < p->blocks.size(); ++i)
+        if (p->mesh.blocks[i].part == partIndex(d, partName))
+          plan.expansion[i] = q(m.expansion, Kind::expansion, "materials/" + part.material + "/expansion");
+    }
+    p->temperatures.push_back(plan);
+  }
+}
+
+void Lowering::stabilisations() {
+  for (const auto& [name, s] : d.stabilisations) {
+    const std::string path = "stabilisations/" + name;
+    Stabilisation stab;
+    stab.name = name;
+    stab.active = model::activeDuring(s.during, d, path + "/during");
+    stab.viscosity = VectorXd::Zero(p->dofs());
+    const double strength = q(s.strength, Kind::number, path + "/strength");
+    for (const auto& partName : s.on) {
+      found(d.parts, partName, "part", path + "/on");
+      const int part = partIndex(d, partName);
+      if (const int body = bodyNamed(partName); body >= 0) {
+        const double size = p->bodies[size_t(body)].lever,
+                     viscosity = strength * 1e-5 * p->youngScale * size * (p->dim() == 3 ? size : p->setting.thickness) / size;
+        for (int k = 0; k < p->rigidSize(); ++k)
+          stab.viscosity[p->rigidDof(body, k)] += viscosity * (k < p->dim() ? 1 : size * size);
+        continue;
+      }
+      double volume = 0;
+      VectorXd lumped = VectorXd::Zero(p->dofs());
+      for (const auto& b : p->blocks) {
+        if (b->cells().part != part) continue;
+        const int n = mesh::info(b->cells().type).nodes;
+        std::vector<double> share(static_cast<size_t>(n));
+        for (size_t c = 0; c < b->cells().count(); ++c) {
+          b->lumpedVolume(c, share.data());
+          for (int a = 0; a < n; ++a) {
+            const int node = b->cells().cell(c)[a];
+            lumped.segment(p->dim() * node, p->dim()).array() += share[size_t(a)];
+            volume += share[size_t(a)];
+          }
+        }
+      }
+      // moving the whole body by its own size in unit time takes 1e-5 E over a section of it
+      if (volume > 0) stab.viscosity += lumped * (strength * 1e-5 * p->partYoung[size_t(part)] / std::pow(volume, 2. / 3));
+    }
+    p->stabilisations.push_back(stab);
+  }
+}
+
+void Lowering::watchPoints() {
+  for (const auto& [name, w] : d.watch) {
+    const std::string path = "watch/" + name;
+    found(d.parts, w.part, "part", path + "/part");
+    const int part = partIndex(d, w.part);
+    const Vector3d at = pointOf(w.at, path + "/at");
+    int best = -1;
+    double least = 1e300;
+    for (const auto& b : p->mesh.blocks)
+      if (b.part == part)
+        for (int n : b.nodes)
+          if (const double r = (p->mesh.x[size_t(n)] - at).norm(); r < least) least = r, best = n;
+    if (best < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
+    p->watch.push_back({name, best});
+  }
+  for (size_t i = 0; i < d.steps.size(); ++i) {  // steps that end at a watched displacement
+    const auto& [name, s] = d.steps[i];
+    if (s.until.watch.empty()) continue;
+    const std::string path = "steps/" + name + "/until";
+    found(d.watch, s.until.watch, "watched point", path + "/watch");
+    auto& plan = p->steps[i];
+    for (const auto& w : p->watch)
+      if (w.name == s.until.watch) plan.untilNode = w.node;
+    if (!isAxis(s.until.along, plan.untilAxis))
+      throw Error("the direction '" + s.until.along + "' is not understood", path + "/along",
+                  p->dim() == 3 ? "Give x, y or z." : "Give x or y (r or z in axisymmetric models).");
+    if (!s.until.passes.given())
+      throw Error("the value is missing", path + "/passes", "Give the displacement that ends the step.");
+    plan.untilValue = q(s.until.passes, Kind::length, path + "/passes");
+  }
+}
+
+void Lowering::control() {
+  const auto& s = d.solver;
+  auto& c = p->control;
+  c = {q(s.forceTolerance, Kind::number, "solver/force tolerance"),
+       q(s.correctionTolerance, Kind::number, "solver/correction tolerance"),
+       q(s.growth, Kind::number, "solver/growth"),
+       q(s.cut, Kind::number, "solver/cut"),
+       q(s.plasticStrainLimit, Kind::number, "solver/plastic strain limit"),
+       s.mostIterations,
+       s.fewestIterations,
+       s.easyIterations,
+       s.lineSearch,
+       s.predictor};
+  if (!(c.forceTolerance > 0 && c.correctionTolerance > 0))
+    throw Error("a tolerance is not above zero", "solver", "Give small positive numbers.");
+  if (!(c.cut > 0 && c.cut < 1) || c.growth < 1)
+    throw Error("cut must lie between 0 and 1 and growth be at least 1", "solver", "Take 0.4 and 1.5.");
+}
+
+/// Element sizes on faces, by the face's name or its feature's.
+static std::vector<double> sizesOnFaces(const model::Part& part, const geometry::Solid& solid, const Quantities& q,
+                                        const std::string& path) {
+  std::vector<double> sizes(solid.faces().size(), 0);
+  for (const auto& [name, entry] : part.faceSizes) {
+    const double h = q(entry, Kind::length, path + "/" + name);
+    if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", path + "/" + name, "Give a value above zero.");
+    bool any = false;
+    std::vector<std::string> known;
+    for (size_t i = 0; i < sizes.size(); ++i) {
+      const auto& face = solid.faces()[i].name;
+      known.push_back(face);
+      if (face == name || face.starts_with(name + ".")) sizes[i] = h, any = true;
+    }
+    if (any) continue;
+    const auto near = nearest(name, known);
+    throw Error("there is no face '" + name + "' of this part", path + "/" + name,
+                near.empty() ? "Faces: " + inProse(known) + "." : "Did you mean '" + near + "'?");
+  }
+  return sizes;
+}
+
+std::pair<double, int> fineness(const Document& d) {
+  if (d.fineness == "draft") return {1.6, 6};
+  if (d.fineness == "fine") return {0.6, 20};
+  return {1., 12};
+}
+
+/// Mapped blocks and their layers, coarser or finer than they are written.
+static void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, double factor) {
+  if (factor == 1) return;
+  const auto fewer = [&](int n) { return n ? std::max(1, int(std::lround(n / factor))) : 0; };
+  for (auto& b : blocks) {
+    b.size *= factor;
+    for (auto& n : b.count) n = fewer(n);
+    for (auto& side : b.sides)
+      for (auto& curve : side) curve.count = fewer(curve.count);
+  }
+  sweep.count = fewer(sweep.count);
+}
+
+/// A part built of features, swept or filled with tetrahedra.
+static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path,
+                     const mesh::Working& working, const SolidNamed& solidNamed) {
+  const auto& name = d.parts[size_t(index)].first;
+  const auto part = withFittedBolts(d.parts[size_t(index)].second, q, solidNamed, path);
+  if (mesh.dim != 3)
+    throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
+  if (!part.shape.empty() || part.extrude || part.revolve)
+    throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
+  if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"};
+      std::find(fitting.begin(), fitting.end(), part.element) == fitting.end())
+    throw Error("'" + part.element + "' does not fill a solid", path + "/element",
+                "Take tet10; hex20 or hex8 where it can be swept; or auto.");
+  if (!part.mesh.count.empty() || !part.mesh.grading.empty())
+    throw Error("a solid is divided by element sizes, not by counts", path + "/mesh", "Give \"size\".");
+  const auto solid = geometry::solid(part, q, d.home.folder, path);
+  const double size = q.orElse(part.mesh.size, Kind::length, 0, path + "/mesh/size");
+  if (part.mesh.size.given() && !(size > 0))
+    throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
+  const auto [factor, perCircle] = fineness(d);
+  mesh::FreeSizes sizes{size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, {}, part.element};
+  const auto placed = geometry::placement(part, q, true, path);
+  for (size_t i = 0; i < part.near.size(); ++i) {
+    const auto& n = part.near[i];
+    const std::string place = path + "/near/" + std::to_string(i + 1);
+    const auto at = q.list(n.at, Kind::length, place + "/at");
+    const double within = q(n.within, Kind::length, place + "/within"), h = q(n.size, Kind::length, place + "/size");
+    if (at.size() != 3) throw Error("a place needs three coordinates", place + "/at", "Write [x, y, z].");
+    if (!(within > 0))
+      throw Error("the distance is " + shortNumber(within) + " mm", place + "/within", "Give a value above zero.");
+    if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", place + "/size", "Give a value above zero.");
+    sizes.near.push_back({placed(Vector3d(at[0], at[1], at[2])), within, h});
+  }
+  mesh::addFree(mesh, index, solid, sizes, path, [&, part = name](const std::string& stage) {
+    return !working || working(stage.empty() ? stage : part + ": " + stage);
+  });
+}
+
+mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working& working) {
+  mesh::Mesh mesh;
+  mesh.parts = d.parts.names();
+  mesh.dim = d.space == "solid" ? 3 : 2;
+  std::map<std::string, geometry::Solid> solids;  // whose holes bolts go through
+  const SolidNamed solidNamed = [&](const std::string& name) -> const geometry::Solid* {
+    const auto* part = d.parts.find(name);
+    if (!part || part->solid.empty()) return nullptr;
+    if (const auto it = solids.find(name); it != solids.end()) return &it->second;
+    return &solids.emplace(name, geometry::solid(*part, q, d.home.folder, "parts/" + name)).first->second;
+  };
+  for (size_t i = 0; i < d.parts.size(); ++i) {
+    const auto& [name, part] = d.parts[i];
+    if (part.rigid) continue;
+    const std::string path = "parts/" + name;
+    if (!part.solid.empty()) {
+      addSolid(mesh, int(i), d, q, path, working, solidNamed);
+      continue;
+    }
+    auto blocks = geometry::blocks(part, q, path);
+    auto sweep = geometry::sweep(part, q, path);
+    scale(blocks, sweep, fineness(d).first);
+    mesh::addPart(mesh, int(i), part.element, blocks, sweep, geometry::placement(part, q, mesh.dim == 3, path), path);
+  }
+  if (d.space == "axisymmetric")
+    for (const auto& x : mesh.x)
+      if (x.x() < -1e-9)
+        throw Error("a part reaches to negative radius", "parts", "In axisymmetric models the first coordinate is the radius.");
+  cutBolts(mesh, d, q);
+  return mesh;
+}
+
+std::unique_ptr<Problem> lower(const Document& document, const mesh::Working& working) {
+  return Lowering(document, working).run();
+}
+
+}  // namespace anvil::analysis

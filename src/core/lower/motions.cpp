@@ -1,0 +1,205 @@
+// From the document to the problem: directions, supports, motions, loads.
+#include <Eigen/Geometry>
+#include <cmath>
+
+#include "core/lower/lowering.hpp"
+#include "core/mesh/symmetry.hpp"
+#include "core/model/document.hpp"
+#include "core/model/timed_course.hpp"
+
+namespace anvil::analysis {
+
+bool Lowering::isAxis(const std::string& word, int& axis) const {
+  for (axis = 0; axis < p->dim(); ++axis)
+    if (word == p->axis(axis)) return true;
+  // x and y are understood in axisymmetric models too
+  if (word == "x" || word == "y")
+    axis = word == "y";
+  else
+    return false;
+  return true;
+}
+
+bool Lowering::isTurn(const std::string& word, int& axis, const std::string& path) const {
+  if (!word.starts_with("turn")) return false;
+  axis = word == "turn x" ? 0 : word == "turn y" ? 1 : 2;
+  if (p->setting.space == element::Space::axisymmetric || (p->dim() == 2 && axis != 2))
+    throw Error("nothing can turn that way in this kind of model", path, "Use another direction.");
+  if (p->dim() == 3 && word == "turn")
+    throw Error("the axis of the turn is not said", path, "Write \"turn x\", \"turn y\" or \"turn z\".");
+  return true;
+}
+
+Vector3d Lowering::vectorOf(const model::Direction& along, const std::string& path) const {
+  int axis;
+  if (isAxis(along.axis, axis)) return Vector3d::Unit(axis);
+  if (int(along.vector.size()) == p->dim()) {
+    const auto v = q.list(along.vector, Kind::number, path);
+    Vector3d d = Vector3d::Zero();
+    for (size_t i = 0; i < v.size(); ++i) d[Eigen::Index(i)] = v[i];
+    if (d.norm() > 0) return d.normalized();
+  }
+  throw Error(
+      "the direction is not understood", path,
+      p->dim() == 3 ? "Give x, y, z or a vector [a, b, c]." : "Give x, y (r, z in axisymmetric models) or a vector [a, b].");
+}
+
+std::map<int, Vector3d> Lowering::normalsOf(const std::vector<mesh::Facet>& facets) const {
+  std::map<int, Vector3d> normal;
+  for (const auto& f : facets) {
+    const auto nodes = p->mesh.nodesOf(f);
+    const auto x = [&](size_t i) { return p->mesh.x[size_t(nodes[i])]; };
+    const int corners = p->mesh.cornersOf(f);
+    const Vector3d n = corners == 2   ? Vector3d((x(1) - x(0)).cross(Vector3d::UnitZ()))
+                       : corners == 3 ? Vector3d((x(1) - x(0)).cross(x(2) - x(0)))
+                                      : Vector3d((x(2) - x(0)).cross(x(3) - x(1)));
+    for (int node : nodes) normal.try_emplace(node, Vector3d::Zero()).first->second += n;
+  }
+  return normal;
+}
+
+void Lowering::addMotion(const std::string& name, bool support, const std::vector<std::string>& names,
+                         const model::Direction& along, const model::TimedCourse& course, const std::string& path,
+                         const Vector3d& about, const Vector3d& axisOfTurn) {
+  if (names.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
+  std::vector<std::string> soft;
+  for (const auto& target : names) {
+    const int body = bodyNamed(target);
+    if (body < 0) {
+      soft.push_back(target);
+      continue;
+    }
+    Motion m;
+    m.name = name, m.support = support, m.body = body, m.course = course;
+    if (!axisOfTurn.isZero(0))
+      m.anyAxis = true, m.axis = axisOfTurn, m.bodyAxis = 3;
+    else
+      m.bodyAxis = bodyAxis(along.axis, path);
+    p->motions.push_back(m);
+  }
+  if (soft.empty()) return;
+  if (along.axis == "normal") {  // each face by its own normal: where two meet, both are held
+    std::vector<std::string> faces;
+    for (const auto& name : soft)
+      if (const auto* region = d.regions.find(name))
+        faces.insert(faces.end(), region->edges.begin(), region->edges.end());
+      else
+        faces.push_back(name);
+    if (faces.size() > 1) {
+      for (const auto& face : faces) addMotion(name, support, {face}, along, course, path, about);
+      return;
+    }
+  }
+  const auto on = standsOn(soft, path + "/on");
+  Motion m;
+  m.name = name, m.support = support, m.nodes = on.nodes, m.course = course;
+  if (!axisOfTurn.isZero(0)) {
+    m.turn = true, m.axis = axisOfTurn, m.about = about;
+  } else if (int axis; isTurn(along.axis, axis, path)) {
+    m.turn = true, m.axis = Vector3d::Unit(axis), m.about = about;
+  } else if (along.axis.starts_with("radial") || along.axis.starts_with("around")) {
+    const bool around = along.axis.starts_with("around");
+    int axis = 2;
+    if (p->dim() == 3 && !isAxis(along.axis.substr(std::min<size_t>(7, along.axis.size())), axis))
+      throw Error("the axis is not said", path, "Write for example \"" + along.axis.substr(0, 6) + " y\".");
+    std::vector<int> nodes;
+    const auto add = [&](int n, const Vector3d& direction) { nodes.push_back(n), m.direction.push_back(cleaned(direction)); };
+    for (int n : m.nodes) {
+      Vector3d arm = p->mesh.x[size_t(n)] - about;
+      arm[axis] = 0;
+      if (arm.norm() >= 1e-9) {
+        add(n, around ? Vector3d(Vector3d::Unit(axis).cross(arm).normalized()) : Vector3d(arm.normalized()));
+      } else if (!support) {
+        throw Error("a node lies on the axis of '" + along.axis + "'", path,
+                    "Name faces off the axis, or give the axis by \"about\".");
+      } else if (!around) {  // what may not leave the axis is held across it; turning does not move it
+        add(n, Vector3d::Unit((axis + 1) % 3)), add(n, Vector3d::Unit((axis + 2) % 3));
+      }
+    }
+    m.nodes = nodes;
+  } else if (along.axis == "normal") {
+    if (on.facets.empty()) throw Error("an edge or a corner has no normal of its own", path, "Give x, y, z or a vector.");
+    auto normal = normalsOf(on.facets);
+    for (int n : m.nodes) m.direction.push_back(cleaned(normal[n].normalized()));
+  } else {
+    m.direction.assign(m.nodes.size(), vectorOf(along, path));
+  }
+  p->motions.push_back(m);
+}
+
+Vector3d Lowering::cleaned(Vector3d d) {
+  for (auto& c : d)
+    if (std::abs(c) < 1e-10) c = 0;
+  return d.normalized();
+}
+
+void Lowering::motions() {
+  for (const auto& [name, s] : d.supports) {
+    const std::string path = "supports/" + name;
+    if (s.fix.empty())
+      throw Error("no direction is held", path + "/fix", "List directions, for example [\"x\", \"y\"] or \"normal\".");
+    model::TimedCourse course;
+    course.curve.add(0, 0);
+    course.active = model::activeDuring(s.during, d, path + "/during");
+    for (const auto& axis : s.fix)
+      addMotion(name, true, s.on, model::Direction{axis, {}}, course, path + "/fix",
+                s.about.empty() ? Vector3d::Zero() : pointOf(s.about, path + "/about"));
+  }
+  for (const auto& [name, m] : d.motions) {
+    const std::string path = "motions/" + name;
+    if (!m.course.given()) throw Error("the motion has no course", path + "/course", "Give a value, or values per step.");
+    const auto kind = m.along.axis.starts_with("turn") ? Kind::angle : Kind::length;
+    Vector3d axis = Vector3d::Zero();
+    if (!m.axis.empty()) {
+      if (p->dim() == 2 || m.along.axis != "turn")
+        throw Error("an axis belongs to a turn in space", path + "/axis",
+                    "Set \"along\": \"turn\" in a solid model, or leave the axis out.");
+      axis = vectorOf(model::Direction{"", m.axis}, path + "/axis");
+    }
+    addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path + "/along",
+              m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"), axis);
+  }
+}
+
+double Lowering::wholeShare(const std::string& path) const {
+  const auto planes = mesh::mirrorPlanes(d, p->mesh);
+  if (planes.empty())
+    throw Error("the model has no symmetry plane, so the part is the whole", path,
+                "Hold a flat face along its normal over all steps, or take \"of\" out.");
+  return std::pow(0.5, double(planes.size()));
+}
+
+void Lowering::loads() {
+  for (const auto& [name, l] : d.loads) {
+    const std::string path = "loads/" + name;
+    Load load;
+    load.name = name, load.pressure = l.kind == "pressure", load.moment = l.kind == "moment";
+    if (!l.course.given()) throw Error("the load has no course", path + "/course", "Give a value, or values per step.");
+    load.course = model::timed(l.course,
+                               load.pressure ? Kind::stress
+                               : load.moment ? Kind::moment
+                                             : Kind::force,
+                               d, q, path + "/course");
+    if (l.of == "whole") {
+      if (load.pressure) throw Error("a pressure is the same on the part and on the whole", path + "/of", "Take \"of\" out.");
+      load.course.curve.scale(wholeShare(path + "/of"));
+    }
+    if (load.moment && p->dim() == 2)
+      load.direction = Vector3d::UnitZ();
+    else if (!load.pressure)
+      load.direction = vectorOf(l.along, path + "/along");
+    if (l.on.size() == 1 && !load.pressure)
+      load.body = load.moment ? bodyWanted(l.on[0], path + "/on") : bodyNamed(l.on[0]);
+    else if (load.moment)
+      throw Error("a moment acts on one carrier or rigid part", path + "/on", "Name one.");
+    if (load.body < 0 && load.pressure) load.facets = facetsOf(l.on, d, p->mesh, path + "/on");
+    if (load.body < 0 && !load.pressure) {
+      const auto on = standsOn(l.on, path + "/on");
+      load.facets = on.facets;
+      if (on.facets.empty()) load.nodes = on.nodes, load.share = on.share;
+    }
+    p->loads.push_back(load);
+  }
+}
+
+}  // namespace anvil::analysis

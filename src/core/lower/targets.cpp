@@ -1,0 +1,178 @@
+// What names in the document stand for: faces, regions, edges and corners where faces meet, whole parts.
+#include <algorithm>
+#include <map>
+#include <set>
+#include <tuple>
+
+#include "core/lower/lowering.hpp"
+#include "core/mesh/meeting.hpp"
+#include "core/mesh/select.hpp"
+#include "core/model/document.hpp"
+#include "core/model/quantities.hpp"
+
+namespace anvil::analysis {
+
+/// What a region's rules find.
+static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const Document& d, const mesh::Mesh& mesh,
+                                             const std::string& path) {
+  std::vector<mesh::Facet> result;
+  const bool any = !region.cylinderOf.empty() || !region.tangentTo.empty() || region.plane || region.box;
+  if (!any) return result;
+  if (mesh.dim != 3) throw Error("regions are found by rule in solid models only", path, "Name the edges.");
+  const Quantities q(d);
+  const auto add = [&](const std::vector<mesh::Facet>& more) { result.insert(result.end(), more.begin(), more.end()); };
+  const auto addFaces = [&](const std::vector<std::string>& faces) {
+    for (const auto& name : faces) add(mesh.face(name)->facets);
+  };
+  for (const auto& name : region.cylinderOf) {
+    const auto faces = mesh::facesOnCylinder(mesh, facetsOf({name}, d, mesh, path + "/cylinder of"));
+    if (faces.empty()) throw Error("'" + name + "' is no cylinder", path + "/cylinder of", "Name a round face.");
+    addFaces(faces);
+  }
+  for (const auto& name : region.tangentTo) addFaces(mesh::facesTangentTo(mesh, facetsOf({name}, d, mesh, path + "/tangent to")));
+  std::vector<int> parts;
+  for (const auto& name : region.of) {
+    const int part = partIndex(d, name);
+    if (part < 0 || d.parts[size_t(part)].second.rigid)
+      throw Error("there is no deformable part '" + name + "'", path + "/of", "Parts: " + inProse(d.parts.names()) + ".");
+    parts.push_back(part);
+  }
+  if (parts.empty())
+    for (size_t i = 0; i < mesh.parts.size(); ++i) parts.push_back(int(i));
+  const auto vector = [&](const std::vector<model::Entry>& v, Kind kind, const std::string& place) {
+    const auto x = q.list(v, kind, place);
+    if (x.size() != 3) throw Error("three values are needed", place, "Write [x, y, z].");
+    return Vector3d(x[0], x[1], x[2]);
+  };
+  if (region.plane) {
+    const std::string place = path + "/plane";
+    Vector3d low = Vector3d::Constant(1e300), high = -low;
+    for (const auto& x : mesh.x) low = low.cwiseMin(x), high = high.cwiseMax(x);
+    const Vector3d normal = vector(region.plane->normal, Kind::number, place + "/normal");
+    if (normal.norm() == 0) throw Error("the normal is zero", place + "/normal", "Write [0, 0, 1] for a plane across z.");
+    const double within = q.orElse(region.plane->within, Kind::length, (high - low).norm() / 100, place + "/within");
+    const auto found = mesh::facetsInPlane(mesh, parts, vector(region.plane->at, Kind::length, place + "/at"), normal, within);
+    if (found.empty())
+      throw Error("no face lies in the plane", place, "Check the point and normal, or allow more distance by \"within\".");
+    add(found);
+  }
+  if (region.box) {
+    const auto found = mesh::facetsInBox(mesh, parts, vector(region.box->from, Kind::length, path + "/box/from"),
+                                         vector(region.box->to, Kind::length, path + "/box/to"));
+    if (found.empty())
+      throw Error("no face lies in the box", path + "/box",
+                  "Check its corners: the faces must lie inside with all their elements.");
+    add(found);
+  }
+  // each once
+  std::sort(result.begin(), result.end(), [](const mesh::Facet& a, const mesh::Facet& b) {
+    return std::tie(a.block, a.cell, a.side) < std::tie(b.block, b.cell, b.side);
+  });
+  result.erase(std::unique(result.begin(), result.end(),
+                           [](const mesh::Facet& a, const mesh::Facet& b) {
+                             return a.block == b.block && a.cell == b.cell && a.side == b.side;
+                           }),
+               result.end());
+  return result;
+}
+
+std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const Document& d, const mesh::Mesh& mesh,
+                                  const std::string& path) {
+  std::vector<mesh::Facet> result;
+  for (const auto& name : names) {
+    if (const auto* region = d.regions.find(name)) {
+      auto more = facetsByRule(*region, d, mesh, "regions/" + name);
+      if (!region->edges.empty() || more.empty()) {
+        const auto named = facetsOf(region->edges, d, mesh, "regions/" + name + "/edges");
+        const auto known = [&](const mesh::Facet& f) {
+          return std::any_of(more.begin(), more.end(),
+                             [&](const mesh::Facet& g) { return f.block == g.block && f.cell == g.cell && f.side == g.side; });
+        };
+        if (more.empty())
+          more = named;
+        else
+          std::copy_if(named.begin(), named.end(), std::back_inserter(more), [&](const mesh::Facet& f) { return !known(f); });
+      }
+      result.insert(result.end(), more.begin(), more.end());
+    } else if (name.find(mesh::meets) != std::string::npos) {
+      throw Error("'" + name + "' is an edge or a corner, which has no area", path,
+                  "Name faces; edges and corners take supports, motions, forces and carriers.");
+    } else if (const auto* face = mesh.face(name)) {
+      result.insert(result.end(), face->facets.begin(), face->facets.end());
+    } else if (const int part = partIndex(d, name); part >= 0 && !d.parts[size_t(part)].second.rigid) {
+      const auto all = mesh.boundary(part);
+      result.insert(result.end(), all.begin(), all.end());
+    } else {
+      std::vector<std::string> known = d.regions.names();
+      for (const auto& f : mesh.faces) known.push_back(f.name);
+      for (const auto& list : {d.parts.names(), d.carriers.names()}) known.insert(known.end(), list.begin(), list.end());
+      const auto near = nearest(name, known);
+      throw Error("there is no region, edge or part '" + name + "'", path,
+                  near.empty() ? "Known: " + inProse(known) + "." : "Did you mean '" + near + "'?");
+    }
+  }
+  if (result.empty()) throw Error("nothing is named here", path, "Name regions or edges as \"part.edge\".");
+  return result;
+}
+
+/// Faces that a name with " & " lists. Throws Error.
+static mesh::Meeting meetingNamed(const std::string& name, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
+  std::vector<const mesh::Face*> faces;
+  for (const auto& own : mesh::facesInName(name)) {
+    if (!mesh.face(own)) (void)facetsOf({own}, d, mesh, path);  // says what is meant
+    if (!mesh.face(own))
+      throw Error("'" + own + "' is no single face", path,
+                  "An edge is named by the faces that meet there, \"part.face & part.face\".");
+    faces.push_back(mesh.face(own));
+  }
+  const auto m = mesh::meetingOf(mesh, faces);
+  if (m.nodes.empty())
+    throw Error("'" + name + "': these faces do not meet", path, "Name faces of one part with an edge or a corner in common.");
+  return m;
+}
+
+/// Regions taken apart into what they list, so that edges in them are found; regions by rule stay as they are.
+static void takeApart(const std::vector<std::string>& names, const Document& d, std::vector<std::string>& result) {
+  for (const auto& name : names) {
+    const auto* region = d.regions.find(name);
+    const bool listed = region && !region->edges.empty() && region->cylinderOf.empty() && region->tangentTo.empty() &&
+                        !region->plane && !region->box;
+    if (listed && !d.regions.find(region->edges.front()))
+      takeApart(region->edges, d, result);
+    else
+      result.push_back(name);
+  }
+}
+
+Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string& path) const {
+  std::vector<std::string> names, faces;
+  takeApart(on, d, names);
+  Footing f;
+  std::map<int, double> share;
+  for (const auto& name : names) {
+    if (name.find(mesh::meets) == std::string::npos) {
+      faces.push_back(name);
+      continue;
+    }
+    const auto m = meetingNamed(name, d, p->mesh, path);
+    const auto x = [&](int n) -> const Vector3d& { return p->mesh.x[size_t(n)]; };
+    for (const auto& line : m.lines) {  // the trapezium rule, of quadratic sides Simpson's
+      const double length = (x(line[1]) - x(line[0])).norm();
+      for (size_t i = 0; i < line.size(); ++i) share[line[i]] += length * (line.size() == 2 ? 1. / 2 : i < 2 ? 1. / 6 : 2. / 3);
+    }
+    if (m.lines.empty())
+      for (int n : m.nodes) share[n] += 1;
+  }
+  if (!faces.empty() && faces.size() < names.size())
+    throw Error("faces are named together with edges or corners", path, "Make two of it: one for the faces, one for the edges.");
+  if (share.empty()) {
+    f.facets = facetsOf(faces, d, p->mesh, path), f.nodes = p->mesh.nodesOf(f.facets), f.share = nodalShares(f.facets, f.nodes);
+    return f;
+  }
+  double sum = 0;
+  for (const auto& [node, s] : share) sum += s;
+  for (const auto& [node, s] : share) f.nodes.push_back(node), f.share.push_back(s / sum);
+  return f;
+}
+
+}  // namespace anvil::analysis

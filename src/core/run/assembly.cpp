@@ -1,0 +1,414 @@
+#include "core/run/assembly.hpp"
+#include "core/run/bolt_parts.hpp"
+#include "core/run/carrier_parts.hpp"
+
+#include <algorithm>
+#include <bit>
+#include <chrono>
+#include <numeric>
+
+#include "core/base/parallel.hpp"
+
+namespace anvil::analysis {
+namespace {
+
+using Clock = std::chrono::steady_clock;
+struct Stopwatch {
+  double& total;
+  Clock::time_point start = Clock::now();
+  ~Stopwatch() { total += std::chrono::duration<double>(Clock::now() - start).count(); }
+};
+
+/// Cells in groups that share no node, greedily; the order within and of the groups does not depend on threads. Cells that
+/// meet 64 groups already (a hub of a fan) start a further round of 64.
+std::vector<std::vector<int>> colour(const mesh::Block& b, int nodes) {
+  constexpr int round = 64;
+  std::vector<std::vector<int>> groups;
+  const int n = mesh::info(b.type).nodes;
+  std::vector<int> open(b.count()), later;
+  std::iota(open.begin(), open.end(), 0);
+  for (size_t first = 0; !open.empty(); first += round) {
+    std::vector<std::uint64_t> used(size_t(nodes), 0);
+    later.clear();
+    for (int c : open) {
+      const int* cell = b.cell(size_t(c));
+      std::uint64_t taken = 0;
+      for (int a = 0; a < n; ++a) taken |= used[size_t(cell[a])];
+      const int k = std::countr_one(taken);
+      if (k == round) {
+        later.push_back(c);
+        continue;
+      }
+      const size_t group = first + size_t(k);
+      if (group >= groups.size()) groups.resize(group + 1);
+      groups[group].push_back(c);
+      for (int a = 0; a < n; ++a) used[size_t(cell[a])] |= std::uint64_t(1) << k;
+    }
+    open.swap(later);
+  }
+  return groups;
+}
+
+}  // namespace
+
+Assembly::Assembly(Problem& problem) : p_(problem) {
+  for (const auto& b : p_.blocks) {
+    maps_.push_back({colour(b->cells(), p_.nodeCount()), {}});
+    std::vector<element::Rounding> rounding(b->cells().count());
+    for (size_t c = 0; c < rounding.size(); ++c) rounding[c] = b->rounding(c);
+    rounding_.push_back(std::move(rounding));
+  }
+  residual_ = external_ = viscous_ = VectorXd::Zero(p_.dofs());
+}
+
+void Assembly::setConstraints(const Constraints& constraints) {
+  constraints_ = &constraints;
+  covered_.clear();
+  pattern_ = {}, freshSize_ = 0;
+  analysed_ = false;
+}
+
+void Assembly::buildPattern(std::vector<std::vector<int>> cliques) {
+  const int n = constraints_->equations();
+  std::vector<int> eq;
+  for (const auto& b : p_.blocks)
+    for (size_t c = 0; c < b->cells().count(); ++c) {
+      cellEquations(*b, c, eq);
+      std::erase(eq, -1);
+      cliques.push_back(eq);
+    }
+  pattern_ = {};
+  for (int i = 0; i <= n; ++i) pattern_.start.push_back(i);
+  for (int i = 0; i < n; ++i) pattern_.column.push_back(i);
+  values_.assign(size_t(n), 0);
+  widenPattern(cliques);
+}
+
+/// Puts the couplings of cliques into the pattern; what it holds already keeps its values.
+void Assembly::widenPattern(const std::vector<std::vector<int>>& cliques) {
+  const auto n = size_t(pattern_.size());
+  std::vector<int> first(n + 1, 0);
+  for (const auto& clique : cliques)
+    for (int i : clique) ++first[size_t(i) + 1];
+  for (size_t i = 0; i < n; ++i) first[i + 1] += first[i];
+  std::vector<int> fill(first.begin(), first.end() - 1), of;
+  of.resize(size_t(first[n]));
+  for (size_t k = 0; k < cliques.size(); ++k)
+    for (int i : cliques[k]) of[size_t(fill[size_t(i)]++)] = int(k);
+  linear::SparsePattern wide;
+  std::vector<double> values;
+  wide.start.push_back(0);
+  std::vector<int> seen(n, -1), more;
+  for (size_t i = 0; i < n; ++i) {
+    more.clear();
+    for (int k = pattern_.start[i]; k < pattern_.start[i + 1]; ++k) seen[size_t(pattern_.column[size_t(k)])] = int(i);
+    for (int c = first[i]; c < first[i + 1]; ++c)
+      for (int j : cliques[size_t(of[size_t(c)])])
+        if (seen[size_t(j)] != int(i)) seen[size_t(j)] = int(i), more.push_back(j);
+    std::sort(more.begin(), more.end());
+    auto next = more.begin();
+    for (int k = pattern_.start[i]; k < pattern_.start[i + 1]; ++k) {
+      for (; next != more.end() && *next < pattern_.column[size_t(k)]; ++next) wide.column.push_back(*next), values.push_back(0);
+      wide.column.push_back(pattern_.column[size_t(k)]), values.push_back(values_[size_t(k)]);
+    }
+    for (; next != more.end(); ++next) wide.column.push_back(*next), values.push_back(0);
+    wide.start.push_back(int(wide.column.size()));
+  }
+  pattern_ = std::move(wide), values_ = std::move(values);
+  analysed_ = false;
+  mapBlocks();
+}
+
+/// Equations of a cell's dofs, -1 where prescribed.
+void Assembly::cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const {
+  const int dim = p_.dim();
+  eq.clear();
+  for (int a = 0; a < b.dofs() / dim; ++a)
+    for (int k = 0; k < dim; ++k) eq.push_back(constraints_->equation(dim * b.cells().cell(c)[a] + k));
+}
+
+void Assembly::mapBlocks() {
+  for (size_t i = 0; i < p_.blocks.size(); ++i) {
+    const auto& b = *p_.blocks[i];
+    const auto d = size_t(b.dofs());
+    auto& position = maps_[i].position;
+    position.assign(b.cells().count() * d * d, -1);
+    forEach(b.cells().count(), [&](size_t c) {
+      std::vector<int> eq;
+      cellEquations(b, c, eq);
+      for (size_t r = 0; r < d; ++r) {
+        if (eq[r] < 0) continue;
+        for (size_t s = 0; s < d; ++s)
+          if (eq[s] >= 0) position[(c * d + r) * d + s] = pattern_.find(eq[r], eq[s]);
+      }
+    });
+  }
+}
+
+Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du) {
+  Stopwatch watch{timing.elements};
+  Evaluation result;
+  double forceSum = 0;
+  size_t forceCount = 0;
+  VectorXd magnitude = VectorXd::Zero(p_.nodeCount());  // vectors, so that it does not matter how the model is turned
+  for (size_t i = 0; i < p_.blocks.size(); ++i) {
+    auto& b = *p_.blocks[i];
+    const int dim = p_.dim(), d = b.dofs(), nodes = d / dim;
+    std::vector<element::ElementReport> reports(b.cells().count());
+    for (const auto& group : maps_[i].colours)
+      forEach(group.size(), [&](size_t g) {
+        const auto c = size_t(group[g]);
+        const int* cell = b.cells().cell(c);
+        Eigen::Matrix<double, element::mostDofs, 1> ue, re;
+        alignas(32) double Ke[element::mostDofs * element::mostDofs];
+        for (int a = 0; a < nodes; ++a) ue.segment(dim * a, dim) = u.segment(dim * cell[a], dim);
+        reports[c] = b.integrate(c, ue.data(), re.data(), tangent ? Ke : nullptr, elasticTrial);
+        if (reports[c].inverted) return;
+        Eigen::Map<Eigen::MatrixXd> K(Ke, d, d);
+        if (constraints_->anyFrame())
+          for (int a = 0; a < nodes; ++a)
+            if (constraints_->framed(cell[a])) {
+              const auto Q = constraints_->frame(cell[a]);
+              re.segment(dim * a, dim) = (Q.transpose() * re.segment(dim * a, dim)).eval();
+              if (!tangent) continue;
+              K.middleRows(dim * a, dim) = (Q.transpose() * K.middleRows(dim * a, dim)).eval();
+              K.middleCols(dim * a, dim) = (K.middleCols(dim * a, dim) * Q).eval();
+            }
+        for (int a = 0; a < nodes; ++a) {
+          residual_.segment(dim * cell[a], dim) += re.segment(dim * a, dim);
+          magnitude[cell[a]] += re.segment(dim * a, dim).norm();
+        }
+        if (!tangent) return;
+        const int* position = maps_[i].position.data() + c * size_t(d) * size_t(d);
+        for (int r = 0; r < d; ++r) {
+          const int er = constraints_->equation(dim * cell[r / dim] + r % dim);
+          if (er < 0) continue;
+          for (int s = 0; s < d; ++s) {
+            const int at = position[r * d + s];
+            if (at >= 0)
+              values_[size_t(at)] += K(r, s);
+            else if (du)
+              rhs_[er] -= K(r, s) * (*du)[dim * cell[s / dim] + s % dim];
+          }
+        }
+      });
+    for (size_t c = 0; c < reports.size(); ++c) {
+      if (reports[c].inverted && !result.inverted)
+        result.inverted = true, result.invertedCell = int(c), result.invertedBlock = int(i);
+      result.plasticIncrement = std::max(result.plasticIncrement, reports[c].plasticIncrement);
+    }
+  }
+  const double most = magnitude.size() ? magnitude.maxCoeff() : 0;
+  for (double m : magnitude)
+    if (m > 1e-5 * most) forceSum += m, ++forceCount;
+  result.averageForce = forceCount ? forceSum / double(forceCount) : 0;
+  return result;
+}
+
+void Assembly::addDense(const std::vector<int>& dofs, const Eigen::MatrixXd& K, const VectorXd* du) {
+  for (size_t i = 0; i < dofs.size(); ++i) {
+    const int ei = constraints_->equation(dofs[i]);
+    if (ei < 0) continue;
+    for (size_t j = 0; j < dofs.size(); ++j) {
+      const int ej = constraints_->equation(dofs[j]);
+      const double k = K(Eigen::Index(i), Eigen::Index(j));
+      if (ej < 0) {
+        if (du) rhs_[ei] -= k * (*du)[dofs[j]];
+      } else if (k != 0) {
+        values_[size_t(pattern_.find(ei, ej))] += k;
+      }
+    }
+  }
+}
+
+std::vector<std::vector<int>> Assembly::neighbourhood(const std::vector<contact::Contribution>& parts) const {
+  std::vector<std::vector<int>> cliques;
+  for (const auto& c : parts) {
+    std::vector<int> eq;
+    for (int dof : c.dofs)
+      if (const int e = constraints_->equation(dof); e >= 0) eq.push_back(e);
+    cliques.push_back(eq);
+  }
+  return cliques;
+}
+
+/// Turns the entries of framed nodes into their own axes. A node's dofs stand together in a contribution.
+void Assembly::intoFrames(contact::Contribution& part) const {
+  const int dim = p_.dim();
+  for (size_t k = 0; k + size_t(dim) <= part.dofs.size(); ++k) {
+    const int dof = part.dofs[k];
+    if (dof % dim || dof >= p_.nodeDofs() || part.dofs[k + size_t(dim) - 1] != dof + dim - 1 || !constraints_->framed(dof / dim))
+      continue;
+    const Eigen::MatrixXd Q = constraints_->frame(dof / dim);
+    const auto at = Eigen::Index(k);
+    part.force.segment(at, dim) = (Q.transpose() * part.force.segment(at, dim)).eval();
+    part.condensed.segment(at, dim) = (Q.transpose() * part.condensed.segment(at, dim)).eval();
+    for (Eigen::MatrixXd* rows : {&part.stiffness, &part.left, &part.right})
+      if (rows->size()) rows->middleRows(at, dim) = (Q.transpose() * rows->middleRows(at, dim)).eval();
+    if (part.stiffness.size()) part.stiffness.middleCols(at, dim) = (part.stiffness.middleCols(at, dim) * Q).eval();
+  }
+}
+
+void Assembly::contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e) {
+  std::vector<contact::Contribution> parts;
+  {
+    Stopwatch watch{timing.contact};
+    const contact::Configuration c{p_.dim(), &p_.mesh.x, &u, moment.before, &p_.rigid, p_.measure()};
+    for (size_t i = 0; i < p_.pairs.size(); ++i) {
+      const auto r = p_.pairs[i].evaluate(c, tangent, decide, parts);
+      e.contact.changes += r.changes, e.contact.turned += r.turned, e.contact.active += r.active,
+          e.contact.sticking += r.sticking;
+      if (r.changes || r.gapError > e.contact.gapError) e.worstPair = int(i);
+      if (r.worstNode >= 0) e.contact.worstNode = r.worstNode;
+      e.contact.gapError = std::max(e.contact.gapError, r.gapError), e.contact.violation += r.violation;
+      if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach)
+        e.worstPair = int(i);  // a body about to be overshot
+      if (p_.pairs[i].active()) e.contact.leastGap = std::min(e.contact.leastGap, r.leastGap / p_.pairs[i].setup().reach);
+    }
+  }
+  Stopwatch watch{timing.assembly};
+  for (const auto& carrier : p_.carriers) carrierParts(p_, carrier, u, tangent, parts);
+  for (const auto& bolt : p_.bolts) boltParts(p_, bolt, u, moment, tangent, parts);
+  for (const auto& spring : p_.springs) springParts(p_, spring, u, *moment.before, moment.size, tangent, parts);
+  addParts(parts, tangent, du);
+}
+
+/// Sees that the pattern holds the couplings of cliques. It only grows, so that it soon stands still while things slide to and
+/// fro; where it has grown too far beyond what is there now, it is made anew.
+void Assembly::cover(const std::vector<std::vector<int>>& cliques) {
+  std::vector<std::vector<int>> missing;
+  for (const auto& clique : cliques) {
+    if (covered_.count(clique)) continue;
+    bool there = true;
+    for (size_t i = 0; there && i < clique.size(); ++i)
+      for (size_t j = 0; there && j < clique.size(); ++j) there = pattern_.find(clique[i], clique[j]) >= 0;
+    if (there)
+      covered_.insert(clique);
+    else
+      missing.push_back(clique);
+  }
+  if (missing.empty()) return;
+  if (freshSize_ == 0 || double(pattern_.column.size()) < 1.4 * double(freshSize_)) {
+    widenPattern(missing);
+    if (freshSize_ == 0) freshSize_ = pattern_.column.size();
+    return;
+  }
+  covered_.clear();
+  const std::vector<double> old = values_;
+  const linear::SparsePattern was = pattern_;
+  buildPattern(cliques);
+  freshSize_ = pattern_.column.size();
+  for (int i = 0; i < was.size(); ++i)
+    for (int k = was.start[size_t(i)]; k < was.start[size_t(i) + 1]; ++k)
+      if (const int at = pattern_.find(i, was.column[size_t(k)]); at >= 0) values_[size_t(at)] = old[size_t(k)];
+}
+
+/// Adds contributions to residual and matrix; the pattern grows where they couple what it does not hold yet.
+void Assembly::addParts(std::vector<contact::Contribution>& parts, bool tangent, const VectorXd* du) {
+  if (constraints_->anyFrame())
+    for (auto& part : parts) intoFrames(part);
+  for (const auto& part : parts)
+    for (size_t i = 0; i < part.dofs.size(); ++i) residual_[part.dofs[i]] += part.force[Eigen::Index(i)];
+  if (!tangent) return;
+  cover(neighbourhood(parts));
+  for (const auto& part : parts) {
+    if (part.stiffness.size()) addDense(part.dofs, part.stiffness, du);
+    if (part.left.size()) addDense(part.dofs, part.left * part.right.transpose(), du);
+    for (size_t i = 0; i < part.dofs.size(); ++i)
+      if (const int eq = constraints_->equation(part.dofs[i]); eq >= 0) rhs_[eq] -= part.condensed[Eigen::Index(i)];
+  }
+}
+
+void Assembly::stabilise(const VectorXd& u, const Moment& moment, bool tangent) {
+  viscous_.setZero();
+  const double fade = 1 - moment.stepShare;
+  for (const auto& s : p_.stabilisations) {
+    if (!s.active[size_t(moment.step)]) continue;
+    const double rate = std::max(fade, 0.) * moment.stepTime / moment.size;
+    viscous_ += rate * s.viscosity.cwiseProduct(u - *moment.before);
+    if (tangent)
+      for (int dof = 0; dof < p_.dofs(); ++dof)
+        if (const int eq = constraints_->equation(dof); eq >= 0 && s.viscosity[dof] > 0)
+          values_[size_t(pattern_.find(eq, eq))] += rate * s.viscosity[dof];
+  }
+}
+
+Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decide, bool elasticTrial,
+                              const VectorXd* du) {
+  if (tangent && pattern_.size() != constraints_->equations()) {
+    Stopwatch watch{timing.assembly};
+    buildPattern({});
+  }
+  residual_.setZero();
+  if (tangent) std::fill(values_.begin(), values_.end(), 0), rhs_ = VectorXd::Zero(constraints_->equations());
+  for (size_t i = 0; i < p_.blocks.size() && !p_.temperatures.empty(); ++i) {
+    double strain = 0;
+    for (const auto& t : p_.temperatures)
+      if (t.rise.active[size_t(moment.step)]) strain += t.expansion[i] * moment.time.of(t.rise);
+    p_.blocks[i]->points().setThermalStrain(strain);
+  }
+  auto e = elements(u, tangent, elasticTrial, du);
+  if (e.inverted) return e;
+  contacts(u, moment, tangent, decide, du, e);
+  Stopwatch watch{timing.assembly};
+  loads(u, moment, tangent, du);
+  stabilise(u, moment, tangent);
+  VectorXd applied = external_ - viscous_;
+  constraints_->toLocal(applied);
+  residual_ -= applied;
+  if (!tangent) return e;
+  for (int dof = 0; dof < p_.dofs(); ++dof)
+    if (const int eq = constraints_->equation(dof); eq >= 0) rhs_[eq] -= residual_[dof];
+  bool symmetric = true;
+  for (const auto& b : p_.blocks) symmetric &= b->symmetric();
+  for (const auto& pair : p_.pairs) symmetric &= !pair.active();
+  for (const auto& l : p_.loads) symmetric &= !(l.moment && p_.dim() == 3);
+  if (p_.setting.large)
+    for (const auto& l : p_.loads) symmetric &= !l.pressure;
+  if (symmetric != symmetric_) symmetric_ = symmetric, analysed_ = false;
+  return e;
+}
+
+void Assembly::factor() {
+  Stopwatch watch{timing.factorisation};
+  if (pattern_.size() == 0) return;
+  if (!analysed_) solver_.analyse(pattern_, symmetric_), analysed_ = true;
+  solver_.factor(values_);
+}
+
+VectorXd Assembly::diagonal() const {
+  VectorXd d(pattern_.size());
+  for (int i = 0; i < pattern_.size(); ++i) d[i] = values_[size_t(pattern_.find(i, i))];
+  return d;
+}
+
+void Assembly::addToDiagonal(const VectorXd& d) {
+  for (int i = 0; i < pattern_.size(); ++i) values_[size_t(pattern_.find(i, i))] += d[i];
+}
+
+VectorXd Assembly::solve() {
+  if (pattern_.size() == 0) return VectorXd();  // everything is prescribed
+  factor();
+  Stopwatch watch{timing.solution};
+  ++timing.iterations;
+  VectorXd x = rhs_;
+  solver_.solve(x);
+  return x;
+}
+
+VectorXd Assembly::solveAgain(VectorXd x) {
+  if (pattern_.size() == 0) return VectorXd();
+  Stopwatch watch{timing.solution};
+  solver_.solve(x);
+  return x;
+}
+
+int Assembly::nodeOfEquation(int equation, int& axis) const {
+  const auto& map = constraints_->equationOfDof();
+  const auto it = std::find(map.begin(), map.end(), equation);
+  const int dof = int(it - map.begin());
+  axis = dof < p_.nodeDofs() ? dof % p_.dim() : dof;
+  return dof < p_.nodeDofs() ? dof / p_.dim() : -1;
+}
+
+}  // namespace anvil::analysis

@@ -1,0 +1,113 @@
+// Residual and tangent of the whole problem at given displacements.
+#pragma once
+#include <set>
+#include <vector>
+
+#include "core/linear/direct_solver.hpp"
+#include "core/problem/problem.hpp"
+#include "core/run/constraints.hpp"
+
+namespace anvil::analysis {
+
+/// Times of the parts of an iteration, seconds.
+struct Timing {
+  double elements = 0, contact = 0, assembly = 0, factorisation = 0, solution = 0;
+  int iterations = 0;
+};
+
+/// What one evaluation found.
+struct Evaluation {
+  bool inverted = false;
+  int invertedCell = -1, invertedBlock = -1;
+  double plasticIncrement = 0;
+  double averageForce = 0;      ///< mean nodal force over the elements
+  contact::PairReport contact;  ///< worst over all pairs
+  int worstPair = -1;
+};
+
+/// Where the increment stands: everything time-dependent that enters the residual.
+struct Moment {
+  Instant time = 0;
+  double size = 1, stepShare = 1, stepTime = 1;
+  int step = 0;
+  const VectorXd* stepStart = nullptr;      ///< displacements at the step's start
+  const VectorXd* before = nullptr;         ///< displacements at the increment's start
+  const VectorXd* releasedForce = nullptr;  ///< reactions let go at the step's start; they fade over the step
+};
+
+class Assembly {
+ public:
+  explicit Assembly(Problem& problem);
+
+  /// Renumbers for a step; the pattern is made anew.
+  void setConstraints(const Constraints& constraints);
+
+  /// Residual (internal + contact - external forces over all dofs, local components), and with `tangent` the matrix.
+  /// `du` (may be null): prescribed corrections whose effect goes to the right-hand side.
+  Evaluation evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decideContact, bool elasticTrial,
+                      const VectorXd* du);
+
+  const VectorXd& residual() const { return residual_; }  ///< local components
+  const VectorXd& external() const { return external_; }  ///< global components
+  const VectorXd& viscous() const { return viscous_; }
+  const VectorXd& rightHandSide() const { return rhs_; }  ///< per equation
+
+  /// What rounding alone leaves in the residual at displacements u, per dof, N: in every cell strains are off by a roundoff
+  /// of themselves and of the displacements over its shortest length, and its forces by the stiffness against that.
+  VectorXd noise(const VectorXd& u) const;
+  /// The largest of 1, ½, ¼ … of a correction that leaves every cell a sound part of its volume.
+  double soundShare(const VectorXd& u, const VectorXd& du) const;
+
+  /// Factorises the matrix at hand.
+  void factor();
+  VectorXd diagonal() const;              ///< of the matrix, per equation
+  void addToDiagonal(const VectorXd& d);  ///< per equation
+  /// Factorises and solves for the free corrections.
+  VectorXd solve();
+  /// Solves for another right-hand side with the factors at hand.
+  VectorXd solveAgain(VectorXd rightHandSide);
+  /// Negative pivots of the last factorisation; -1 when the matrix is not symmetric.
+  int negativePivots() const { return pattern_.size() ? solver_.negativePivots() : 0; }
+  const std::vector<int>& nullEquations() const { return solver_.nullPivots(); }
+  /// Node and axis of an equation; for a body or multiplier -1 and the dof.
+  int nodeOfEquation(int equation, int& axis) const;
+  bool symmetric() const { return symmetric_; }
+  const linear::SparsePattern& pattern() const { return pattern_; }
+  const std::vector<double>& values() const { return values_; }
+  Timing timing;
+
+ private:
+  struct BlockMap {
+    std::vector<std::vector<int>> colours;  ///< cells that share no node
+    std::vector<int> position;              ///< per cell, per (i, j): place in values, -1
+  };
+  /// The pattern of the elements and of these couplings alone.
+  void buildPattern(std::vector<std::vector<int>> cliques);
+  void widenPattern(const std::vector<std::vector<int>>& cliques);
+  void cover(const std::vector<std::vector<int>>& cliques);
+  void mapBlocks();
+  void cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const;
+  void intoFrames(contact::Contribution& part) const;
+  Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du);
+  void contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
+  void loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du);
+  void bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);
+  void addParts(std::vector<contact::Contribution>& parts, bool tangent, const VectorXd* du);
+  void stabilise(const VectorXd& u, const Moment& moment, bool tangent);
+  void addDense(const std::vector<int>& dofs, const Eigen::MatrixXd& K, const VectorXd* du);
+  std::vector<std::vector<int>> neighbourhood(const std::vector<contact::Contribution>& parts) const;
+
+  Problem& p_;
+  const Constraints* constraints_ = nullptr;
+  linear::SparsePattern pattern_;
+  std::vector<double> values_;
+  std::vector<BlockMap> maps_;
+  std::vector<std::vector<element::Rounding>> rounding_;  ///< per block and cell
+  size_t freshSize_ = 0;                                  ///< entries of the pattern when it was made, with the first couplings
+  std::set<std::vector<int>> covered_;                    ///< couplings known to be in the pattern
+  linear::DirectSolver solver_;
+  bool symmetric_ = false, analysed_ = false;
+  VectorXd residual_, external_, rhs_, viscous_;
+};
+
+}  // namespace anvil::analysis

@@ -1,0 +1,108 @@
+// Steps whose loading rises with time.
+#include <algorithm>
+#include <cmath>
+
+#include "core/run/run_state.hpp"
+#include "core/run/step_drivers.hpp"
+
+namespace anvil::analysis {
+
+class RampDriver : public StepDriver {
+ public:
+  RampDriver(Run& run, const StepPlan& plan, const Restart* resume)
+      : r_(run),
+        plan_(plan),
+        length_(plan.end - plan.begin),
+        size_(resume && resume->nextSize > 0 ? resume->nextSize : plan.first * length_) {}
+  bool done() const override { return r_.time_ >= plan_.end * (1 - 1e-12) - 1e-300; }
+  bool seeksStability() const override { return true; }
+
+  void aim(Stride& stride) override {
+    stride.at = Instant(nextTime(), plan_);
+    stride.size = stride.at.time - r_.time_;
+    // Extrapolation meets continued plastic flow; the plain start answers elastically, which suits a turn of the loading.
+    // Repeated attempts take them in turn.
+    stride.ahead = r_.p_.control.predictor && r_.lastSize_ > 0 && stride.attempt % 2 == 0 ? stride.size / r_.lastSize_ : 0;
+    r_.stopAtTouch(stride);
+  }
+
+  Attempt take(Stride& stride) override { return r_.solve(stride); }
+
+  double proceed(const Stride& stride, const Attempt& a) override {
+    const auto& c = r_.p_.control;
+    double next = size_;
+    if (a.iterations <= c.easyIterations)
+      next = std::max(size_, stride.size * c.growth);
+    else if (a.iterations > c.mostIterations * 3 / 4)
+      next = size_ * 0.75;
+    if (a.plasticIncrement > 0)
+      next = std::min(next, std::max(0.9 * c.plasticStrainLimit / a.plasticIncrement, 0.2) *
+                                stride.size);  // meets the limit before it is broken
+    return size_ = std::min(next, plan_.largest * length_);
+  }
+
+  std::optional<double> shorten(const Stride& stride, const Attempt& a) override {
+    const auto& c = r_.p_.control;
+    if (a.trouble == Trouble::plasticStrain)
+      size_ = stride.size * std::clamp(0.8 * c.plasticStrainLimit / a.plasticIncrement, 0.05, 0.8);
+    else
+      size_ = stride.size * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * c.cut : c.cut);
+    if (size_ < plan_.smallest * length_) return {};
+    return size_;
+  }
+
+ private:
+  double nextTime() const;
+  Run& r_;
+  const StepPlan& plan_;
+  double length_, size_;
+};
+
+std::unique_ptr<StepDriver> rampDriver(Run& run, const StepPlan& plan, const Restart* resume) {
+  return std::make_unique<RampDriver>(run, plan, resume);
+}
+
+/// Increments end where courses have corners.
+double RampDriver::nextTime() const {
+  double target = std::min(r_.time_ + size_, plan_.end);
+  const auto corner = [&](const model::TimedCourse& c) {
+    for (double t : c.curve.x)
+      if (t > r_.time_ + 1e-9 * (plan_.end - plan_.begin) && t < target) target = t;
+  };
+  for (const auto& m : r_.p_.motions) corner(m.course);
+  for (const auto& l : r_.p_.loads) corner(l.course);
+  for (const auto& t : r_.p_.temperatures) corner(t.rise);
+  if (plan_.end - target < 0.02 * (target - r_.time_)) target = plan_.end;  // no sliver at the end
+  return target;
+}
+
+double Run::furthestTravel(const VectorXd& from, const VectorXd& to) const {
+  double most = 0;
+  for (int n = 0; n < p_.nodeCount(); ++n) most = std::max(most, (p_.at(to, n) - p_.at(from, n)).norm());
+  for (int b = 0; b < int(p_.bodies.size()); ++b) {
+    const VectorXd change = to.segment(p_.rigidDof(b, 0), p_.rigidSize()) - from.segment(p_.rigidDof(b, 0), p_.rigidSize());
+    most =
+        std::max(most, change.head(p_.dim()).norm() + p_.bodies[size_t(b)].lever * change.tail(p_.rigidSize() - p_.dim()).norm());
+  }
+  return most;
+}
+
+void Run::stopAtTouch(Stride& stride) {
+  constexpr double depth = 0.3;  // of the edge length: less is no harm
+  double shortest = 1e300;
+  for (const auto& pair : p_.pairs)
+    for (double length : pair.setup().slave.cornerLength) shortest = std::min(shortest, length);
+  if (p_.pairs.empty()) return;
+  VectorXd there = u_;
+  if (stride.ahead != 0) there += lastChange_ * stride.ahead;
+  impose(stride.at, there);
+  if (2 * furthestTravel(u_, there) < depth * shortest) return;  // nothing comes that deep
+  setContacts(stride);
+  double share = 1;
+  for (auto& pair : p_.pairs) share = std::min(share, pair.shareToTouch(configuration(there, u_), depth));
+  if (share >= 1) return;
+  share = std::clamp(share + 0.02, 0.1, 1.);
+  stride.at.time = time_ + share * stride.size, stride.size *= share, stride.ahead *= share;
+}
+
+}  // namespace anvil::analysis

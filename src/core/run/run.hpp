@@ -1,0 +1,70 @@
+// The run: steps, increments, Newton iterations. Emits every converged increment to an observer before the next begins.
+#pragma once
+#include <string>
+#include <vector>
+
+#include "core/problem/problem.hpp"
+#include "core/run/assembly.hpp"
+
+namespace anvil::analysis {
+
+struct IterationReport {
+  int step = 0, increment = 0, iteration = 0, attempt = 0;
+  double time = 0, size = 0;
+  double force = 0, forceLimit = 0;            ///< residual and what it must fall below, N
+  double correction = 0, correctionLimit = 0;  ///< mm
+  int contactChanges = 0, contactActive = 0;
+  double gapError = 0;
+  int worstNode = -1;
+};
+
+/// State to go on from.
+struct Restart {
+  int step = 0, increment = 0;
+  double time = 0, nextSize = 0, averageForce = 0;
+  double lastSize = 0;                              ///< of time, in the last increment; 0 when nothing follows from it
+  double share = 0, arcUnit = 0, arcTravelled = 0;  ///< of an arc-length step
+  VectorXd displacement, stepStart, released;
+  VectorXd travelled;  ///< in the last increment
+  std::vector<std::vector<double>> blockStates, pairStates;
+  std::vector<double> energies;
+};
+
+struct ContactOutput {
+  std::vector<contact::Shown> own, opposite;  ///< per corner of the slave and of the master
+};
+
+/// A converged increment.
+struct Increment {
+  int step = 0, index = 0, iterations = 0, cuts = 0;
+  double time = 0, size = 0;
+  VectorXd displacement, reaction;           ///< per dof, global components
+  std::vector<element::PointOutput> points;  ///< block by block, cell by cell
+  std::vector<ContactOutput> contacts;
+  std::vector<double> histories;  ///< parallel to historyNames
+  std::vector<double> residuals;  ///< residual over limit after each iteration
+  Restart restart;
+};
+
+/// Receives what a run does. Calls come from the thread that runs it.
+class Observer {
+ public:
+  virtual ~Observer() = default;
+  virtual void iterated(const IterationReport&) {}
+  virtual void converged(const Increment&) {}
+  virtual void cut(const IterationReport&, const std::string& /*reason*/, double /*newSize*/) {}
+  virtual void warned(const std::string&) {}
+  /// Asked between iterations: true ends the run and keeps what is solved.
+  virtual bool stop() { return false; }
+};
+
+enum class Outcome { finished, stopped };
+
+/// Names of the history quantities, "group/name/quantity".
+std::vector<std::string> historyNames(const Problem& problem);
+
+/// Solves all steps, from the start or from a stored state. Throws Error with the diagnosis when a step cannot be done;
+/// what was converged has been handed to the observer.
+Outcome run(Problem& problem, Observer& observer, const Restart* from = nullptr, Timing* timing = nullptr);
+
+}  // namespace anvil::analysis

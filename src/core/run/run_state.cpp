@@ -1,0 +1,189 @@
+// What a converged increment leaves: state, results, restart.
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/error.hpp"
+#include "core/base/parallel.hpp"
+#include "core/base/text.hpp"
+#include "core/run/balance.hpp"
+#include "core/run/bolt_parts.hpp"
+#include "core/run/carrier_parts.hpp"
+#include "core/run/run_state.hpp"
+
+namespace anvil::analysis {
+
+void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
+  VectorXd reaction = assembly_.residual();
+  for (int dof = 0; dof < p_.dofs(); ++dof)
+    if (constraints_->equation(dof) >= 0) reaction[dof] = 0;
+  constraints_->toGlobal(reaction);
+  const VectorXd change = trial_ - u_;
+  const VectorXd applied = assembly_.external();
+  energies_.external += 0.5 * change.dot(applied + external_ + reaction + reaction_);
+  energies_.stabilisation += change.dot(assembly_.viscous());
+
+  Increment inc;
+  inc.step = stride.step, inc.index = stride.index, inc.iterations = a.iterations, inc.cuts = stride.attempt,
+  inc.time = stride.at.time, inc.size = stride.size;
+  inc.residuals = a.residuals;
+  const auto c = configuration(trial_, u_);
+  collectPoints(inc);
+  for (auto& pair : p_.pairs) {
+    const auto r = pair.resultant(c);
+    energies_.friction += r.slipWork, energies_.external += r.overlapWork;
+  }
+  for (const auto& bolt : p_.bolts) {
+    const int length = bolt.shortening(), force = bolt.force();
+    energies_.external += 0.5 * bolt.scale * (trial_[force] + u_[force]) * change[length];
+  }
+  energies_.springs = 0;
+  for (const auto& bolt : p_.bolts)
+    if (bolt.beam) energies_.springs += beamEnergy(p_, bolt, trial_);
+  for (const auto& spring : p_.springs) {
+    const double e = springExtension(p_, spring, trial_), travelled = e - springExtension(p_, spring, u_);
+    energies_.springs += springLaw(spring.force, e).energy;
+    energies_.dashpots += spring.damping * travelled * travelled / stride.size;
+  }
+  inc.histories = historyRow(p_, *constraints_, trial_, reaction, c, energies_, stride.step, stride.at);
+  // against what forces were, and against their rounding: what is nothing but noise is not out of balance
+  const double noise = assembly_.noise(trial_).sum();
+  Balance least;
+  least.forces = std::max(forcesSeen_.forces, 1e3 * noise), least.moments = std::max(forcesSeen_.moments, 1e3 * noise * reach_);
+  const auto balance = balanceOf(p_, trial_, u_, stride.size, applied + reaction - assembly_.viscous(), least);
+  forcesSeen_.forces = std::max(forcesSeen_.forces, balance.forces),
+  forcesSeen_.moments = std::max(forcesSeen_.moments, balance.moments);
+  noiseWork_ += noise * change.head(p_.nodeDofs()).cwiseAbs().maxCoeff();
+  inc.histories.insert(inc.histories.end(), {balance.force, balance.moment});
+  if (std::max(balance.force, balance.moment) > 1e-3 && !warnedOfBalance_) {
+    warnedOfBalance_ = true;
+    observer_.warned(
+        "At time " + shortNumber(stride.at.time) + " s the " + (balance.force > 1e-3 ? "forces" : "moments") +
+        " from outside do not cancel: " + shortNumber(100 * std::max(balance.force, balance.moment), 2) +
+        " % of their sum is left. Tighten the force tolerance; where contact is loose or slides far, refine its mesh.");
+  }
+  energySeen_ = std::max(energySeen_, std::abs(energies_.strain) + energies_.plastic + energies_.friction +
+                                          energies_.stabilisation + energies_.springs);
+  double greatest = 0;
+  for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);
+  inc.histories.push_back(greatest);
+  for (auto& b : p_.blocks) b->accept();
+  for (auto& pair : p_.pairs) {
+    pair.accept();
+    inc.contacts.push_back({pair.shown(), pair.shownOpposite()});
+  }
+  u_ = trial_, reaction_ = reaction, external_ = applied;
+  lastChange_ = change, lastSize_ = stride.size, time_ = stride.at.time, newStep_ = false;
+  runningAverage_ = std::max(0.5 * runningAverage_, currentAverage_);
+  inc.displacement = u_, inc.reaction = reaction;
+  shortenTurns();
+  fillRestart(inc.restart, stride.step, stride.index, nextSize);
+  watchStability(stride.at.time);
+  observer_.converged(inc);
+}
+
+/// At the end of a step: does the work put in turn up again?
+void Run::warnOfEnergy(const StepPlan& plan) {
+  const double put = std::max(std::abs(energies_.external), energySeen_), found = std::abs(energies_.strain) + energies_.plastic +
+                                                                                  energies_.friction + energies_.stabilisation +
+                                                                                  std::abs(energies_.thermal);
+  const double left = std::abs(energies_.balance());
+  if (left <= 0.03 * std::max(put, found) || left <= 10 * noiseWork_) return;
+  observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) +
+                   " % of the work put in (" + shortNumber(put, 4) +
+                   " N mm) is not found again as strain energy, plastic work or friction. Work is added up from increment to "
+                   "increment: take smaller ones (\"largest\") and see whether it shrinks.");
+}
+
+void Run::shortenTurns() {
+  for (int b = 0; p_.dim() == 3 && b < int(p_.bodies.size()); ++b) {
+    const int first = p_.rigidDof(b, 3);
+    bool isFree = true;
+    for (int k = 0; k < 3; ++k) isFree = isFree && constraints_->equation(first + k) >= 0;
+    const double angle = u_.segment<3>(first).norm();
+    if (!isFree || angle < 1.1 * std::numbers::pi) continue;
+    const double factor = 1 - 2 * std::numbers::pi / angle;
+    u_.segment<3>(first) *= factor, lastChange_.segment<3>(first) *= -1;
+    lastSize_ = 0;  // the course of this vector breaks off
+  }
+}
+
+void Run::collectPoints(Increment& inc) {
+  size_t total = 0;
+  std::vector<size_t> start;
+  for (const auto& b : p_.blocks)
+    start.push_back(total), total += b->cells().count() * size_t(mesh::info(b->cells().type).points);
+  inc.points.resize(total);
+  for (size_t i = 0; i < p_.blocks.size(); ++i) {
+    const auto& b = *p_.blocks[i];
+    const auto points = size_t(mesh::info(b.cells().type).points);
+    forEach(b.cells().count(), [&](size_t cell) {
+      Eigen::Matrix<double, element::mostDofs, 1> ue;
+      const int dim = p_.dim();
+      for (int k = 0; k < b.dofs() / dim; ++k) ue.segment(dim * k, dim) = trial_.segment(dim * b.cells().cell(cell)[k], dim);
+      b.output(cell, ue.data(), inc.points.data() + start[i] + cell * points);
+    });
+  }
+  energies_.strain = energies_.plastic = 0;
+  for (const auto& point : inc.points)
+    energies_.strain += point.strainEnergy * point.volume, energies_.plastic += point.plasticWork * point.volume;
+  if (p_.temperatures.empty()) return;
+  std::vector<double> trace;
+  for (size_t i = 0, at = 0; i < p_.blocks.size(); ++i) {
+    const double strain = p_.blocks[i]->points().thermalStrain(),
+                 change = strain - (thermalStrain_.empty() ? 0 : thermalStrain_[i]);
+    const size_t end = i + 1 < p_.blocks.size() ? start[i + 1] : total;
+    for (; at < end; ++at) {
+      const auto& point = inc.points[at];
+      energies_.thermal += change * point.volume * (point.kirchhoffTrace + (trace_.empty() ? 0 : trace_[at])) / 2;
+      trace.push_back(point.kirchhoffTrace);
+    }
+  }
+  trace_ = std::move(trace);
+  thermalStrain_.clear();
+  for (const auto& b : p_.blocks) thermalStrain_.push_back(b->points().thermalStrain());
+}
+
+void Run::fillRestart(Restart& r, int s, int index, double next) const {
+  r.step = s, r.increment = index, r.time = time_, r.nextSize = next, r.averageForce = runningAverage_;
+  r.displacement = u_, r.stepStart = stepStart_, r.lastSize = lastSize_, r.released = released_, r.travelled = lastChange_;
+  r.share = arc_.share, r.arcUnit = arc_.unit, r.arcTravelled = arc_.travelled;
+  for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
+  for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
+  r.energies = {energies_.external, energies_.strain,   energies_.plastic, energies_.friction, energies_.stabilisation,
+                energies_.springs,  energies_.dashpots, energies_.thermal, forcesSeen_.forces, forcesSeen_.moments,
+                energySeen_,        noiseWork_,         double(unstable_), unstableSince_,     double(ofTheMesh_)};
+  r.energies.insert(r.energies.end(), reaction_.begin(), reaction_.end());
+  r.energies.insert(r.energies.end(), external_.begin(), external_.end());
+  for (const auto* list : {&thermalStrain_, &trace_}) r.energies.insert(r.energies.end(), list->begin(), list->end());
+}
+
+void Run::restore(const Restart& r) {
+  constexpr std::ptrdiff_t scalars = 15;  // before the reactions, see fillRestart
+  size_t thermalCount = 0;
+  if (!p_.temperatures.empty())
+    for (const auto& b : p_.blocks) thermalCount += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
+  if (r.displacement.size() != p_.dofs() || r.blockStates.size() != p_.blocks.size() || r.pairStates.size() != p_.pairs.size() ||
+      r.energies.size() != scalars + 2 * size_t(p_.dofs()) + thermalCount || r.step >= int(p_.steps.size()))
+    throw Error("the stored run does not fit this model", "continue",
+                "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
+  u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time,
+  lastChange_ = r.travelled;
+  arc_ = {r.share, r.nextSize, r.arcUnit, r.arcTravelled};
+  for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
+  for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
+  forcesSeen_.forces = r.energies[8], forcesSeen_.moments = r.energies[9], energySeen_ = r.energies[10],
+  noiseWork_ = r.energies[11];
+  unstable_ = r.energies[12] != 0, unstableSince_ = r.energies[13], ofTheMesh_ = r.energies[14] != 0;
+  energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3],
+               r.energies[4], r.energies[5], r.energies[6], r.energies[7]};
+  reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars, p_.dofs());
+  external_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars + p_.dofs(), p_.dofs());
+  if (thermalCount > 0) {
+    const auto strains = r.energies.begin() + scalars + 2 * p_.dofs(), traces = strains + std::ptrdiff_t(p_.blocks.size());
+    thermalStrain_.assign(strains, traces), trace_.assign(traces, r.energies.end());
+  }
+  if (r.step < int(p_.steps.size())) constraintEquations_ = Constraints(p_, r.step).equationOfDof();
+}
+
+}  // namespace anvil::analysis
