@@ -3,6 +3,7 @@
 // state in globals, prints, and cannot be stopped otherwise. Job and result are CBOR; stages go to standard error, a line each.
 // Exit code 0 done, 1 refused (the reason is in the result).
 #include <fcntl.h>
+#include <sys/resource.h>
 #include <unistd.h>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
@@ -13,6 +14,7 @@
 #include <fstream>
 #include <functional>
 #include <iterator>
+#include <map>
 #include <nlohmann/json.hpp>
 #include <stdexcept>
 
@@ -20,16 +22,23 @@
 #include "mesher/midside.hpp"
 #include "mesher/prism.hpp"
 #include "mesher/quads.hpp"
+#include "mesher/remesh.hpp"
+#include "mesher/simplify.hpp"
+#include "mesher/triangulation.hpp"
 
 namespace {
 
 using Json = nlohmann::json;
 using namespace anvil::mesher;
 
-std::vector<TopoDS_Shape> facesOf(const std::string& brepFile) {
+TopoDS_Shape shapeOf(const std::string& brepFile) {
   TopoDS_Shape shape;
   if (!BRepTools::Read(shape, brepFile.c_str(), BRep_Builder()))
     throw std::runtime_error("the shape could not be read by the mesher");
+  return shape;
+}
+
+std::vector<TopoDS_Shape> facesOf(const TopoDS_Shape& shape) {
   TopTools_IndexedMapOfShape map;
   for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) map.Add(e.Current());
   return {map.cbegin(), map.cend()};
@@ -38,8 +47,55 @@ std::vector<TopoDS_Shape> facesOf(const std::string& brepFile) {
 /// Asked for in `element`: "tet" (the usual), "hex", or "auto": hexes where the solid can be swept and they come out well.
 using Stage = std::function<void(const char*)>;
 
-Json tets(const std::string& brep, const std::vector<TopoDS_Shape>& faces, const Wishes& w, const Stage& stage) {
-  auto straight = tetrahedra(brep, faces, w, stage);
+/// How the outside is come by: face after face as the shape has them; so, with its small details taken out; or from the CAD
+/// kernel's own triangles, made even.
+enum class Way { faces, simplified, triangles };
+
+Tetrahedra simplyMeshed(const std::string& brep, const TopoDS_Shape& shape, const std::vector<TopoDS_Shape>& faces,
+                        const Wishes& w, const Stage& stage) {
+  stage("simplifying");
+  const auto simple = simplified(shape, w.size / 10);
+  if (simple.IsNull()) throw Refusal("nothing of the shape could be simplified", {});
+  const std::string file = brep + ".simple";
+  BRepTools::Write(simple, file.c_str());
+  Wishes without = w;  // its faces are others
+  without.faceSize.clear();
+  for (double h : w.faceSize)
+    if (h > 0) without.size = std::min(without.size, h);
+  const auto skin = triangulated(shape, faces, w.size / 20, 0.3);
+  auto mesh = tetrahedra(file, facesOf(shapeOf(file)), without, stage);
+  std::vector<Eigen::Vector3d> middles;
+  for (const auto& t : mesh.triangles)
+    middles.push_back((mesh.x[size_t(t.node[0])] + mesh.x[size_t(t.node[1])] + mesh.x[size_t(t.node[2])]) / 3);
+  // a face of the simple shape that lies all but wholly on one of the shape's own is that one
+  const auto nearest = nearestFaces(skin, middles);
+  std::map<int, std::map<int, int>> votes;
+  for (size_t t = 0; t < nearest.size(); ++t) ++votes[mesh.triangles[t].face][nearest[t]];
+  for (size_t t = 0; t < nearest.size(); ++t) {
+    const auto& cast = votes[mesh.triangles[t].face];
+    int all = 0, most = 0, winner = nearest[t];
+    for (const auto& [face, n] : cast) {
+      all += n;
+      if (n > most) most = n, winner = face;
+    }
+    mesh.triangles[t].face = most >= 0.95 * all ? winner : nearest[t];
+  }
+  return mesh;
+}
+
+Tetrahedra evenlyMeshed(const TopoDS_Shape& shape, const std::vector<TopoDS_Shape>& faces, const Wishes& w, const Stage& stage) {
+  stage("triangles");
+  double size = w.size;
+  for (double h : w.faceSize)
+    if (h > 0) size = std::min(size, h);
+  return filled(remeshed(triangulated(shape, faces, size / 20, 0.3), size), w, stage);
+}
+
+Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<TopoDS_Shape>& faces, const Wishes& w, Way way,
+          const Stage& stage) {
+  auto straight = way == Way::faces        ? tetrahedra(brep, faces, w, stage)
+                  : way == Way::simplified ? simplyMeshed(brep, shape, faces, w, stage)
+                                           : evenlyMeshed(shape, faces, w, stage);
   stage("thin elements");
   improve(straight, 0.25);
   stage("middles");
@@ -101,7 +157,14 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
 
 Json mesh(const Json& job) {
   const std::string brep = job.at("shape"), element = job.value("element", "tet");
-  const auto faces = facesOf(brep);
+  const auto shape = shapeOf(brep);
+  const auto faces = facesOf(shape);
+  const std::string asked = job.value("way", "faces");
+  const Way way = asked == "simplified" ? Way::simplified : asked == "triangles" ? Way::triangles : Way::faces;
+  if (const int seconds = job.value("seconds", 0); seconds > 0) {  // of processor time, so that a busy machine changes nothing
+    const rlimit limit{rlim_t(seconds), rlim_t(seconds)};
+    setrlimit(RLIMIT_CPU, &limit);
+  }
   Wishes w;
   w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading),
   w.perCircle = job.value("per circle", w.perCircle);
@@ -111,7 +174,7 @@ Json mesh(const Json& job) {
     w.near.push_back(
         {Eigen::Vector3d(n[0].get<double>(), n[1].get<double>(), n[2].get<double>()), n[3].get<double>(), n[4].get<double>()});
   const auto stage = [](const char* words) { std::fprintf(stderr, "%s\n", words), std::fflush(stderr); };
-  if (element != "tet") {
+  if (element != "tet" && way == Way::faces) {
     try {
       if (Json j = quads(brep, faces, w, stage); !j.is_null()) return j;
     } catch (const std::exception&) {
@@ -123,7 +186,7 @@ Json mesh(const Json& job) {
                "the solid cannot be swept: not all its faces are either two equal plane ends or run straight from one to the "
                "other, or no sound quads fit its ends"}};
   }
-  return tets(brep, faces, w, stage);
+  return tets(brep, shape, faces, w, way, stage);
 }
 
 }  // namespace
@@ -139,6 +202,8 @@ int main(int argc, char** argv) {
     result = mesh(Json::from_cbor(bytes));
   } catch (const Standard_Failure& e) {
     result = {{"error", std::string("the shape cannot be worked with (") + e.GetMessageString() + ")"}};
+  } catch (const Refusal& e) {
+    result = {{"error", e.what()}, {"faces", e.faces}};
   } catch (const std::exception& e) {
     result = {{"error", e.what()}};
   }

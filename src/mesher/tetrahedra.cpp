@@ -12,7 +12,10 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
+#include <set>
 #include <stdexcept>
+
+#include "mesher/remesh.hpp"
 
 #define OCCGEOMETRY
 namespace nglib {
@@ -30,7 +33,7 @@ namespace {
 using Eigen::Vector3d;
 
 void check(nglib::Ng_Result result, const char* what) {
-  if (result != nglib::NG_OK) throw std::runtime_error(what);
+  if (result != nglib::NG_OK) throw Refusal(what, {});
 }
 
 /// The library's list of faces must be ours: same number, same places.
@@ -88,16 +91,73 @@ void restrictNear(nglib::Ng_Mesh* mesh, const Wishes& wishes) {
   }
 }
 
+void setSizes(nglib::Ng_Meshing_Parameters& p, const Wishes& wishes) {
+  p.uselocalh = 1, p.maxh = wishes.size, p.minh = wishes.smallest > 0 ? wishes.smallest : wishes.size / 20;
+  p.grading = wishes.grading, p.elementsperedge = 1, p.elementspercurve = wishes.perCircle / (2 * M_PI);
+  p.optsteps_2d = 3, p.optsteps_3d = wishes.optimise;
+  p.Transfer_Parameters();  // before a shape is loaded: parts of it read them then
+}
+
+/// Places and cells of the library's mesh.
+Tetrahedra inside(nglib::Ng_Mesh* mesh) {
+  Tetrahedra result;
+  for (int i = 1; i <= nglib::Ng_GetNP(mesh); ++i) {
+    Vector3d x;
+    nglib::Ng_GetPoint(mesh, i, x.data());
+    result.x.push_back(x);
+  }
+  int n[10];
+  for (int i = 1; i <= nglib::Ng_GetNE(mesh); ++i) {
+    nglib::Ng_GetVolumeElement(mesh, i, n);
+    std::array<int, 4> cell{n[0] - 1, n[1] - 1, n[2] - 1, n[3] - 1};
+    const auto& x = result.x;
+    const Vector3d a = x[size_t(cell[0])];
+    if ((x[size_t(cell[1])] - a).cross(x[size_t(cell[2])] - a).dot(x[size_t(cell[3])] - a) < 0) std::swap(cell[1], cell[2]);
+    result.cells.push_back(cell);
+  }
+  return result;
+}
+
+/// Triangles of the library's mesh of a shape, with their faces.
+std::vector<Tetrahedra::Triangle> outside(nglib::Ng_Mesh* mesh) {
+  netgen::mesh = std::shared_ptr<netgen::Mesh>(reinterpret_cast<netgen::Mesh*>(mesh), [](netgen::Mesh*) {});
+  std::vector<Tetrahedra::Triangle> triangles;
+  int n[10];
+  for (int i = 1; i <= nglib::Ng_GetNSE(mesh); ++i) {
+    nglib::Ng_GetSurfaceElement(mesh, i, n);
+    triangles.push_back({{n[0] - 1, n[1] - 1, n[2] - 1}, Ng_GetSurfaceElementIndex(i) - 1});
+  }
+  return triangles;
+}
+
+/// Faces that got no triangles.
+std::vector<int> bareFaces(nglib::Ng_Mesh* mesh, size_t faces) {
+  std::vector<bool> covered(faces, false);
+  for (const auto& t : outside(mesh))
+    if (t.face >= 0 && size_t(t.face) < faces) covered[size_t(t.face)] = true;
+  std::vector<int> bare;
+  for (size_t f = 0; f < faces; ++f)
+    if (!covered[f]) bare.push_back(int(f));
+  return bare;
+}
+
+/// Faces whose triangles go through others.
+std::vector<int> crossedFaces(nglib::Ng_Mesh* mesh) {
+  Skin skin;
+  skin.x = inside(mesh).x;
+  for (const auto& t : outside(mesh)) skin.triangles.push_back(t.node), skin.face.push_back(t.face);
+  std::set<int> faces;
+  for (int t : crossing(skin)) faces.insert(skin.face[size_t(t)]);
+  return {faces.begin(), faces.end()};
+}
+
 Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
                 const std::function<void(const char*)>& stage, bool filled) {
   nglib::Ng_Init();
   nglib::Ng_Meshing_Parameters p;
-  p.uselocalh = 1, p.maxh = wishes.size, p.minh = wishes.smallest > 0 ? wishes.smallest : wishes.size / 20;
-  p.grading = wishes.grading, p.elementsperedge = 1, p.elementspercurve = wishes.perCircle / (2 * M_PI);
-  p.optsteps_2d = 3, p.optsteps_3d = wishes.optimise;
-  p.Transfer_Parameters();  // before the shape is loaded: parts of it read them then
+  setSizes(p, wishes);
   auto* geometry = nglib::Ng_OCC_Load_BREP(brepFile.c_str());
-  if (!geometry) throw std::runtime_error("the shape could not be read by the mesher");
+  if (!geometry) throw Refusal("the shape could not be read by the mesher", {});
   compareFaces(geometry, faces);
   auto* mesh = nglib::Ng_NewMesh();
   stage("sizes");
@@ -107,33 +167,27 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
   stage("edges");
   check(nglib::Ng_OCC_GenerateEdgeMesh(geometry, mesh, &p), "an edge of the shape could not be divided");
   stage("faces");
-  check(nglib::Ng_OCC_GenerateSurfaceMesh(geometry, mesh, &p), "a face of the shape could not be meshed");
-  if (filled) {
-    stage("volume");
-    check(nglib::Ng_GenerateVolumeMesh(mesh, &p), "the inside could not be filled with tetrahedra");
+  bool covered = true;  // the library throws, too
+  try {
+    covered = nglib::Ng_OCC_GenerateSurfaceMesh(geometry, mesh, &p) == nglib::NG_OK;
+  } catch (const std::exception&) {
+    covered = false;
   }
-
+  if (!covered) throw Refusal("a face could not be covered with triangles", bareFaces(mesh, faces.size()));
   Tetrahedra result;
-  for (int i = 1; i <= nglib::Ng_GetNP(mesh); ++i) {
-    Vector3d x;
-    nglib::Ng_GetPoint(mesh, i, x.data());
-    result.x.push_back(x);
+  if (!filled) {
+    result = inside(mesh), result.cells.clear(), result.triangles = outside(mesh);
+    return result;
   }
-  int n[10];
-  for (int i = 1; filled && i <= nglib::Ng_GetNE(mesh); ++i) {
-    nglib::Ng_GetVolumeElement(mesh, i, n);
-    std::array<int, 4> cell{n[0] - 1, n[1] - 1, n[2] - 1, n[3] - 1};
-    const auto& x = result.x;
-    const Vector3d a = x[size_t(cell[0])];
-    if ((x[size_t(cell[1])] - a).cross(x[size_t(cell[2])] - a).dot(x[size_t(cell[3])] - a) < 0) std::swap(cell[1], cell[2]);
-    result.cells.push_back(cell);
+  stage("volume");
+  bool full = true;
+  try {
+    full = nglib::Ng_GenerateVolumeMesh(mesh, &p) == nglib::NG_OK;
+  } catch (const std::exception&) {
+    full = false;
   }
-  if (filled && result.cells.empty()) throw std::runtime_error("the inside could not be filled with tetrahedra");
-  netgen::mesh = std::shared_ptr<netgen::Mesh>(reinterpret_cast<netgen::Mesh*>(mesh), [](netgen::Mesh*) {});
-  for (int i = 1; i <= nglib::Ng_GetNSE(mesh); ++i) {
-    nglib::Ng_GetSurfaceElement(mesh, i, n);
-    result.triangles.push_back({{n[0] - 1, n[1] - 1, n[2] - 1}, Ng_GetSurfaceElementIndex(i) - 1});
-  }
+  result = inside(mesh), result.triangles = outside(mesh);
+  if (!full || result.cells.empty()) throw Refusal("the inside could not be filled with tetrahedra", crossedFaces(mesh));
   return result;  // the library's memory ends with the process
 }
 
@@ -147,6 +201,29 @@ Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shap
 Tetrahedra surfaceOnly(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
                        const std::function<void(const char*)>& stage) {
   return made(brepFile, faces, wishes, stage, false);
+}
+
+Tetrahedra filled(const Skin& skin, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+  nglib::Ng_Init();
+  nglib::Ng_Meshing_Parameters p;
+  setSizes(p, wishes);
+  auto* mesh = nglib::Ng_NewMesh();
+  for (Vector3d x : skin.x) nglib::Ng_AddPoint(mesh, x.data());
+  for (const auto& t : skin.triangles) {
+    int n[3] = {t[0] + 1, t[1] + 1, t[2] + 1};
+    nglib::Ng_AddSurfaceElement(mesh, nglib::NG_TRIG, n);
+  }
+  stage("volume");
+  bool full = true;
+  try {
+    full = nglib::Ng_GenerateVolumeMesh(mesh, &p) == nglib::NG_OK;
+  } catch (const std::exception&) {
+    full = false;
+  }
+  Tetrahedra result = inside(mesh);
+  if (!full || result.cells.empty()) throw Refusal("the inside could not be filled with tetrahedra", {});
+  for (size_t t = 0; t < skin.triangles.size(); ++t) result.triangles.push_back({skin.triangles[t], skin.face[t]});
+  return result;
 }
 
 }  // namespace anvil::mesher

@@ -4,8 +4,11 @@
 #include <TopoDS_Shape.hxx>
 #include <array>
 #include <functional>
+#include <stdexcept>
 #include <string>
 #include <vector>
+
+#include "mesher/skin.hpp"
 
 namespace anvil::mesher {
 
@@ -34,13 +37,22 @@ struct Tetrahedra {
   std::vector<Triangle> triangles;
 };
 
+/// Why a solid could not be meshed, and where.
+struct Refusal : std::runtime_error {
+  Refusal(const std::string& why, std::vector<int> where) : std::runtime_error(why), faces(std::move(where)) {}
+  std::vector<int> faces;  ///< of the shape that was to be meshed
+};
+
 /// Only the triangles of its faces, `cells` stays empty; else as below.
 Tetrahedra surfaceOnly(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
                        const std::function<void(const char*)>& stage);
 
 /// Meshes the solid in a BREP file. `faces` is the shape's own list, in the order of exploration, to which triangles refer.
-/// `stage` is called with the name of each stage of the work. Throws std::runtime_error with a sentence when it cannot be done.
+/// `stage` is called with the name of each stage of the work. Throws Refusal with a sentence when it cannot be done.
 Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
                       const std::function<void(const char*)>& stage);
+
+/// Fills a closed skin with tetrahedra; its triangles stay.
+Tetrahedra filled(const Skin& skin, const Wishes& wishes, const std::function<void(const char*)>& stage);
 
 }  // namespace anvil::mesher

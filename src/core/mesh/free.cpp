@@ -138,6 +138,7 @@ void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes
     throw Error("an element size of " + shortNumber(size, 3) + " mm would make about " + shortNumber(cells, 2) + " elements",
                 path + "/mesh/size", "Take a larger one.");
   const Json j = meshedByWorker(solid, wishes, path, working);
+  for (const auto& note : j.value("told", Json::array())) mesh.notes.push_back({part, note.at(0), note.at(1)});
   if (j.contains("layers"))
     addPrism(mesh, part, solid, j, linear, path);
   else

@@ -28,7 +28,7 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "3 " +  // of the mesher: other meshes, other number
+  const std::string all = "4 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
@@ -104,12 +104,76 @@ Json attempt(const geometry::Solid& solid, const Json& wishes, const std::string
   return j;
 }
 
+/// One way to come by a mesh: how the outside is made (see the mesher), sizes times `factor`, how fast they may change.
+struct Try {
+  const char* way;
+  double factor, grading;
+};
+/// In turn. What most solids need comes first; each later one gives up something: sizes asked for, small details, the borders
+/// between faces that go on smoothly. The last ones are for solids that had no mesh at all until then.
+constexpr Try tries[] = {{"faces", 1, 0.3},     {"faces", 1, 0.2},       {"simplified", 1, 0.3}, {"faces", 0.7, 0.2},
+                         {"triangles", 1, 0.3}, {"triangles", 0.6, 0.3}, {"faces", 0.5, 0.2},    {"simplified", 0.6, 0.2}};
+
+constexpr size_t forBetterElements = 4;  // tries that are worth their time where there is a mesh already
+constexpr double soundEnough = 0.1;      // least scaled Jacobian of a good mesh
+constexpr double solvable = 0.02;        // and of one that can be solved
+
+Json wishesOf(const Json& wishes, const Try& t, int seconds) {
+  Json changed = wishes;
+  changed["way"] = t.way, changed["grading"] = t.grading, changed["seconds"] = seconds;
+  for (const char* key : {"size", "smallest"}) changed[key] = wishes[key].get<double>() * t.factor;
+  for (auto& h : changed["face sizes"]) h = h.get<double>() * t.factor;
+  if (changed.contains("near"))
+    for (auto& n : changed["near"]) n[4] = n[4].get<double>() * t.factor;
+  return changed;
+}
+
+/// What was given up on the way to a mesh: sentences, and whether each is a doubt.
+Json toldOf(const Try& t, const Json& j, const geometry::Solid& solid) {
+  Json told = Json::array();
+  if (t.factor != 1)
+    told.push_back({"it was meshed with elements of " + shortNumber(t.factor, 2) + " times the size asked for", false});
+  if (t.way == std::string("simplified"))
+    told.push_back({"it was meshed after small edges and narrow faces had been taken out and faces on one surface joined", true});
+  if (t.way == std::string("triangles"))
+    told.push_back(
+        {"its faces could not be meshed one by one: its outside was triangulated as a whole, and where faces go on "
+         "smoothly their borders run along the elements nearest",
+         true});
+  if (t.way != std::string("faces") && j.contains("face")) {
+    std::vector<bool> seen(solid.faces().size(), false);
+    for (int f : j["face"].get<std::vector<int>>())
+      if (f >= 0 && size_t(f) < seen.size()) seen[size_t(f)] = true;
+    std::string lost;
+    int count = 0;
+    for (size_t f = 0; f < seen.size(); ++f)
+      if (!seen[f] && ++count <= 4) lost += (count > 1 ? ", '" : "'") + solid.faces()[f].name + "'";
+    if (count)
+      told.push_back({(count == 1 ? "the face " : "the faces ") + lost +
+                          (count > 4 ? " and " + std::to_string(count - 4) + " more" : "") + (count == 1 ? " is" : " are") +
+                          " too narrow for elements of their own",
+                      true});
+  }
+  return told;
+}
+
+/// The faces at which meshing failed, as the end of a sentence.
+std::string facesIn(const Json& failure, const geometry::Solid& solid) {
+  std::string words;
+  int count = 0;
+  for (int f : failure.value("faces", std::vector<int>{})) {
+    if (f < 0 || size_t(f) >= solid.faces().size() || ++count > 3) continue;
+    const auto& face = solid.faces()[size_t(f)];
+    words += (count > 1 ? ", '" : ": '") + face.name + "' near x " + shortNumber(face.centre.x(), 4) + ", y " +
+             shortNumber(face.centre.y(), 4) + ", z " + shortNumber(face.centre.z(), 4) + " mm";
+  }
+  return words;
+}
+
 }  // namespace
 
-/// The mesh of these wishes, kept or made. Where an element comes out too thin or the mesher gives up, other sizes and smoother
-/// gradings are tried.
+/// The mesh of these wishes, kept or made.
 Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  constexpr double soundEnough = 0.1;  // least scaled Jacobian
   const fs::path kept = cacheFolder() / (keyOf(solid.brep(), wishes) + ".mesh");
   std::error_code none;
   if (fs::exists(kept, none))
@@ -117,27 +181,31 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
       fs::last_write_time(kept, fs::file_time_type::clock::now(), none);
       return j;
     }
-  Json best;
-  for (const auto& [factor, grading] : {std::pair{1., 0.3}, {1., 0.2}, {0.86, 0.2}, {0.7, 0.2}, {0.55, 0.2}}) {
-    Json changed = wishes;
-    changed["grading"] = grading;
-    for (const char* key : {"size", "smallest"}) changed[key] = wishes[key].get<double>() * factor;
-    for (auto& h : changed["face sizes"]) h = h.get<double>() * factor;
-    if (changed.contains("near"))
-      for (auto& n : changed["near"]) n[4] = n[4].get<double>() * factor;
-    Json j = attempt(solid, changed, path, working);
-    if (best.is_null() || j.value("worst", 0.) > best.value("worst", 0.)) best = std::move(j);
-    if (best.value("worst", 0.) >= soundEnough || best.contains("unfit")) break;
+  // processor time that a try may take, s: several times what the mesher needs for as many elements
+  const double size = wishes["size"];
+  const int patience = int(15 + 8 * solid.volume() / (size * size * size) / 400);
+  Json best, firstFailure;
+  const auto worst = [&best] { return best.is_null() ? -1. : best.value("worst", 0.); };
+  for (size_t k = 0; k < std::size(tries) && worst() < soundEnough; ++k) {
+    const auto& t = tries[k];
+    if (worst() >= solvable && k >= forBetterElements) break;
+    if (t.way != std::string("faces") && wishes.value("element", "tet") == "hex") continue;
+    Json j = attempt(solid, wishesOf(wishes, t, patience), path, working);
+    if (j.contains("unfit")) throw Error(j["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
+    if (j.contains("error")) {
+      if (firstFailure.is_null()) firstFailure = std::move(j);
+    } else if (j.value("worst", 0.) > (worst() >= solvable ? 1.5 * worst() : worst())) {  // else what was asked for more nearly
+      best = std::move(j), best["told"] = toldOf(t, best, solid);
+    }
   }
-  if (best.contains("unfit")) throw Error(best["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
-  if (best.contains("error"))
-    throw Error(best["error"].get<std::string>(), path,
+  if (best.is_null())
+    throw Error(firstFailure["error"].get<std::string>() + facesIn(firstFailure, solid), path,
                 "Give a smaller element size there, or take out very small faces and slivers of the shape.");
-  if (best.value("worst", 0.) < soundEnough) {
+  if (best.value("worst", 0.) < solvable) {
     const std::vector<double> at = best["worst place"];
     throw Error("no sound mesh was found: the best has an element as thin as " + shortNumber(best["worst"].get<double>(), 2) +
-                    " (scaled Jacobian; 0.1 is wanted) near x " + shortNumber(at[0], 4) + ", y " + shortNumber(at[1], 4) +
-                    ", z " + shortNumber(at[2], 4) + " mm",
+                    " (scaled Jacobian; 0.02 is the least that can be solved) near x " + shortNumber(at[0], 4) + ", y " +
+                    shortNumber(at[1], 4) + ", z " + shortNumber(at[2], 4) + " mm",
                 path, "Give the faces there a smaller size (\"sizes\"), or take the thin wedge out of the shape.");
   }
   const auto packed = Json::to_cbor(best);

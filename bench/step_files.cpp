@@ -1,0 +1,148 @@
+// How many STEP files of a folder are meshed, each by a process of its own: a table of what came of them.
+//   step-bench FOLDER [COUNT [SEED [SECONDS]]]     files with several solids are skipped; the sample is the same for the same
+//   seed step-bench --random [COUNT [SEED [SECONDS]]]   solids of random features instead
+#include <fmt/format.h>
+#include <poll.h>
+#include <sys/wait.h>
+#include <unistd.h>
+#include <algorithm>
+#include <chrono>
+#include <csignal>
+#include <cstdlib>
+#include <filesystem>
+#include <map>
+#include <random>
+
+#include "core/base/error.hpp"
+#include "core/geometry/solid.hpp"
+#include "core/lower/lower.hpp"
+#include "core/mesh/quality.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
+#include "core/model/quantities.hpp"
+
+using namespace anvil;
+namespace fs = std::filesystem;
+using Clock = std::chrono::steady_clock;
+
+static std::string modelOf(const std::string& solid) {
+  return R"({"anvil": 1, "space": "solid", "fineness": "draft", "materials": {"m": {"elastic": {"E": 1, "nu": 0.3}}},
+    "steps": {"s": {}}, "parts": {"p": {"material": "m", "element": "tet10", "solid": [)" +
+         solid + "]}}}";
+}
+
+/// A block or a prism with holes, cuts, a ball and roundings, as the generator has it.
+static std::string randomSolid(std::mt19937& gen) {
+  const auto between = [&](double a, double b) { return std::uniform_real_distribution<double>(a, b)(gen); };
+  const double x = between(10, 60), y = between(10, 60), z = between(5, 40);
+  std::string text = fmt::format(R"({{"box": {{"size": [{:.2f}, {:.2f}, {:.2f}]}}, "name": "b"}})", x, y, z);
+  const int holes = int(between(0, 3.99));
+  for (int i = 0; i < holes; ++i) {
+    const double px = between(0.1, 0.9) * x, py = between(0.1, 0.9) * y, lean = between(-0.3, 0.3) * z;
+    text += fmt::format(R"(, {{"cylinder": {{"from": [{:.2f}, {:.2f}, -1], "to": [{:.2f}, {:.2f}, {:.2f}], "radius": {:.2f}}},)"
+                        R"( "how": "cut", "name": "h{}"}})",
+                        px, py, px + (i % 2 ? lean : 0), py, z + 1, between(0.03, 0.2) * std::min(x, y), i);
+  }
+  if (between(0, 1) < 0.4)
+    text += fmt::format(R"(, {{"ball": {{"at": [{:.2f}, {:.2f}, {:.2f}], "radius": {:.2f}}}, "how": "{}", "name": "ball"}})",
+                        between(0.2, 0.8) * x, between(0.2, 0.8) * y, z, between(0.1, 0.3) * std::min({x, y, z}),
+                        between(0, 1) < 0.5 ? "add" : "cut");
+  if (between(0, 1) < 0.5)
+    text += fmt::format(R"(, {{"fillet": {{"between": ["b.right", "b.back"], "radius": {:.2f}}}}})",
+                        between(0.02, 0.1) * std::min({x, y, z}));
+  return text;
+}
+
+/// What the child says: a word for the kind of end, then words. Runs in the child.
+static std::string outcome(const std::string& text, bool several) {
+  try {
+    const auto d = model::parse(text);
+    if (several) {
+      const auto found = geometry::stepContents(d.parts.begin()->second.solid[0].step->file, "file");
+      if (found.size() != 1) return "skipped\t" + std::to_string(found.size()) + " solids";
+    }
+    const auto mesh = analysis::buildMesh(d, model::Quantities(d));
+    size_t cells = 0;
+    double worst = 1;
+    for (const auto& b : mesh.blocks) cells += b.count(), worst = std::min(worst, mesh::quality(mesh, b).leastScaledJacobian);
+    std::string notes;
+    for (const auto& n : mesh.notes) notes += (notes.empty() ? "" : "; ") + n.words;
+    return fmt::format("meshed\t{} elements, least scaled Jacobian {:.3f}{}{}", cells, worst, notes.empty() ? "" : ": ", notes);
+  } catch (const Error& e) {
+    return "refused\t" + std::string(e.what());
+  } catch (const std::exception& e) {
+    return "failed\t" + std::string(e.what());
+  }
+}
+
+int main(int argc, char** argv) {
+  if (argc < 2) return fmt::print(stderr, "usage: step-bench FOLDER|--random [COUNT [SEED [SECONDS]]]\n"), 2;
+  const std::string folder = argv[1];
+  const size_t count = argc > 2 ? size_t(std::atoi(argv[2])) : 200;
+  const unsigned seed = argc > 3 ? unsigned(std::atoi(argv[3])) : 1;
+  const double most = argc > 4 ? std::atof(argv[4]) : 150;
+  const auto cache = fs::temp_directory_path() / ("anvil-step-bench-" + std::to_string(getpid()));
+  setenv("XDG_CACHE_HOME", cache.c_str(), 1);
+  std::mt19937 gen(seed);
+  std::vector<std::pair<std::string, std::string>> jobs;  // name, model
+  if (folder == "--random") {
+    for (size_t i = 0; i < count; ++i) jobs.emplace_back("random " + std::to_string(i + 1), modelOf(randomSolid(gen)));
+  } else {
+    std::vector<fs::path> files;
+    for (const auto& f : fs::recursive_directory_iterator(folder))
+      if (const auto e = f.path().extension(); e == ".step" || e == ".stp") files.push_back(f.path());
+    std::sort(files.begin(), files.end());
+    std::shuffle(files.begin(), files.end(), gen);
+    for (const auto& f : files)
+      jobs.emplace_back(fs::relative(f, folder).string(),
+                        modelOf("{\"step\": {\"file\": \"" + fs::absolute(f).string() + "\"}, \"name\": \"s\"}"));
+  }
+  std::map<std::string, int> ends;
+  std::vector<double> seconds;
+  size_t tried = 0;
+  for (const auto& [name, text] : jobs) {
+    if (tried == count) break;
+    int ends2[2];
+    if (pipe(ends2) != 0) return 2;
+    const auto start = Clock::now();
+    const pid_t child = fork();
+    if (child == 0) {
+      setpgid(0, 0);
+      const auto said = outcome(text, folder != "--random");
+      if (write(ends2[1], said.data(), said.size()) < 0) _exit(3);
+      _exit(0);
+    }
+    setpgid(child, child);
+    close(ends2[1]);
+    std::string said;
+    pollfd p{ends2[0], POLLIN, 0};
+    while (true) {
+      const double left = most - std::chrono::duration<double>(Clock::now() - start).count();
+      char part[4096];
+      if (left <= 0 || poll(&p, 1, int(1000 * left) + 1) == 0) {
+        said = "hung\t";
+        break;
+      }
+      const auto n = read(ends2[0], part, sizeof part);
+      if (n <= 0) break;
+      said.append(part, size_t(n));
+    }
+    close(ends2[0]);
+    kill(-child, SIGKILL);
+    int status = 0;
+    waitpid(child, &status, 0);
+    if (said.empty()) said = "crashed\t";
+    const double took = std::chrono::duration<double>(Clock::now() - start).count();
+    const auto word = said.substr(0, said.find('\t'));
+    if (word != "skipped") ++tried, ++ends[word], seconds.push_back(took);
+    if (word == "meshed" && took > 60) ++ends["of these over 60 s"];
+    fmt::print("{:<8} {:6.1f} s  {}: {}\n", word, took, name, said.substr(said.find('\t') + 1));
+    std::fflush(stdout);
+  }
+  std::sort(seconds.begin(), seconds.end());
+  fmt::print("\n{} solids:", tried);
+  for (const auto& [word, n] : ends) fmt::print(" {} {},", n, word);
+  if (tried) fmt::print(" half in {:.1f} s, all in {:.1f} s\n", seconds[tried / 2], seconds.back());
+  std::error_code none;
+  fs::remove_all(cache, none);
+}
