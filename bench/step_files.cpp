@@ -44,7 +44,7 @@ static std::string randomSolid(std::mt19937& gen) {
                         px, py, px + (i % 2 ? lean : 0), py, z + 1, between(0.03, 0.2) * std::min(x, y), i);
   }
   if (between(0, 1) < 0.4)
-    text += fmt::format(R"(, {{"ball": {{"at": [{:.2f}, {:.2f}, {:.2f}], "radius": {:.2f}}}, "how": "{}", "name": "ball"}})",
+    text += fmt::format(R"(, {{"ball": {{"center": [{:.2f}, {:.2f}, {:.2f}], "radius": {:.2f}}}, "how": "{}", "name": "ball"}})",
                         between(0.2, 0.8) * x, between(0.2, 0.8) * y, z, between(0.1, 0.3) * std::min({x, y, z}),
                         between(0, 1) < 0.5 ? "add" : "cut");
   if (between(0, 1) < 0.5)

@@ -9,6 +9,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
+#include "core/geometry/step_parts.hpp"
 #include "core/model/document.hpp"
 
 namespace anvil::app {
@@ -140,27 +141,8 @@ void MainWindow::addSolids(const QString& file, const std::vector<geometry::Step
   const bool fresh = document_.document().parts.empty();
   if (!fresh && document_.document().space != "solid")
     return notice("This model is plane: solids can only be brought into a model in space.");
-  document_.edit("bring in " + QFileInfo(file).fileName(), [&](model::Document& d) {
-    d.space = "solid";
-    if (d.materials.empty()) {
-      auto& elastic = d.materials("steel").elastic;
-      elastic.E = "205 GPa", elastic.nu = 0.3;
-    }
-    const std::string base = QFileInfo(file).completeBaseName().toStdString();
-    for (size_t i = 0; i < solids.size(); ++i) {
-      const std::string own = solids[i].name.empty() ? base : solids[i].name;
-      std::string name = own;
-      std::replace(name.begin(), name.end(), '.', ' ');  // dots part the names of parts and faces
-      for (int k = 2; d.parts.find(name); ++k) name = own + " " + std::to_string(k);
-      model::Feature f;
-      f.name = "shape",
-      f.step = model::StepFeature{
-          file.toStdString(), solids.size() > 1 ? solids[i].name.empty() ? std::to_string(i + 1) : solids[i].name : "", {}};
-      for (const auto& mark : solids[i].faces) f.step->faces.emplace_back(mark.begin(), mark.end());
-      auto& part = d.parts(name);
-      part.material = d.materials.front().first, part.solid = {f};
-    }
-  });
+  document_.edit("bring in " + QFileInfo(file).fileName(),
+                 [&](model::Document& d) { geometry::addStepParts(d, file.toStdString(), solids); });
   showPage(1);
   const auto healed = std::count_if(solids.begin(), solids.end(), [](const auto& s) { return !s.healing.empty(); });
   notice(QString("%1 part%2 brought in from %3.")

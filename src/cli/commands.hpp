@@ -15,6 +15,7 @@ void addCheck(CLI::App& app);
 void addTable(CLI::App& app);
 void addExport(CLI::App& app);
 void addPoint(CLI::App& app);
+void addImport(CLI::App& app);
 void addVerify(CLI::App& app);
 
 }  // namespace anvil::cli

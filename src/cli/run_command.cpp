@@ -211,6 +211,8 @@ void addRun(CLI::App& app) {
   c->callback([a] { runCommand(*a); });
 }
 
-void addCommands(CLI::App& app) { addRun(app), addCheck(app), addTable(app), addExport(app), addPoint(app), addVerify(app); }
+void addCommands(CLI::App& app) {
+  addRun(app), addImport(app), addCheck(app), addTable(app), addExport(app), addPoint(app), addVerify(app);
+}
 
 }  // namespace anvil::cli

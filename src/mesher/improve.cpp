@@ -30,6 +30,9 @@ class Improver {
       const auto cell = m_.cells[c];
       for (int n : cell)
         if (!outer_[size_t(n)]) changed |= move(n);
+      // still thin, and held by its outer nodes: a node on one of its edges may part it
+      for (size_t i = 0; i < 4 && scaledJacobian(m_.x, m_.cells[c]) < 0.12 * wanted; ++i)
+        for (size_t j = i + 1; j < 4; ++j) changed |= divide(cell[i], cell[j]);
     }
     return changed;
   }
@@ -113,6 +116,7 @@ class Improver {
       if (n[0].dot(n[1]) < 1 - 1e-12) return false;
       normal = n[0];
     }
+    if (ring.empty()) return false;
     double before = 1;
     for (int k : ring) before = std::min(before, scaledJacobian(m_.x, m_.cells[size_t(k)]));
     const int fresh = int(m_.x.size());

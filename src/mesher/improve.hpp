@@ -10,7 +10,7 @@ double scaledJacobian(const std::vector<Eigen::Vector3d>& x, const std::array<in
 /// Works on cells below `wanted`. One with two outer sides that hardly turn from each other (under a smooth edge of the shape)
 /// cannot be thick: the edge opposite is divided, and the new node moved inwards (within its face, where that is plane). Else its
 /// inner nodes are moved to where the thinnest cell round them is thickest (pattern search, as L. Freitag, C. Ollivier-Gooch,
-/// IJNME 40, 1997, wish it).
+/// IJNME 40, 1997, wish it); what is far too thin even so has one of its edges divided where that helps.
 void improve(Tetrahedra& mesh, double wanted);
 
 }  // namespace anvil::mesher

@@ -168,6 +168,7 @@ Json mesh(const Json& job) {
   Wishes w;
   w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading),
   w.perCircle = job.value("per circle", w.perCircle);
+  w.nearEdges = job.value("near edges", false);
   w.optimise = job.value("optimise", w.optimise), w.faceSize = job.value("face sizes", std::vector<double>{}),
   w.fewestLayers = job.value("fewest layers", w.fewestLayers);
   for (const auto& n : job.value("near", Json::array()))

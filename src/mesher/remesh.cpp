@@ -13,9 +13,11 @@
 #include <CGAL/Polygon_mesh_processing/remesh.h>
 #include <CGAL/Polygon_mesh_processing/repair_degeneracies.h>
 #include <CGAL/Polygon_mesh_processing/repair_polygon_soup.h>
+#include <CGAL/Polygon_mesh_processing/repair_self_intersections.h>
 #include <CGAL/Polygon_mesh_processing/self_intersections.h>
 #include <CGAL/Surface_mesh.h>
 #include <algorithm>
+#include <cmath>
 #include <set>
 #include <stdexcept>
 
@@ -68,7 +70,9 @@ std::vector<int> nearestFaces(const Skin& skin, const std::vector<Eigen::Vector3
 }
 
 Skin remeshed(const Skin& skin, double size) {
-  const Surface start = surfaceOf(skin);
+  Surface start = surfaceOf(skin);
+  const double flat = std::cos(170 * CGAL_PI / 180), blunt = std::cos(150 * CGAL_PI / 180);
+  PMP::experimental::remove_almost_degenerate_faces(start, flat, 20, 0.03 * size);  // steps and slits that no element would fit
   for (const double part : {1., 0.6, 0.35}) {
     Surface s = start;
     const double h = part * size;
@@ -80,6 +84,8 @@ Skin remeshed(const Skin& skin, double size) {
         PMP::parameters::number_of_iterations(4).number_of_relaxation_steps(2).edge_is_constrained_map(kept).protect_constraints(
             false));
     PMP::remove_degenerate_faces(s);
+    PMP::experimental::remove_almost_degenerate_faces(s, blunt, 6, 0.15 * h);
+    if (PMP::does_self_intersect(s)) PMP::experimental::remove_self_intersections(s);
     if (!CGAL::is_closed(s) || PMP::does_self_intersect(s)) continue;
     s.collect_garbage();
     Skin even;

@@ -51,22 +51,25 @@ TopoDS_Shape simplified(const TopoDS_Shape& solid, double detail) {
     unify.Build();
     return unify.Shape();
   });
-  attempt(shape, mostLost, [&] {
-    ShapeFix_Wireframe wires(shape);
-    wires.SetPrecision(detail), wires.SetMaxTolerance(2 * detail);
-    wires.ModeDropSmallEdges() = true;
-    wires.FixSmallEdges(), wires.FixWireGaps();
-    return wires.Shape();
-  });
-  attempt(shape, mostLost, [&] {
-    ShapeFix_FixSmallFace faces;
-    faces.Init(shape);
-    faces.SetPrecision(detail), faces.SetMaxTolerance(2 * detail);
-    faces.Perform();
-    ShapeFix_Shape sound(faces.FixShape());
-    sound.Perform();
-    return sound.Shape();
-  });
+  for (const double small :
+       {1e-3 * detail, 0.03 * detail, 0.3 * detail, detail}) {  // what goes wrong with a larger one leaves these
+    attempt(shape, mostLost, [&] {
+      ShapeFix_Wireframe wires(shape);
+      wires.SetPrecision(small), wires.SetMaxTolerance(2 * small);
+      wires.ModeDropSmallEdges() = true;
+      wires.FixSmallEdges(), wires.FixWireGaps();
+      return wires.Shape();
+    });
+    attempt(shape, mostLost, [&] {
+      ShapeFix_FixSmallFace faces;
+      faces.Init(shape);
+      faces.SetPrecision(small), faces.SetMaxTolerance(2 * small);
+      faces.Perform();
+      ShapeFix_Shape sound(faces.FixShape());
+      sound.Perform();
+      return sound.Shape();
+    });
+  }
   if (count(shape, TopAbs_FACE) == count(solid, TopAbs_FACE) && count(shape, TopAbs_EDGE) == count(solid, TopAbs_EDGE)) return {};
   TopExp_Explorer one(shape, TopAbs_SOLID);
   return one.More() ? one.Current() : TopoDS_Shape();

@@ -95,6 +95,7 @@ void setSizes(nglib::Ng_Meshing_Parameters& p, const Wishes& wishes) {
   p.uselocalh = 1, p.maxh = wishes.size, p.minh = wishes.smallest > 0 ? wishes.smallest : wishes.size / 20;
   p.grading = wishes.grading, p.elementsperedge = 1, p.elementspercurve = wishes.perCircle / (2 * M_PI);
   p.optsteps_2d = 3, p.optsteps_3d = wishes.optimise;
+  p.closeedgeenable = wishes.nearEdges, p.closeedgefact = 2;
   p.Transfer_Parameters();  // before a shape is loaded: parts of it read them then
 }
 

@@ -24,6 +24,7 @@ struct Wishes {
   };
   std::vector<Near> near;  ///< smaller sizes round places
   int optimise = 3;        ///< rounds of improvement
+  bool nearEdges = false;  ///< smaller elements where edges run close to each other
   int fewestLayers = 1;    ///< of swept solids
 };
 

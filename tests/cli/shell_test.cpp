@@ -246,6 +246,14 @@ TEST_F(Shell, CheckSaysReadyOrWhatIsWrong) {
   EXPECT_TRUE(says(words, "FAULT: parts/bar") && says(words, "along y") && says(words, "Not ready.")) << words;
 }
 
+TEST_F(Shell, WhatIsNoStepFileIsNotBroughtIn) {
+  EXPECT_NE(said("import bar.anvil new.anvil").find("is no STEP file"), std::string::npos);
+  EXPECT_EQ(code, 1);
+  EXPECT_FALSE(std::filesystem::exists(at("new.anvil")));
+  EXPECT_NE(said("import nowhere.step bar.anvil").find("is plane"), std::string::npos);
+  EXPECT_EQ(code, 1);
+}
+
 TEST_F(Shell, APointIsTakenThroughAPath) {
   const auto table = json("point bar.anvil steel --to xx=0.001 --to 'xx=stress 0'");
   ASSERT_TRUE(table.is_object());

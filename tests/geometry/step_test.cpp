@@ -17,6 +17,7 @@
 #include <TopExp_Explorer.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS.hxx>
+#include <TopoDS_Compound.hxx>
 #include <TopoDS_Vertex.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
@@ -26,6 +27,7 @@
 
 #include "core/checks/readiness.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/geometry/step_parts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
@@ -169,6 +171,30 @@ TEST_F(StepFile, FacesKeepTheirNumbersWhenTheFileChanges) {
   EXPECT_TRUE(geometry::stepNotes(kept.parts.front().second, model::Quantities(kept), "", "").empty());
   EXPECT_EQ(faceAt(solidOf(kept), 15, 15, 3, Kind::cylinder)->name, left) << "old numbers stay";
   EXPECT_EQ(model::parse(model::print(kept)), kept);
+}
+
+TEST_F(StepFile, SeveralSolidsAreTakenAsOneBodyOrAsParts) {
+  BRep_Builder builder;
+  TopoDS_Compound both, apart;
+  builder.MakeCompound(both), builder.MakeCompound(apart);
+  const TopoDS_Shape low = BRepPrimAPI_MakeBox(20., 20., 5.).Shape();
+  builder.Add(both, low), builder.Add(both, BRepPrimAPI_MakeBox(gp_Pnt(5, 5, 5), 10, 10, 8).Shape());
+  builder.Add(apart, low), builder.Add(apart, BRepPrimAPI_MakeBox(gp_Pnt(5, 5, 6), 10, 10, 8).Shape());
+  write("both.step", both), write("apart.step", apart);
+  model::Document d;
+  EXPECT_EQ(geometry::addStepParts(d, file("both.step"), geometry::stepContents(file("both.step"), "")).size(), 2u);
+  EXPECT_EQ(d.parts.size(), 2u);
+  for (const auto& [name, part] : d.parts)
+    EXPECT_GT(geometry::solid(part, model::Quantities(d), "", "parts/" + name).volume(), 790) << name;
+  model::Document whole;
+  geometry::addStepParts(whole, file("both.step"), geometry::stepContents(file("both.step"), ""), true);
+  ASSERT_EQ(whole.parts.size(), 1u);
+  EXPECT_EQ(whole.parts.front().second.solid[0].step->solid, "all");
+  const auto one = solidOf(whole);
+  EXPECT_NEAR(one.volume(), 20 * 20 * 5 + 10 * 10 * 8, 1e-6);
+  EXPECT_EQ(one.faces().size(), 11u) << "the faces that touch are gone";
+  whole.parts.front().second.solid[0].step->file = file("apart.step");
+  EXPECT_SAYS(sentence([&] { (void)solidOf(whole); }), "do not all touch: they make 2 bodies");
 }
 
 TEST_F(StepFile, HealingIsReported) {

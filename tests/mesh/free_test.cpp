@@ -11,6 +11,7 @@
 #include "core/lower/lower.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/mesh/worker_mesh.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
@@ -189,7 +190,50 @@ TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
     ++refused;
     EXPECT_GT(words.size(), 40u) << words;
   }
-  EXPECT_GT(meshed, 65) << refused << " refused";
+  EXPECT_GT(meshed, 94) << refused << " refused";
+}
+
+TEST_F(FreeMesh, AStepTooSmallForAnyElementIsNoRefusal) {
+  // a block on a block, 0.0004 mm narrower all round: four strips that no element of 2 mm fits
+  const auto s = solidOf(R"([{"box": {"size": [20, 20, 5]}, "name": "low"},
+    {"box": {"at": [0.0004, 0.0004, 5], "size": [19.9992, 19.9992, 5]}, "name": "high"}])");
+  const auto m = meshOf(s, 4);
+  const auto [volume, worst] = volumeAndWorst(m);
+  EXPECT_GT(worst, 0);
+  EXPECT_NEAR(volume, s.volume(), 1e-3 * s.volume());
+  EXPECT_GE(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.02);
+  ASSERT_FALSE(m.notes.empty());
+  EXPECT_TRUE(std::any_of(m.notes.begin(), m.notes.end(), [](const auto& n) { return n.doubt; })) << "what was given up is told";
+  // whose faces are which is kept: by area, and by where they lie
+  for (const auto& [name, z] : {std::pair{"part.low.front", 0.}, {"part.high.back", 10.}}) {
+    const auto* face = m.face(name);
+    ASSERT_TRUE(face) << name;
+    double area = 0;
+    for (const auto& facet : face->facets) {
+      const auto n = m.nodesOf(facet);
+      for (int node : n) EXPECT_NEAR(m.x[size_t(node)].z(), z, 1e-3);
+      area += (m.x[size_t(n[1])] - m.x[size_t(n[0])]).cross(m.x[size_t(n[2])] - m.x[size_t(n[0])]).norm() / 2;
+    }
+    EXPECT_NEAR(area, 400, 0.5) << name;
+  }
+}
+
+TEST_F(FreeMesh, ATriangulationOfTheWholeKeepsTheFaces) {
+  // asked of the mesher by itself: a cylinder's hole through a block, its outside as a whole
+  const auto s = solidOf(R"([{"box": {"size": [20, 20, 10]}, "name": "block"},
+    {"cylinder": {"from": [10, 10, -1], "to": [10, 10, 11], "radius": 5}, "how": "cut", "name": "hole"}])");
+  const auto j = mesh::askedOfWorker(s, {{"size", 3.}, {"smallest", 0.5}, {"way", "triangles"}}, "parts/part");
+  ASSERT_TRUE(j.contains("cells")) << j.value("error", "");
+  EXPECT_GT(j["worst"].get<double>(), 0.02);
+  const std::vector<double> x = j["x"];
+  const std::vector<int> triangles = j["triangles"], face = j["face"];
+  std::vector<double> area(s.faces().size(), 0);
+  for (size_t t = 0; t < face.size(); ++t) {
+    const auto at = [&](size_t k) { return Eigen::Vector3d(&x[3 * size_t(triangles[6 * t + k])]); };
+    area[size_t(face[t])] += (at(1) - at(0)).cross(at(2) - at(0)).norm() / 2;
+  }
+  for (size_t f = 0; f < area.size(); ++f)
+    EXPECT_NEAR(area[f], s.faces()[f].area, 0.04 * s.faces()[f].area) << s.faces()[f].name;  // chords of the hole
 }
 
 TEST_F(FreeMesh, CarriesAConstantStressExactly) {

@@ -3,6 +3,7 @@
 #include <Eigen/Geometry>
 
 #include <BRepAdaptor_Surface.hxx>
+#include <BRepAlgoAPI_Fuse.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepBuilderAPI_Transform.hxx>
 #include <BRepCheck_Analyzer.hxx>
@@ -17,6 +18,7 @@
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
+#include <TopTools_ListOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Edge.hxx>
 #include <TopoDS_Face.hxx>
@@ -45,6 +47,24 @@ namespace anvil::geometry {
 
 using Eigen::Vector3d;
 
+/// All solids of a file as one body.
+static StepSolid joined(const std::vector<StepSolid>& solids, const std::string& path) {
+  BRepAlgoAPI_Fuse fuse;
+  TopTools_ListOfShape first, others;
+  first.Append(solids.front().shape);
+  for (size_t i = 1; i < solids.size(); ++i) others.Append(solids[i].shape);
+  fuse.SetArguments(first), fuse.SetTools(others), fuse.SetFuzzyValue(1e-5);
+  fuse.Build();
+  std::vector<TopoDS_Shape> bodies;
+  if (fuse.IsDone())
+    for (TopExp_Explorer e(fuse.Shape(), TopAbs_SOLID); e.More(); e.Next()) bodies.push_back(e.Current());
+  if (bodies.size() == 1) return {"all", bodies.front(), {}};
+  throw Error(bodies.empty() ? "the " + std::to_string(solids.size()) + " solids could not be joined"
+                             : "the " + std::to_string(solids.size()) + " solids do not all touch: they make " +
+                                   std::to_string(bodies.size()) + " bodies",
+              path + "/solid", "Take them as parts, each by its name or number.");
+}
+
 /// The solid that a feature takes out of its file.
 static StepSolid stepSolid(const model::StepFeature& s, const std::string& folder, const std::string& path) {
   const auto found = readStep(s.file, folder, path + "/file");
@@ -53,6 +73,7 @@ static StepSolid stepSolid(const model::StepFeature& s, const std::string& folde
     if (!s.solid.empty() && (s.solid == found[i].name || s.solid == std::to_string(i + 1))) which = int(i);
   if (s.solid.empty() && found.size() == 1) which = 0;
   if (which >= 0) return found[size_t(which)];
+  if (s.solid == "all") return found.size() == 1 ? found.front() : joined(found, path);
   std::vector<std::string> known;
   for (size_t i = 0; i < found.size(); ++i)
     known.push_back(found[i].name.empty() ? std::to_string(i + 1) : "'" + found[i].name + "'");

@@ -3,6 +3,7 @@
 #include <unistd.h>
 #include <algorithm>
 #include <cerrno>
+#include <chrono>
 #include <csignal>
 #include <cstdio>
 #include <cstdlib>
@@ -28,7 +29,7 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "4 " +  // of the mesher: other meshes, other number
+  const std::string all = "5 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
@@ -86,43 +87,28 @@ struct Scratch {
   }
 };
 
-/// One run of the mesher. An answer with "error" when it refuses or dies.
-Json attempt(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  Scratch scratch;
-  writeWhole((scratch.folder / "shape.brep").string(), solid.brep());
-  Json job = wishes;
-  job["shape"] = (scratch.folder / "shape.brep").string();
-  const auto bytes = Json::to_cbor(job);
-  writeWhole((scratch.folder / "job").string(), std::string(bytes.begin(), bytes.end()));
-  const auto end = runWorker("anvil-mesher", {(scratch.folder / "job").string(), (scratch.folder / "result").string()},
-                             [&](const std::string& stage) { return !working || working(stage); });
-  if (end.stopped) throw Error("meshing was stopped", path, "Ask for coarser elements, or mesh again.");
-  Json j = Json::from_cbor(readBytes(scratch.folder / "result"), true, false);
-  if (!j.is_object())
-    j = {{"error",
-          "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};
-  return j;
-}
-
-/// One way to come by a mesh: how the outside is made (see the mesher), sizes times `factor`, how fast they may change.
+/// One way to come by a mesh: how the outside is made (see the mesher), sizes times `factor`, the least of them besides times
+/// `finest`, and whether elements are smaller where edges run close to each other.
 struct Try {
   const char* way;
-  double factor, grading;
+  double factor, finest;
+  bool nearEdges;
 };
 /// In turn. What most solids need comes first; each later one gives up something: sizes asked for, small details, the borders
 /// between faces that go on smoothly. The last ones are for solids that had no mesh at all until then.
-constexpr Try tries[] = {{"faces", 1, 0.3},     {"faces", 1, 0.2},       {"simplified", 1, 0.3}, {"faces", 0.7, 0.2},
-                         {"triangles", 1, 0.3}, {"triangles", 0.6, 0.3}, {"faces", 0.5, 0.2},    {"simplified", 0.6, 0.2}};
-
-constexpr size_t forBetterElements = 4;  // tries that are worth their time where there is a mesh already
+constexpr Try tries[] = {{"faces", 1, 1, false},    {"faces", 1, 1, true},      {"simplified", 1, 1, true},
+                         {"faces", 1, 0.5, true},   {"triangles", 1, 1, false}, {"triangles", 0.6, 1, false},
+                         {"faces", 0.6, 0.5, true}, {"faces", 0.7, 1, false}};
+constexpr size_t forBetterElements = 3;  // tries that are worth their time where there is a mesh already
 constexpr double soundEnough = 0.1;      // least scaled Jacobian of a good mesh
 constexpr double solvable = 0.02;        // and of one that can be solved
 
 Json wishesOf(const Json& wishes, const Try& t, int seconds) {
   Json changed = wishes;
-  changed["way"] = t.way, changed["grading"] = t.grading, changed["seconds"] = seconds;
+  changed["way"] = t.way, changed["grading"] = 0.3, changed["seconds"] = seconds, changed["near edges"] = t.nearEdges;
   for (const char* key : {"size", "smallest"}) changed[key] = wishes[key].get<double>() * t.factor;
   for (auto& h : changed["face sizes"]) h = h.get<double>() * t.factor;
+  changed["smallest"] = changed["smallest"].get<double>() * t.finest;
   if (changed.contains("near"))
     for (auto& n : changed["near"]) n[4] = n[4].get<double>() * t.factor;
   return changed;
@@ -172,6 +158,23 @@ std::string facesIn(const Json& failure, const geometry::Solid& solid) {
 
 }  // namespace
 
+Json askedOfWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
+  Scratch scratch;
+  writeWhole((scratch.folder / "shape.brep").string(), solid.brep());
+  Json job = wishes;
+  job["shape"] = (scratch.folder / "shape.brep").string();
+  const auto bytes = Json::to_cbor(job);
+  writeWhole((scratch.folder / "job").string(), std::string(bytes.begin(), bytes.end()));
+  const auto end = runWorker("anvil-mesher", {(scratch.folder / "job").string(), (scratch.folder / "result").string()},
+                             [&](const std::string& stage) { return !working || working(stage); });
+  if (end.stopped) throw Error("meshing was stopped", path, "Ask for coarser elements, or mesh again.");
+  Json j = Json::from_cbor(readBytes(scratch.folder / "result"), true, false);
+  if (!j.is_object())
+    j = {{"error",
+          "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};
+  return j;
+}
+
 /// The mesh of these wishes, kept or made.
 Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
   const fs::path kept = cacheFolder() / (keyOf(solid.brep(), wishes) + ".mesh");
@@ -181,20 +184,24 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
       fs::last_write_time(kept, fs::file_time_type::clock::now(), none);
       return j;
     }
-  // processor time that a try may take, s: several times what the mesher needs for as many elements
+  // processor time that a try may take, s: several times what the mesher needs for as many elements; the first one as much again,
+  // for solids that are all detail
   const double size = wishes["size"];
-  const int patience = int(15 + 8 * solid.volume() / (size * size * size) / 400);
+  const int patience = int(20 + 8 * solid.volume() / (size * size * size) / 400);
+  const auto start = std::chrono::steady_clock::now();
   Json best, firstFailure;
   const auto worst = [&best] { return best.is_null() ? -1. : best.value("worst", 0.); };
   for (size_t k = 0; k < std::size(tries) && worst() < soundEnough; ++k) {
     const auto& t = tries[k];
-    if (worst() >= solvable && k >= forBetterElements) break;
+    const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    if (worst() >= solvable && (k >= forBetterElements || took > patience)) break;
     if (t.way != std::string("faces") && wishes.value("element", "tet") == "hex") continue;
-    Json j = attempt(solid, wishesOf(wishes, t, patience), path, working);
+    Json j = askedOfWorker(solid, wishesOf(wishes, t, k == 0 ? 2 * patience : patience), path, working);
     if (j.contains("unfit")) throw Error(j["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
     if (j.contains("error")) {
       if (firstFailure.is_null()) firstFailure = std::move(j);
-    } else if (j.value("worst", 0.) > (worst() >= solvable ? 1.5 * worst() : worst())) {  // else what was asked for more nearly
+    } else if (worst() < solvable ? j.value("worst", 0.) > worst()  // else what was asked for more nearly, and cheaper
+                                  : j.value("worst", 0.) > 1.5 * worst() && j["cells"].size() < 2.5 * best["cells"].size()) {
       best = std::move(j), best["told"] = toldOf(t, best, solid);
     }
   }

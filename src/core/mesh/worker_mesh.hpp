@@ -8,9 +8,14 @@
 
 namespace anvil::mesh {
 
-/// Tetrahedra, or the end of a swept solid in quads, as src/mesher/main.cpp writes them. Where an element comes out too thin
-/// other sizes and smoother gradings are tried. Throws Error naming `path` when the mesher refuses, is missing, dies, is told to
-/// end, or finds no sound mesh.
+/// One run of the mesher, with wishes as its main.cpp reads them. The answer has "error" when it refuses, dies or takes too long.
+/// Throws Error when it is missing or told to end.
+nlohmann::json askedOfWorker(const geometry::Solid& solid, const nlohmann::json& wishes, const std::string& path,
+                             const Working& working = {});
+
+/// Tetrahedra, or the end of a swept solid in quads, as src/mesher/main.cpp writes them. Where that
+/// fails or an element comes out too thin, other ways are tried in turn; what was given up stands in "told". Throws Error naming
+/// `path` when the mesher refuses, is missing, dies, is told to end, or finds no sound mesh.
 nlohmann::json meshedByWorker(const geometry::Solid& solid, const nlohmann::json& wishes, const std::string& path,
                               const Working& working);
 

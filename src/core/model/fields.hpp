@@ -158,7 +158,8 @@ void fields(V& v, BallFeature& b) {
 template <class V>
 void fields(V& v, StepFeature& s) {
   v("file", s.file, "STEP file, beside the model file or with its path.");
-  v("solid", s.solid, "Name or number of the solid in it, when it holds several.");
+  v("solid", s.solid,
+    "Name or number of the solid in it, when it holds several; all: all of them as one body, tied where they touch.");
   v("faces", s.faces,
     "What its faces were when it was taken in, written by the program: number, kind, area, x, y, z. A newer file's faces keep "
     "the numbers of those they equal.");
