@@ -3,6 +3,7 @@
 
 #include <cstdlib>
 #include <numbers>
+#include <optional>
 #include <random>
 
 #include "core/base/worker.hpp"
@@ -163,8 +164,8 @@ TEST_F(FreeMesh, CanBeStopped) {
 TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
   std::mt19937 gen(7);
   const auto value = [&](double a, double b) { return std::uniform_real_distribution<double>(a, b)(gen); };
-  int meshed = 0, refused = 0;
-  for (int k = 0; k < 100; ++k) {
+  int meshed = 0, sound = 0;
+  for (int k = 0; k < 60; ++k) {
     const double X = value(10, 40), Y = value(10, 40), Z = value(3, 30), r = value(1, 0.4 * std::min(X, Y));
     std::ostringstream features;
     features << R"([{"box": {"size": [)" << X << "," << Y << "," << Z << R"(]}, "name": "block"}, {"cylinder": {"from": [)"
@@ -177,20 +178,27 @@ TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
       features << R"(, {"ball": {"center": [)" << value(0, X) << "," << value(0, Y) << "," << Z << R"(], "radius": )"
                << value(2, 8) << "}}";
     features << "]";
+    std::optional<geometry::Solid> s;
+    const auto fault = sentence([&] { s = solidOf(features.str()); });
+    if (!s) {  // in pieces, or with a rounding that cannot be made
+      EXPECT_GT(fault.size(), 40u) << fault;
+      continue;
+    }
+    ++sound;
     const auto words = sentence([&] {
-      const auto s = solidOf(features.str());
-      const auto m = meshOf(s, std::min({X, Y, Z}) / 2);
+      const auto m = meshOf(*s, std::min({X, Y, Z}) / 2);
       const auto [volume, worst] = volumeAndWorst(m);
       EXPECT_GT(worst, 0) << features.str();
       EXPECT_GE(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.02) << features.str();
-      EXPECT_NEAR(volume, s.volume(), 0.02 * s.volume()) << features.str();
+      EXPECT_NEAR(volume, s->volume(), 0.02 * s->volume()) << features.str();
       ++meshed;
     });
-    if (words == "no error") continue;
-    ++refused;
-    EXPECT_GT(words.size(), 40u) << words;
+    if (words != "no error") {
+      EXPECT_GT(words.size(), 40u) << words;
+    }
   }
-  EXPECT_GT(meshed, 94) << refused << " refused";
+  EXPECT_GT(sound, 48);
+  EXPECT_GE(meshed, 0.95 * sound) << "of " << sound;
 }
 
 TEST_F(FreeMesh, AStepTooSmallForAnyElementIsNoRefusal) {

@@ -37,14 +37,23 @@ class Files : public Scratch {
 
 TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
   const std::string out = folder / "r.h5";
+  const auto stored = [&]() -> size_t {
+    try {
+      return results::Reader(out).rows().size();
+    } catch (const Error&) {
+      return 0;
+    }
+  };
   for (int round = 0; round < 3; ++round) {
+    const size_t before = stored();
     const pid_t child = fork();
     if (child == 0) {
       const std::string verb = round == 0 ? "--quiet" : "--continue";
       execl(cli.c_str(), "anvil", "run", crimp.c_str(), "--set", "h=0.5", "--out", out.c_str(), "--quiet", verb.c_str(), nullptr);
       _exit(127);
     }
-    std::this_thread::sleep_for(std::chrono::milliseconds(500 + 173 * round));
+    for (int wait = 0; stored() <= before && wait < 3000; ++wait) std::this_thread::sleep_for(std::chrono::milliseconds(10));
+    std::this_thread::sleep_for(std::chrono::milliseconds(50 + 173 * round));  // somewhere in the work on a later increment
     kill(child, SIGKILL);
     waitpid(child, nullptr, 0);
     const results::Reader r(out);

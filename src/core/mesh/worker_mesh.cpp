@@ -29,7 +29,7 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "5 " +  // of the mesher: other meshes, other number
+  const std::string all = "6 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
@@ -96,10 +96,10 @@ struct Try {
 };
 /// In turn. What most solids need comes first; each later one gives up something: sizes asked for, small details, the borders
 /// between faces that go on smoothly. The last ones are for solids that had no mesh at all until then.
-constexpr Try tries[] = {{"faces", 1, 1, false},    {"faces", 1, 1, true},      {"simplified", 1, 1, true},
-                         {"faces", 1, 0.5, true},   {"triangles", 1, 1, false}, {"triangles", 0.6, 1, false},
-                         {"faces", 0.6, 0.5, true}, {"faces", 0.7, 1, false}};
-constexpr size_t forBetterElements = 3;  // tries that are worth their time where there is a mesh already
+constexpr Try tries[] = {{"faces", 1, 1, false},       {"faces", 1, 0.5, false},  {"faces", 1, 1, true},
+                         {"simplified", 1, 1, true},   {"faces", 1, 0.5, true},   {"triangles", 1, 1, false},
+                         {"triangles", 0.6, 1, false}, {"faces", 0.7, 0.5, false}};
+constexpr size_t forBetterElements = 4;  // tries that are worth their time where there is a mesh already
 constexpr double soundEnough = 0.1;      // least scaled Jacobian of a good mesh
 constexpr double solvable = 0.02;        // and of one that can be solved
 
@@ -184,10 +184,10 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
       fs::last_write_time(kept, fs::file_time_type::clock::now(), none);
       return j;
     }
-  // processor time that a try may take, s: several times what the mesher needs for as many elements; the first one as much again,
+  // processor time that a try may take, s: several times what the mesher needs for as many elements; the first two as much again,
   // for solids that are all detail
   const double size = wishes["size"];
-  const int patience = int(20 + 8 * solid.volume() / (size * size * size) / 400);
+  const int patience = int(15 + 8 * solid.volume() / (size * size * size) / 400);
   const auto start = std::chrono::steady_clock::now();
   Json best, firstFailure;
   const auto worst = [&best] { return best.is_null() ? -1. : best.value("worst", 0.); };
@@ -196,7 +196,7 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     if (worst() >= solvable && (k >= forBetterElements || took > patience)) break;
     if (t.way != std::string("faces") && wishes.value("element", "tet") == "hex") continue;
-    Json j = askedOfWorker(solid, wishesOf(wishes, t, k == 0 ? 2 * patience : patience), path, working);
+    Json j = askedOfWorker(solid, wishesOf(wishes, t, k < 2 ? 2 * patience : patience), path, working);
     if (j.contains("unfit")) throw Error(j["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
     if (j.contains("error")) {
       if (firstFailure.is_null()) firstFailure = std::move(j);
