@@ -152,6 +152,16 @@ std::vector<int> crossedFaces(nglib::Ng_Mesh* mesh) {
   return {faces.begin(), faces.end()};
 }
 
+/// Fills what the mesh's triangles enclose; false where that fails, of which the library throws, too.
+bool filledByLibrary(nglib::Ng_Mesh* mesh, nglib::Ng_Meshing_Parameters& p, const std::function<void(const char*)>& stage) {
+  stage("volume");
+  try {
+    return nglib::Ng_GenerateVolumeMesh(mesh, &p) == nglib::NG_OK;
+  } catch (const std::exception&) {
+    return false;
+  }
+}
+
 Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
                 const std::function<void(const char*)>& stage, bool filled) {
   nglib::Ng_Init();
@@ -180,13 +190,7 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
     result = inside(mesh), result.cells.clear(), result.triangles = outside(mesh);
     return result;
   }
-  stage("volume");
-  bool full = true;
-  try {
-    full = nglib::Ng_GenerateVolumeMesh(mesh, &p) == nglib::NG_OK;
-  } catch (const std::exception&) {
-    full = false;
-  }
+  const bool full = filledByLibrary(mesh, p, stage);
   result = inside(mesh), result.triangles = outside(mesh);
   if (!full || result.cells.empty()) throw Refusal("the inside could not be filled with tetrahedra", crossedFaces(mesh));
   return result;  // the library's memory ends with the process
@@ -214,13 +218,7 @@ Tetrahedra filled(const Skin& skin, const Wishes& wishes, const std::function<vo
     int n[3] = {t[0] + 1, t[1] + 1, t[2] + 1};
     nglib::Ng_AddSurfaceElement(mesh, nglib::NG_TRIG, n);
   }
-  stage("volume");
-  bool full = true;
-  try {
-    full = nglib::Ng_GenerateVolumeMesh(mesh, &p) == nglib::NG_OK;
-  } catch (const std::exception&) {
-    full = false;
-  }
+  const bool full = filledByLibrary(mesh, p, stage);
   Tetrahedra result = inside(mesh);
   if (!full || result.cells.empty()) throw Refusal("the inside could not be filled with tetrahedra", {});
   for (size_t t = 0; t < skin.triangles.size(); ++t) result.triangles.push_back({skin.triangles[t], skin.face[t]});
