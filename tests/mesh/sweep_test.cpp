@@ -144,7 +144,7 @@ TEST(Sweep, PlanePartsAreSplitIntoTriangles) {
 }
 
 TEST(Sweep, PartsArePutInPlace) {
-  const auto m = meshOf(std::string("{\"element\": \"hex8\", ") + rectangle +
+  const auto m = meshOf(R"({"element": "hex8", )" + std::string(rectangle) +
                         R"(, "extrude": {"depth": 4, "count": 1}, "place": {"axis": "x", "angle": 90, "shift": [10, 20, 30]}})");
   Eigen::Vector3d low = Eigen::Vector3d::Constant(1e300), high = -low;
   for (const auto& x : m.x) low = low.cwiseMin(x), high = high.cwiseMax(x);

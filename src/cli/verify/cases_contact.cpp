@@ -88,16 +88,16 @@ namespace {
 
 /// Peak pressure and half width (radius) against Hertz's at the force that was reached.
 void hertz(Study& study, const std::string& id, bool round, int n, double limit) {
-  const auto s = study.solve("C2-cylinder", {"n=" + std::to_string(n), std::string("depth=") + (round ? "0.0268" : "0.0186")},
-                             [&](model::Document& d) {
-                               if (!round) return;
-                               d.space = "axisymmetric";
-                               for (auto& [name, support] : d.supports)
-                                 for (auto& f : support.fix) f = f == "x" ? "r" : "z";
-                               d.motions.front().second.along.axis = "z";
-                             });
+  const auto s =
+      study.solve("C2-cylinder", {"n=" + std::to_string(n), round ? "depth=0.0268" : "depth=0.0186"}, [&](model::Document& d) {
+        if (!round) return;
+        d.space = "axisymmetric";
+        for (auto& [name, support] : d.supports)
+          for (auto& f : support.fix) f = f == "x" ? "r" : "z";
+        d.motions.front().second.along.axis = "z";
+      });
   const double star = 210000 / (2 * (1 - 0.09)), R = 50, pi = std::numbers::pi;
-  const double P = -s.history(std::string("motions/press/force ") + (round ? "z" : "y"), s.last()) * (round ? 1 : 2);
+  const double P = -s.history(round ? "motions/press/force z" : "motions/press/force y", s.last()) * (round ? 1 : 2);
   const double a = round ? std::cbrt(0.75 * P * R / star) : std::sqrt(4 * P * R / (pi * star)),
                peak = round ? 1.5 * P / (pi * a * a) : 2 * P / (pi * a);
   const std::string what =

@@ -37,7 +37,7 @@ void caseC6(Study& study) {
         d.motions.front().second.along.axis = "y", d.motions.front().second.course.stages.back().second.value = -1.5;
         d.parts.front().second.mesh.count[1] = "=2*n";
       });
-      const double T2 = std::abs(s.history(std::string("motions/draw/force ") + (angle == 180 ? "y" : "x"), s.last()));
+      const double T2 = std::abs(s.history(angle == 180 ? "motions/draw/force y" : "motions/draw/force x", s.last()));
       study.row("C6", "wrapped " + std::to_string(angle) + "°, " + n + " quad8 per quarter: T2/T1",
                 std::exp(0.3 * angle * std::numbers::pi / 180), T2 / 10, 0.01, &s);
     }

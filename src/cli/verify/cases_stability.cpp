@@ -30,8 +30,7 @@ void caseL3(Study& study) {
   for (int i = 0; i <= 2000; ++i) limit = std::min(limit, exact(-10. * i / 2000));
   for (const std::string model : {"L3-truss", "L3-snapback"})
     for (const char* first : {"0.05", "0.01"}) {
-      const auto s =
-          study.solve(model, {std::string("first=") + first, std::string("largest=") + (first[3] == '5' ? "0.1" : "0.01")});
+      const auto s = study.solve(model, {std::string("first=") + first, first[3] == '5' ? "largest=0.1" : "largest=0.01"});
       const bool back = model == "L3-snapback";
       double worst = 0, retreat = 0, furthest = 0;
       VerifyPlot plot{

@@ -261,7 +261,7 @@ Placement placement(const model::Part& part, const Quantities& q, bool solid, co
   p.turn = Eigen::AngleAxisd(angle, Eigen::Vector3d::Unit(axis)).toRotationMatrix();
   const auto shift = q.list(part.place->shift, Kind::length, path + "/place/shift");
   if (!shift.empty() && shift.size() != (solid ? 3 : 2))
-    throw Error(std::string("a shift needs ") + (solid ? "three" : "two") + " components", path + "/place/shift",
+    throw Error(solid ? "a shift needs three components" : "a shift needs two components", path + "/place/shift",
                 "Write one per axis.");
   for (size_t i = 0; i < shift.size(); ++i) p.shift[Eigen::Index(i)] = shift[i];
   return p;

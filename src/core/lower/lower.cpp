@@ -105,7 +105,7 @@ void Lowering::steps() {
 Vector3d Lowering::pointOf(const model::Point& point, const std::string& path) const {
   const auto v = q.list(point, Kind::length, path);
   if (int(v.size()) != p->dim())
-    throw Error(std::string("a point needs ") + (p->dim() == 3 ? "three" : "two") + " coordinates", path,
+    throw Error(p->dim() == 3 ? "a point needs three coordinates" : "a point needs two coordinates", path,
                 p->dim() == 3 ? "Write [x, y, z]." : "Write [x, y].");
   Vector3d x = Vector3d::Zero();
   for (size_t i = 0; i < v.size(); ++i) x[Eigen::Index(i)] = v[i];
