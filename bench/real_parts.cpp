@@ -9,7 +9,9 @@
 #include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/shapes.hpp"
 #include "core/problem/problem.hpp"
 
 using namespace anvil;

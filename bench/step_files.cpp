@@ -18,7 +18,9 @@
 #include "core/lower/lower.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 using namespace anvil;

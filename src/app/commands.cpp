@@ -7,7 +7,14 @@
 
 #include "app/main_window.hpp"
 #include "app/theme.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/carriers.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::app {
 

@@ -9,6 +9,7 @@
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/json.hpp"
 
 namespace anvil::app {

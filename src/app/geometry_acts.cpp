@@ -10,7 +10,11 @@
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
 #include "core/geometry/step_parts.hpp"
+#include "core/model/bolts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::app {
 

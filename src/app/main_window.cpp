@@ -27,6 +27,10 @@
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/carriers.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 

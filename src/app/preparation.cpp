@@ -7,6 +7,7 @@
 #include "core/lower/lower.hpp"
 #include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {

@@ -12,7 +12,11 @@
 #include <cstdio>
 
 #include "app/main_window.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 
 namespace anvil::app {
 

@@ -10,6 +10,8 @@
 #include "core/geometry/facets.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {

@@ -15,7 +15,9 @@
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::app {
 namespace {

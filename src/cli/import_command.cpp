@@ -6,7 +6,9 @@
 #include "core/base/error.hpp"
 #include "core/geometry/step_parts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::cli {
 namespace {

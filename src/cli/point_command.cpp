@@ -10,6 +10,7 @@
 #include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/materials.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
 

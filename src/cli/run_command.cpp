@@ -16,6 +16,7 @@
 #include "core/base/text.hpp"
 #include "core/job/run_model.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 

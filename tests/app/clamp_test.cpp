@@ -4,7 +4,11 @@
 #include <qcustomplot.h>
 #include <QMenu>
 
+#include "core/model/bolts.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/part.hpp"
 #include "core/results/store.hpp"
 #include "fixture.hpp"
 

@@ -3,10 +3,19 @@
 #include "fixture.hpp"
 
 #include <QCheckBox>
+#include <map>
+#include <set>
 
 #include "app/desk/form.hpp"
 #include "core/base/error.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/field_table.hpp"
+#include "core/model/things.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::app {
 
@@ -19,18 +28,43 @@ model::Document oneOfEverything() {
     "materials": {
       "steel": {"elastic": {"E": 205000, "nu": 0.3}, "density": 7.85e-9,
                 "plastic": {"rows": [[0, 250], [0.1, 400], [0.5, 500]], "hardening": "mixed", "kinematic share": 0.4}},
-      "soft": {"elastic": {"E": 1000, "nu": 0.4}}},
+      "soft": {"elastic": {"E": 1000, "nu": 0.4}},
+      "gum": {"rubber": {"mooney": [0.5, 0.1], "bulk": 500}, "expansion": 1e-4},
+      "copper": {"elastic": {"E": 110000, "nu": 0.34}, "plastic": {"yield": 70, "power": {"reference": 0.01, "exponent": 0.2}}},
+      "brass": {"elastic": {"E": 100000, "nu": 0.34}, "plastic": {"yield": 90, "voce": {"gain": 50, "rate": 8}}}},
     "parts": {
       "plate": {"material": "steel", "element": "quad4", "shape": [{"rectangle": {"at": [0, 0], "size": [20, "=wall"]}, "mesh": {
         "count": [8, 2], "grading": [2, 1]}}]},
       "hoop": {"material": "soft", "shape": {"ring": {"center": [40, 0], "inner": 5, "outer": 9, "from": 0, "to": 90}}, "mesh": {
         "size": 1}},
       "die": {"rigid": true, "pivot": [10, 8], "shape": {"profile": {"start": [0, 4], "path": [{"line": [20, 4], "name": "face",
-        "fillet": 0.5}, {"line": [20, 8]}]}}}},
-    "regions": {"ends": {"edges": ["plate.left", "plate.right"]}},
+        "fillet": 0.5}, {"line": [20, 8]}]}}},
+      "puck": {"material": "gum", "shape": {"disc": {"center": [0, 30], "radius": 4, "sector": "half"}}, "extrude": {"depth": 3},
+        "place": {"axis": "y", "angle": 90, "shift": [0, 0, 5]}},
+      "bead": {"material": "soft", "shape": {"rectangle": {"at": [3, 0], "size": [1, 1]}}, "revolve": {"angle": 90, "count": 6}},
+      "dish": {"rigid": true, "shape": {"facets": {"points": [[0, 0, 0], [1, 0, 0], [0, 1, 0]], "triangles": [[0, 1, 2]],
+        "crease": 20}}},
+      "block": {"material": "steel", "sizes": {"bar.side": 1}, "near": [{"at": [0, 0, 0], "within": 2, "size": 0.5}], "solid": [
+        {"box": {"size": [4, 5, 6]}}, {"name": "bar", "cylinder": {"from": [0, 0, 0], "to": [0, 0, 9], "radius": 2}, "how": "cut"},
+        {"tube": {"from": [0, 0, 0], "to": [0, 0, 9], "inner": 1, "outer": 2}}, {"ball": {"center": [1, 2, 3], "radius": 2}},
+        {"plate": {"size": [9, 9, 1], "holes": {"at": [[2, 2]], "radius": 1, "pitch": [3, 3], "count": [2, 2]}}},
+        {"angle": {"legs": [9, 9], "thickness": 1, "length": 20, "root": 2}},
+        {"bolt": {"through": ["block.plate.hole 1"], "diameter": 2, "washer": 0.3}},
+        {"profile": {"start": [0, 0], "path": [{"line": [1, 0]}, {"line": [0, 1]}]}, "extrude": {"depth": 2}},
+        {"profile": {"start": [5, 0], "path": [{"line": [6, 0]}, {"line": [5, 1]}]}, "revolve": {"angle": 180}},
+        {"step": {"file": "shape.step", "solid": "arm"}}, {"half": {"normal": [1, 0, 0]}},
+        {"fillet": {"between": ["box.top"], "radius": 0.5}}, {"chamfer": {"between": ["box.left", "box.front"], "radius": 0.5}}]}},
+    "regions": {"ends": {"edges": ["plate.left", "plate.right"]}, "rim": {"cylinder of": "block.bar.side"},
+      "flat": {"plane": {"at": [0, 0, 6], "normal": [0, 0, 1]}, "of": "block"}, "near": {"box": {"from": [0, 0, 0], "to": [1, 1, 1]}}},
+    "carriers": {"grip": {"on": "hoop.end", "hold": "mean"}},
+    "springs": {"tie": {"between": "grip", "at": [40, 40], "stiffness": 30, "damping": 1}},
+    "bolts": {"pin": {"on": "block.bar.side", "force": {"load": "3 kN"}}, "stud": {"beam": {"head": "block.box.top",
+      "nut": "block.box.bottom", "diameter": 2, "material": "steel"}, "shortening": {"load": 0.01}}},
+    "temperatures": {"warm": {"on": "hoop", "rise": 40}},
     "contacts": {"touch": {"between": ["plate.top", "die"], "friction": 0.2, "shear limit": 100, "start": {"close within": 0.01,
       "resolve over": "load"}, "search": 2, "during": ["load"]}},
-    "steps": {"load": {"time": 2, "increments": {"first": 0.1, "smallest": 1e-5, "largest": 0.2, "most": 99}, "note": "first"},
+    "steps": {"load": {"time": 2, "increments": {"first": 0.1, "smallest": 1e-5, "largest": 0.2, "most": 99}, "note": "first"}, "after": {"control": "arc length",
+      "until": {"watch": "corner", "along": "y", "passes": -3}},
       "rest": {}},
     "supports": {"foot": {"on": ["plate.bottom"], "fix": ["x", "y"], "during": ["load", "rest"]}},
     "motions": {"down": {"on": "die", "along": "y", "course": {"load": -0.5, "rest": "hold"}}, "aside": {"on": "hoop.start",
@@ -55,10 +89,7 @@ std::vector<Row> everyRow(const model::Document& d) {
       for (const auto& section : describeThing(d, kind, QString::fromStdString(n)))
         for (const auto& r : section.rows) all.push_back({kind, QString::fromStdString(n), r});
   };
-  take("materials", d.materials.names()), take("parts", d.parts.names()), take("contacts", d.contacts.names()),
-      take("steps", d.steps.names());
-  take("supports", d.supports.names()), take("motions", d.motions.names()), take("loads", d.loads.names()),
-      take("stabilisations", d.stabilisations.names());
+  for (const auto& kind : model::kindsOfThings()) take(QString::fromStdString(kind), model::namesOf(d, kind));
   take("model", {""});
   return all;
 }
@@ -69,14 +100,48 @@ QString textOf(const model::Document& d, const Row& wanted) {
   return "(gone)";
 }
 
+/// Types of objects that are there, and those that could be.
+void seen(const model::Value& v, std::set<const model::Type*>& types) {
+  types.insert(&v.type());
+  for (const auto& f : v.type().fields) seen(v[f], types);
+  for (size_t i = 0; i < v.size(); ++i) seen(v.at(i), types);
+}
+void known(const model::Type& t, std::map<const model::Type*, std::string>& types, const std::string& path) {
+  if (!types.emplace(&t, path).second) return;
+  if (t.item) known(*t.item, types, path);
+  for (const auto& f : t.fields) known(*f.type, types, path + "/" + f.key);
+}
+
 }  // namespace
 
 class DeskTest : public QObject, WindowFixture {
   Q_OBJECT
  private slots:
+  void nothingIsMissingInOneOfEverything() {
+    const auto d = oneOfEverything();
+    std::set<const model::Type*> there;
+    seen(model::root(d), there);
+    std::map<const model::Type*, std::string> all;
+    known(model::documentType(), all, "");
+    for (const auto& [type, path] : all) QVERIFY2(there.contains(type), path.c_str());
+  }
+
+  void bareNumbersAreShownInTheFilesUnits() {
+    auto d = oneOfEverything();
+    d.units.length = "in", d.units.angle = "deg";
+    int lengths = 0, angles = 0;
+    for (const auto& r : everyRow(d)) {
+      const auto key = r.row.path.back();
+      if (key != "radius" && key != "angle" && key != "crease") continue;
+      QCOMPARE(r.row.unit, QString(key == "radius" ? "in" : "deg"));
+      ++(key == "radius" ? lengths : angles);
+    }
+    QVERIFY(lengths >= 3 && angles >= 3);
+  }
+
   void everyRowShowsItsHelpAndChoices() {
     const auto rows = everyRow(oneOfEverything());
-    QVERIFY2(rows.size() > 100, qPrintable(QString::number(rows.size())));
+    QVERIFY2(rows.size() > 300, qPrintable(QString::number(rows.size())));
     for (const auto& r : rows) {
       QVERIFY(!r.row.label.isEmpty());
       if (r.row.path.front() != "parameters") QVERIFY2(!r.row.help.isEmpty(), qPrintable(r.row.path.join('/')));
@@ -175,7 +240,8 @@ class DeskTest : public QObject, WindowFixture {
   void renamingFollowsEveryReference() {
     const auto d = oneOfEverything();
     for (const auto& [kind, from] : std::vector<std::pair<QString, QString>>{
-             {"parts", "plate"}, {"parts", "hoop"}, {"parts", "die"}, {"materials", "steel"}, {"steps", "load"}}) {
+             {"parts", "plate"}, {"parts", "hoop"}, {"parts", "die"}, {"materials", "steel"}, {"steps", "load"}, {"regions", "ends"},
+             {"carriers", "grip"}, {"watch", "corner"}}) {
       auto copy = d;
       renameThing(copy, kind, from, "renamed");
       const auto text = QString::fromStdString(model::print(copy));
@@ -200,7 +266,10 @@ class DeskTest : public QObject, WindowFixture {
                                                                              {"supports", "foot"},
                                                                              {"motions", "down"},
                                                                              {"loads", "pull"},
-                                                                             {"stabilisations", "calm"}}) {
+                                                                             {"stabilisations", "calm"},
+                                                                             {"carriers", "grip"},
+                                                                             {"bolts", "pin"},
+                                                                             {"watch", "corner"}}) {
       auto d = oneOfEverything();
       QVERIFY(!describeThing(d, kind, name).empty());
       removeThing(d, kind, name);

@@ -7,6 +7,9 @@
 #include <QMenu>
 
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "fixture.hpp"
 
 namespace anvil::app {
@@ -151,4 +154,7 @@ QObject* makeGeometryTest() { return new GeometryTest; }
 }  // namespace anvil::app
 
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "geometry_test.moc"

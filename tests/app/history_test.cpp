@@ -5,7 +5,10 @@
 
 #include "app/history/step_edits.hpp"
 #include "core/base/error.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/timed_course.hpp"
 

@@ -3,7 +3,12 @@
 #include <QCheckBox>
 #include <QMenu>
 
+#include "core/model/bolts.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/results/store.hpp"
 #include "fixture.hpp"
 

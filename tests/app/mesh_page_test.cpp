@@ -4,7 +4,9 @@
 #include <filesystem>
 
 #include "core/base/files.hpp"
+#include "core/model/bolts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "fixture.hpp"
 
 namespace anvil::app {

@@ -3,7 +3,9 @@
 
 #include "core/base/files.hpp"
 #include "core/lower/lower.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 #include "core/problem/problem.hpp"
 #include "fixture.hpp"
 

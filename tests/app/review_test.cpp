@@ -10,7 +10,12 @@
 #include <set>
 
 #include "app/shots.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/results/export.hpp"
 
 namespace anvil::app {

@@ -1,5 +1,8 @@
 // The window as a whole: opening, saving, running, finding.
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
 #include "fixture.hpp"
 
 #include <QFileInfo>

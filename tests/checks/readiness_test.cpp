@@ -4,8 +4,14 @@
 
 #include "core/base/error.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/json.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
+#include "core/model/shapes.hpp"
 #include "run/small_runs.hpp"
 
 using namespace anvil;

@@ -7,6 +7,7 @@
 #include "core/checks/readiness.hpp"
 #include "core/checks/touching.hpp"
 #include "core/lower/lower.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"

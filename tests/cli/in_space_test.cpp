@@ -3,8 +3,10 @@
 
 #include "cli/verify/in_space.hpp"
 #include "cli/verify/plot.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "run/small_runs.hpp"
 

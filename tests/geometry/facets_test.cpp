@@ -8,6 +8,7 @@
 #include "core/geometry/facets.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/shapes.hpp"
 #include "nets.hpp"
 #include "words.hpp"
 

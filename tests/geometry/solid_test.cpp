@@ -15,6 +15,7 @@
 #include <TopoDS_Face.hxx>
 #include <fstream>
 #include <gp_Pln.hxx>
+#include <map>
 #include <numbers>
 
 #include "core/base/error.hpp"
@@ -22,6 +23,7 @@
 #include "core/geometry/solid.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "scratch.hpp"
 #include "words.hpp"
@@ -287,3 +289,30 @@ TEST_F(StepShape, FaultyFilesAreAnsweredInWords) {
 }
 
 }  // namespace
+
+TEST(Solid, AFeatureIsRepeatedRoundAnAxis) {
+  const auto flange = [](const std::string& around) {
+    const auto d = model::parse(R"({"space": "solid", "parameters": {"n": 6}, "parts": {"p": {"solid": [
+      {"name": "disc", "cylinder": {"from": [0, 0, 0], "to": [0, 0, 5], "radius": 40}},
+      {"name": "hole", "how": "cut", "cylinder": {"from": [30, 0, -1], "to": [30, 0, 6], "radius": 3}, "around": )" +
+                                around + "}]}}}");
+    return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/p");
+  };
+  const double disc = std::numbers::pi * 1600 * 5, hole = std::numbers::pi * 9 * 5;
+  const auto six = flange(R"({"axis": [0, 0, 1], "count": "=n"})");
+  EXPECT_NEAR(six.volume(), disc - 6 * hole, 1e-6 * disc);
+  std::map<std::string, Eigen::Vector3d> centre;
+  for (const auto& f : six.faces()) centre[f.name] = f.centre;
+  for (int k = 0; k < 6; ++k) {
+    const auto name = k ? "hole " + std::to_string(k + 1) + ".side" : std::string("hole.side");
+    ASSERT_TRUE(centre.contains(name)) << name;
+    const double angle = k * std::numbers::pi / 3;
+    EXPECT_NEAR((centre[name].head<2>() - 30 * Eigen::Vector2d(std::cos(angle), std::sin(angle))).norm(), 0, 1e-6) << name;
+  }
+  EXPECT_NEAR(flange(R"({"axis": [0, 0, 1], "count": 3, "angle": 20})").volume(), disc - 3 * hole, 1e-6 * disc);
+  EXPECT_NEAR(flange(R"({"axis": [0, 1, 0], "at": [0, 0, 2.5], "count": 2})").volume(), disc - 2 * hole, 1e-6 * disc);
+  EXPECT_NE(sentence([&] { flange(R"({"axis": [0, 0, 1], "count": 2.5})"); }).find("whole number"), std::string::npos);
+  EXPECT_NE(sentence([&] { flange(R"({"axis": [0, 0, 0], "count": 2})"); }).find("axis"), std::string::npos);
+  EXPECT_NE(sentence([&] { flange(R"({"axis": [1, 0, 0], "at": [0, 0, 50], "count": 2})"); }).find("number 2: it cuts nothing"),
+            std::string::npos);
+}

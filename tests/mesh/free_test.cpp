@@ -15,6 +15,7 @@
 #include "core/mesh/worker_mesh.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "run/small_runs.hpp"
 #include "scratch.hpp"

@@ -7,6 +7,7 @@
 #include "core/mesh/meeting.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/place_names.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
 
@@ -40,8 +41,8 @@ const char* const block = R"({"box": {"size": [10, 6, 4]}, "name": "b"})";
 }  // namespace
 
 TEST(Meeting, NamesAreTakenApart) {
-  EXPECT_EQ(mesh::facesInName("a.b.top"), std::vector<std::string>{"a.b.top"});
-  EXPECT_EQ(mesh::facesInName("a.b.top & a.b.left & a.c.1"), (std::vector<std::string>{"a.b.top", "a.b.left", "a.c.1"}));
+  EXPECT_EQ(model::facesInName("a.b.top"), std::vector<std::string>{"a.b.top"});
+  EXPECT_EQ(model::facesInName("a.b.top & a.b.left & a.c.1"), (std::vector<std::string>{"a.b.top", "a.b.left", "a.c.1"}));
 }
 
 TEST(Meeting, ABlockHasTwelveEdgesAndEightCorners) {

@@ -11,6 +11,7 @@
 #include "core/mesh/quality.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "run/small_runs.hpp"
 #include "scratch.hpp"

@@ -3,9 +3,12 @@
 
 #include "core/lower/lower.hpp"
 #include "core/mesh/symmetry.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/regions.hpp"
 #include "core/problem/problem.hpp"
 
 using namespace anvil;

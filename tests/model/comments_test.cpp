@@ -7,6 +7,7 @@
 #include "core/base/error.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/materials.hpp"
 #include "core/model/text_walk.hpp"
 
 using namespace anvil;

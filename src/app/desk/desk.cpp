@@ -25,6 +25,8 @@
 #include "core/base/text.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
 

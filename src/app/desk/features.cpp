@@ -6,7 +6,10 @@
 
 #include "core/base/error.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/shapes.hpp"
 
 namespace anvil::app {
 namespace {

@@ -14,6 +14,7 @@
 #include "core/element/point_driver.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
+#include "core/model/materials.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
 

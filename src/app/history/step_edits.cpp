@@ -4,7 +4,11 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/timed_course.hpp"
 

@@ -17,8 +17,17 @@
 #include "core/geometry/facets.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/lower/lower.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/carriers.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/regions.hpp"
+#include "core/model/shapes.hpp"
 #include "core/problem/problem.hpp"
 
 namespace anvil::app {

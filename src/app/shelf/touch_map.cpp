@@ -1,5 +1,8 @@
 #include "app/shelf/touch_map.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
+#include "core/model/regions.hpp"
 
 #include <QMouseEvent>
 #include <QPainter>

@@ -1,5 +1,6 @@
 #include "app/view/model_view.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 
 #include <QComboBox>
 #include <QHBoxLayout>

@@ -14,6 +14,7 @@
 #include "core/base/text.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/bolts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
 

@@ -11,6 +11,7 @@
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
 #include "core/model/document.hpp"
+#include "core/model/place_names.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
 
@@ -48,16 +49,16 @@ const Spot& ModelView::spotOf(const QString& name) const {
   const auto& mesh = scene_->header().mesh;
   const auto own = name.toStdString();
   const auto* region = document_.document().regions.find(own);
-  if (own.find(mesh::meets) != std::string::npos) {
+  if (own.find(model::meets) != std::string::npos) {
     std::vector<const mesh::Face*> faces;
-    for (const auto& face : mesh::facesInName(own)) faces.push_back(mesh.face(face));
+    for (const auto& face : model::facesInName(own)) faces.push_back(mesh.face(face));
     if (std::find(faces.begin(), faces.end(), nullptr) == faces.end()) {
       auto m = mesh::meetingOf(mesh, faces);
       s.lines = std::move(m.lines);
       if (s.lines.empty()) s.nodes = std::move(m.nodes);
     }
   } else if (region && std::any_of(region->edges.begin(), region->edges.end(),
-                                   [](const auto& e) { return e.find(mesh::meets) != std::string::npos; })) {
+                                   [](const auto& e) { return e.find(model::meets) != std::string::npos; })) {
     for (const auto& e : region->edges) {
       const Spot more = spotOf(QString::fromStdString(e));
       s.lines.insert(s.lines.end(), more.lines.begin(), more.lines.end()),

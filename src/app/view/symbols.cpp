@@ -14,7 +14,11 @@
 #include "core/base/text.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/carriers.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {

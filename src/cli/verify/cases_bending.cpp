@@ -5,7 +5,10 @@
 #include <numbers>
 
 #include "cli/verify/cases.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
+#include "core/model/shapes.hpp"
 
 namespace anvil::cli {
 

@@ -6,8 +6,14 @@
 #include <cmath>
 
 #include "cli/verify/cases.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/regions.hpp"
 
 namespace anvil::cli {
 namespace {

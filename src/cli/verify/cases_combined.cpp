@@ -6,6 +6,7 @@
 
 #include "cli/verify/cases.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::cli {
 namespace {

@@ -4,7 +4,11 @@
 #include <numbers>
 
 #include "cli/verify/cases.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/results/fields.hpp"
 
 namespace anvil::cli {

@@ -4,7 +4,10 @@
 #include <numbers>
 
 #include "cli/verify/cases.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::cli {
 

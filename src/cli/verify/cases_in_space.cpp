@@ -5,7 +5,13 @@
 
 #include "cli/verify/cases.hpp"
 #include "cli/verify/in_space.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/carriers.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "core/results/fields.hpp"
 

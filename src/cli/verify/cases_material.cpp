@@ -6,7 +6,12 @@
 
 #include "cli/verify/cases.hpp"
 #include "core/lower/lower.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/results/fields.hpp"
 #include "core/run/assembly.hpp"
 #include "core/run/run.hpp"

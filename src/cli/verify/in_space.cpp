@@ -2,7 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include "core/model/actions.hpp"
+#include "core/model/carriers.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/part.hpp"
+#include "core/model/shapes.hpp"
 
 namespace anvil::cli {
 namespace {

@@ -1,5 +1,6 @@
 #include "cli/verify/study.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 
 #include <algorithm>
 #include <chrono>

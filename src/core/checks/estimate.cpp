@@ -11,7 +11,11 @@
 #include "core/base/text.hpp"
 #include "core/linear/direct_solver.hpp"
 #include "core/lower/lower.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/part.hpp"
 #include "core/problem/problem.hpp"
 
 namespace anvil::checks {

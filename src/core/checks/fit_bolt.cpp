@@ -6,7 +6,12 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/bolts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::checks {

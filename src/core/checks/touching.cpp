@@ -12,8 +12,12 @@
 #include "core/base/error.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/regions.hpp"
 #include "core/problem/problem.hpp"
 
 namespace anvil::checks {

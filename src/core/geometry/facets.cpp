@@ -16,6 +16,7 @@
 #include "core/base/text.hpp"
 #include "core/model/document.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/shapes.hpp"
 
 namespace anvil::geometry {
 namespace {

@@ -7,7 +7,9 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/shapes.hpp"
 
 namespace anvil::geometry {
 namespace {

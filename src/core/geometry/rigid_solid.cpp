@@ -20,6 +20,8 @@
 #include "core/geometry/feature_shapes.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::geometry {

@@ -41,6 +41,8 @@
 #include "core/geometry/step_faces.hpp"
 #include "core/geometry/step_file.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::geometry {

@@ -4,6 +4,9 @@
 #include <filesystem>
 
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::geometry {
 

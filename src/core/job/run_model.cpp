@@ -1,5 +1,6 @@
 #include "core/job/run_model.hpp"
 #include "core/model/document.hpp"
+#include "core/model/materials.hpp"
 
 #include <filesystem>
 #include <thread>

@@ -9,7 +9,10 @@
 #include "core/geometry/recipes.hpp"
 #include "core/geometry/rigid_solid.hpp"
 #include "core/lower/lowering.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/carriers.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
 
 namespace anvil::analysis {
 

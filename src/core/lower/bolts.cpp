@@ -5,7 +5,10 @@
 #include "core/lower/lowering.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/symmetry.hpp"
+#include "core/model/bolts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::analysis {

@@ -6,6 +6,7 @@
 
 #include "core/contact/side_integral.hpp"
 #include "core/lower/lowering.hpp"
+#include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/timed_course.hpp"
 

@@ -6,6 +6,8 @@
 #include "core/base/text.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::analysis {

@@ -11,7 +11,10 @@
 #include "core/mesh/part_mesh.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/mesh/working.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/materials.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/timed_course.hpp"
 

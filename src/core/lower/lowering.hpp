@@ -11,6 +11,7 @@
 #include "core/lower/lower.hpp"
 #include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::analysis {

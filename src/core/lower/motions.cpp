@@ -4,7 +4,10 @@
 
 #include "core/lower/lowering.hpp"
 #include "core/mesh/symmetry.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
+#include "core/model/regions.hpp"
 #include "core/model/timed_course.hpp"
 
 namespace anvil::analysis {

@@ -7,8 +7,11 @@
 #include "core/lower/lowering.hpp"
 #include "core/mesh/meeting.hpp"
 #include "core/mesh/select.hpp"
+#include "core/model/carriers.hpp"
 #include "core/model/document.hpp"
+#include "core/model/place_names.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/regions.hpp"
 
 namespace anvil::analysis {
 
@@ -94,7 +97,7 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
           std::copy_if(named.begin(), named.end(), std::back_inserter(more), [&](const mesh::Facet& f) { return !known(f); });
       }
       result.insert(result.end(), more.begin(), more.end());
-    } else if (name.find(mesh::meets) != std::string::npos) {
+    } else if (name.find(model::meets) != std::string::npos) {
       throw Error("'" + name + "' is an edge or a corner, which has no area", path,
                   "Name faces; edges and corners take supports, motions, forces and carriers.");
     } else if (const auto* face = mesh.face(name)) {
@@ -118,7 +121,7 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
 /// Faces that a name with " & " lists. Throws Error.
 static mesh::Meeting meetingNamed(const std::string& name, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
   std::vector<const mesh::Face*> faces;
-  for (const auto& own : mesh::facesInName(name)) {
+  for (const auto& own : model::facesInName(name)) {
     if (!mesh.face(own)) (void)facetsOf({own}, d, mesh, path);  // says what is meant
     if (!mesh.face(own))
       throw Error("'" + own + "' is no single face", path,
@@ -150,7 +153,7 @@ Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string
   Footing f;
   std::map<int, double> share;
   for (const auto& name : names) {
-    if (name.find(mesh::meets) == std::string::npos) {
+    if (name.find(model::meets) == std::string::npos) {
       faces.push_back(name);
       continue;
     }

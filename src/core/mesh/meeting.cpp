@@ -1,9 +1,10 @@
 #include "core/mesh/meeting.hpp"
 
 #include <algorithm>
-#include <cstring>
 #include <map>
 #include <set>
+
+#include "core/model/place_names.hpp"
 
 namespace anvil::mesh {
 namespace {
@@ -27,7 +28,7 @@ std::map<Ends, std::vector<int>> sidesOf(const Mesh& mesh, const Face& face) {
 
 std::string joined(const std::vector<std::string>& faces) {
   std::string name;
-  for (const auto& f : faces) name += (name.empty() ? "" : meets) + f;
+  for (const auto& f : faces) name += (name.empty() ? "" : model::meets) + f;
   return name;
 }
 
@@ -43,16 +44,6 @@ std::map<int, std::vector<std::string>> facesAtNodes(const Mesh& mesh) {
 }
 
 }  // namespace
-
-std::vector<std::string> facesInName(const std::string& name) {
-  std::vector<std::string> faces;
-  const size_t width = std::strlen(meets);
-  size_t from = 0;
-  for (size_t at; (at = name.find(meets, from)) != std::string::npos; from = at + width)
-    faces.push_back(name.substr(from, at - from));
-  faces.push_back(name.substr(from));
-  return faces;
-}
 
 Meeting meetingOf(const Mesh& mesh, const std::vector<const Face*>& faces) {
   Meeting m;

@@ -7,12 +7,6 @@
 
 namespace anvil::mesh {
 
-/// Parts the faces in the name of an edge or corner: "plate.p.top & plate.p.left".
-inline constexpr const char* meets = " & ";
-
-/// The faces in a name; the name itself when it is one face.
-std::vector<std::string> facesInName(const std::string& name);
-
 /// Where faces meet.
 struct Meeting {
   std::string name;

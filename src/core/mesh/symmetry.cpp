@@ -1,6 +1,9 @@
 #include "core/mesh/symmetry.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/regions.hpp"
 
 #include <algorithm>
 #include <cmath>

@@ -1,5 +1,13 @@
 // What is long to compile of the document's types is compiled here, once.
 #include "core/model/document.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/bolts.hpp"
+#include "core/model/carriers.hpp"
+#include "core/model/contacts.hpp"
+#include "core/model/features.hpp"
+#include "core/model/materials.hpp"
+#include "core/model/part.hpp"
+#include "core/model/regions.hpp"
 
 namespace anvil::model {
 

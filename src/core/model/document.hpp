@@ -1,51 +1,17 @@
 // The document: what the engineer means, as plain values. Read from and written to *.anvil files (JSON).
 // No meshes and no pointers in here; two documents are equal when every entry is equal.
+// What the named things are stands in headers of their own (part.hpp, contacts.hpp, …): include those that you look into, so
+// that a new key compiles anew only what knows the things it belongs to.
 #pragma once
-#include <optional>
 #include <string>
 #include <vector>
 
-#include "core/base/units.hpp"
-#include "core/model/actions.hpp"
 #include "core/model/comments.hpp"
-#include "core/model/features.hpp"
+#include "core/model/entry.hpp"
 #include "core/model/file_units.hpp"
-#include "core/model/materials.hpp"
-#include "core/model/regions.hpp"
+#include "core/model/forward.hpp"
 
 namespace anvil::model {
-
-/// Where a part is put: turned about an axis through the origin, then shifted.
-struct Place {
-  std::string axis = "z";
-  Entry angle = 0;
-  Point shift;
-  bool operator==(const Place&) const = default;
-};
-
-struct Part {
-  std::string note, material;
-  bool rigid = false;
-  std::vector<std::string> loose;  ///< rigid: directions in which nothing holds it but loads, springs and contact
-  Point pivot;                     ///< rigid: the point that motions turn about and moments refer to
-  std::string element = "auto";    ///< quad8, quad4, tri6; in solid models hex20, hex8, tet10; auto: the quadratic one
-  std::vector<Shape> shape;
-  std::optional<Extrude> extrude;
-  std::optional<Revolve> revolve;
-  std::vector<Feature> solid;  ///< in place of shapes: a solid of features, swept or filled with tetrahedra
-  std::optional<Place> place;
-  Division mesh;               ///< for shapes without an own division
-  Named<Entry> faceSizes;      ///< element sizes on faces of a solid, by "feature.face" or "feature"
-  std::vector<NearSize> near;  ///< smaller elements round places of a solid
-  std::string color;
-  Part();
-  ~Part();
-  Part(const Part&);
-  Part(Part&&) noexcept;
-  Part& operator=(const Part&);
-  Part& operator=(Part&&) noexcept;
-  bool operator==(const Part&) const;
-};
 
 struct Watch {
   Point at;  ///< a point of a part; the nearest node is followed

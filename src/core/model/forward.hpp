@@ -6,6 +6,7 @@ namespace anvil::model {
 struct Entry;
 struct Document;
 struct Part;
+struct Place;
 struct Profile;
 struct Facets;
 struct Feature;
@@ -19,9 +20,18 @@ struct BoltFeature;
 struct Material;
 struct Contact;
 struct Course;
+struct Step;
+struct Support;
+struct Motion;
+struct Carrier;
+struct Spring;
+struct Temperature;
+struct Stabilisation;
 struct Region;
 struct Load;
 struct Bolt;
+struct BoltBeam;
+struct Direction;
 class Quantities;
 
 }  // namespace anvil::model

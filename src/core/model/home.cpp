@@ -2,7 +2,9 @@
 #include <filesystem>
 
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 
 namespace anvil::model {
 

@@ -8,7 +8,9 @@
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
 #include "core/model/comments.hpp"
-#include "core/model/fields.hpp"
+#include "core/model/document.hpp"
+#include "core/model/field_table.hpp"
+#include "core/model/history.hpp"
 
 namespace anvil::model {
 namespace {
@@ -28,24 +30,6 @@ std::string under(const std::string& path, const std::string& key) { return path
 
 // ---- reading -------------------------------------------------------------------------------------------------------
 
-template <class T>
-void read(const Json& j, T& value, const std::string& path);
-void read(const Json& j, Stage& value, const std::string& path);
-void read(const Json& j, Course& value, const std::string& path);
-void read(const Json& j, Direction& value, const std::string& path);
-
-void read(const Json& j, bool& value, const std::string& path) {
-  if (!j.is_boolean()) refuse(path, "true or false", j);
-  value = j.get<bool>();
-}
-void read(const Json& j, int& value, const std::string& path) {
-  if (!j.is_number_integer() || std::abs(j.get<double>()) > 1e9) refuse(path, "a whole number", j);
-  value = j.get<int>();
-}
-void read(const Json& j, std::string& value, const std::string& path) {
-  if (!j.is_string()) refuse(path, "text in quotes", j);
-  value = j.get<std::string>();
-}
 void read(const Json& j, Entry& value, const std::string& path) {
   if (j.is_number()) {
     value = Entry(j.get<double>());
@@ -55,31 +39,15 @@ void read(const Json& j, Entry& value, const std::string& path) {
   else
     refuse(path, "a number, a quantity such as \"12 mm\", or an expression such as \"=2*wall\"", j);
 }
+
+/// One thing stands for a list of one.
 template <class T>
-void read(const Json& j, std::optional<T>& value, const std::string& path) {
-  value.emplace();
-  read(j, *value, path);
+void read(const Json& j, std::vector<T>& values, const std::string& path) {
+  values.clear();
+  if (!j.is_array()) return read(j, values.emplace_back(), path);
+  for (size_t i = 0; i < j.size(); ++i) read(j[i], values.emplace_back(), under(path, std::to_string(i + 1)));
 }
-template <class T>
-void read(const Json& j, std::vector<T>& value, const std::string& path) {
-  value.clear();
-  if (!j.is_array()) {  // one thing stands for a list of one
-    read(j, value.emplace_back(), path);
-    return;
-  }
-  for (size_t i = 0; i < j.size(); ++i) read(j[i], value.emplace_back(), under(path, std::to_string(i + 1)));
-}
-template <class T>
-void read(const Json& j, Named<T>& value, const std::string& path) {
-  if (!j.is_object()) refuse(path, "an object of named entries", j);
-  value.clear();
-  for (const auto& [name, item] : j.items()) {
-    const bool ofFaces = path.ends_with("/sizes");  // these are names that things have already
-    if (name.empty() || name.find_first_of(ofFaces ? "/" : "./") != std::string::npos)
-      throw Error("the name '" + name + "' cannot be used", path, "Names are not empty and have no '.' or '/'.");
-    read(item, value(name), under(path, name));
-  }
-}
+
 void read(const Json& j, Stage& value, const std::string& path) {
   if (j == "hold")
     value = {How::hold, {}};
@@ -92,15 +60,30 @@ void read(const Json& j, Stage& value, const std::string& path) {
   } else
     value.how = How::ramp, read(j, value.value, path);
 }
+
+/// Names of an object's members, read one by one.
+template <class Append>
+void readNamed(const Json& j, const std::string& path, const char* forbidden, const Append& append) {
+  if (!j.is_object()) refuse(path, "an object of named entries", j);
+  for (const auto& [name, item] : j.items()) {
+    if (name.empty() || name.find_first_of(forbidden) != std::string::npos)
+      throw Error("the name '" + name + "' cannot be used", path, "Names are not empty and have no '.' or '/'.");
+    append(name, item);
+  }
+}
+
 void read(const Json& j, Course& value, const std::string& path) {
   if (j.is_object() && j.contains("table")) {
     if (j.size() != 1) refuse(path, "only the table in this course", j);
     read(j["table"], value.table, under(path, "table"));
-  } else if (j.is_object())
-    read(j, value.stages, path);
-  else
+  } else if (j.is_object()) {
+    value.stages.clear();
+    readNamed(j, path, "./",
+              [&](const std::string& name, const Json& item) { read(item, value.stages(name), under(path, name)); });
+  } else
     read(j, value.value, path);
 }
+
 void read(const Json& j, Direction& value, const std::string& path) {
   if (j.is_string())
     value.axis = j.get<std::string>();
@@ -110,74 +93,89 @@ void read(const Json& j, Direction& value, const std::string& path) {
     refuse(path, "an axis name or a vector", j);
 }
 
-struct Reader {
-  const Json& object;
-  std::string path;
-  std::vector<std::string> known{};
+void readObject(const Json& j, const Value& value, const std::string& path);
 
-  template <class T, class... Kinds>
-  void operator()(const char* key, T& value, const char*, const Kinds&... kinds) {
-    known.emplace_back(key);
-    if (!object.contains(key)) return;
-    read(object[key], value, under(path, key));
-    if constexpr (std::is_same_v<T, std::string>) (check(key, value, kinds), ...);
-  }
-  void check(const char* key, const std::string& value, const Choice& choice) const {
-    if (std::find(choice.words.begin(), choice.words.end(), value) != choice.words.end()) return;
-    const auto near = nearest(value, choice.words);
-    throw Error("'" + value + "' is not one of " + inProse(choice.words), under(path, key),
-                near.empty() ? "" : "Did you mean '" + near + "'?");
-  }
-  void check(const char*, const std::string&, Kind) const {}
-  void finish() const {
-    for (const auto& [key, item] : object.items())
-      if (std::find(known.begin(), known.end(), key) == known.end()) {
-        const auto near = nearest(key, known);
-        throw Error("the key '" + key + "' is not known here", under(path, key),
-                    near.empty() ? "Known keys: " + inProse(known) + "." : "Did you mean '" + near + "'?");
-      }
-  }
-};
+void readText(const Json& j, std::string& value, const Field* field, const std::string& path) {
+  if (!j.is_string()) refuse(path, "text in quotes", j);
+  value = j.get<std::string>();
+  if (!field || field->choices.empty()) return;
+  const auto& words = field->choices;
+  if (std::find(words.begin(), words.end(), value) != words.end()) return;
+  const auto near = nearest(value, words);
+  throw Error("'" + value + "' is not one of " + inProse(words), path, near.empty() ? "" : "Did you mean '" + near + "'?");
+}
 
-template <class T>
-void read(const Json& j, T& value, const std::string& path) {
+/// Reads what a field holds, or an item of it.
+void read(const Json& j, const Value& value, const Field* field, const std::string& path) {
+  switch (value.form()) {
+    case Form::flag:
+      if (!j.is_boolean()) refuse(path, "true or false", j);
+      value.as<bool>() = j.get<bool>();
+      break;
+    case Form::whole:
+      if (!j.is_number_integer() || std::abs(j.get<double>()) > 1e9) refuse(path, "a whole number", j);
+      value.as<int>() = j.get<int>();
+      break;
+    case Form::text:
+      readText(j, value.as<std::string>(), field, path);
+      break;
+    case Form::quantity:
+      read(j, value.as<Entry>(), path);
+      break;
+    case Form::direction:
+      read(j, value.as<Direction>(), path);
+      break;
+    case Form::course:
+      read(j, value.as<Course>(), path);
+      break;
+    case Form::optional:
+      read(j, value.append(), field, path);
+      break;
+    case Form::list:
+      value.clear();
+      if (!j.is_array()) return read(j, value.append(), field, path);  // one thing stands for a list of one
+      for (size_t i = 0; i < j.size(); ++i) read(j[i], value.append(), field, under(path, std::to_string(i + 1)));
+      break;
+    case Form::named:
+      value.clear();
+      readNamed(j, path, field && field->refers == Refers::faces ? "/" : "./", [&](const std::string& name, const Json& item) {
+        const auto made = value.append();
+        value.name(value.size() - 1) = name;
+        read(item, made, nullptr, under(path, name));
+      });
+      break;
+    case Form::object:
+      readObject(j, value, path);
+      break;
+  }
+}
+
+void readObject(const Json& j, const Value& value, const std::string& path) {
   if (!j.is_object()) refuse(path, "an object { … }", j);
-  Reader reader{j, path};
-  fields(reader, value);
-  reader.finish();
+  for (const auto& f : value.type().fields)
+    if (j.contains(f.key)) read(j[f.key], value[f], &f, under(path, f.key));
+  for (const auto& [key, item] : j.items()) {
+    if (value.type().find(key)) continue;
+    std::vector<std::string> known;
+    for (const auto& f : value.type().fields) known.push_back(f.key);
+    const auto near = nearest(key, known);
+    throw Error("the key '" + key + "' is not known here", under(path, key),
+                near.empty() ? "Known keys: " + inProse(known) + "." : "Did you mean '" + near + "'?");
+  }
 }
 
 // ---- writing -------------------------------------------------------------------------------------------------------
 
-template <class T>
-Json write(const T& value);
-Json write(const Stage& s);
-Json write(const Course& c);
-Json write(const Direction& d);
-
-Json write(bool v) { return v; }
-Json write(int v) { return v; }
-Json write(const std::string& v) { return v; }
 Json write(const Entry& v) {
   if (!v.number) return v.text.empty() ? Json(nullptr) : Json(v.text);
   if (*v.number == std::floor(*v.number) && std::abs(*v.number) < 1e15) return static_cast<long long>(*v.number);
   return *v.number;
 }
 template <class T>
-Json write(const std::optional<T>& v) {
-  return v ? write(*v) : Json(nullptr);
-}
-template <class T>
 Json write(const std::vector<T>& v) {
   Json list = Json::array();
   for (const auto& item : v) list.push_back(write(item));
   return list;
-}
-template <class T>
-Json write(const Named<T>& v) {
-  Json object = Json::object();
-  for (const auto& [name, item] : v) object[name] = write(item);
-  return object;
 }
 Json write(const Stage& s) {
   switch (s.how) {
@@ -194,34 +192,47 @@ Json write(const Stage& s) {
 }
 Json write(const Course& c) {
   if (!c.table.empty()) return Json{{"table", write(c.table)}};
-  if (!c.stages.empty()) return write(c.stages);
-  return write(c.value);
+  if (c.stages.empty()) return write(c.value);
+  Json stages = Json::object();
+  for (const auto& [name, stage] : c.stages) stages[name] = write(stage);
+  return stages;
 }
-Json write(const Direction& d) { return d.vector.empty() ? Json(d.axis) : write(d.vector); }
 
-struct Writer {
-  Json object = Json::object();
-  template <class T, class... Rest>
-  void operator()(const char* key, T& value, const char*, const Rest&...) {
-    object[key] = write(std::as_const(value));
+/// Of objects, all entries that differ from a fresh one.
+Json write(const Value& v) {
+  switch (v.form()) {
+    case Form::flag:
+      return v.as<bool>();
+    case Form::whole:
+      return v.as<int>();
+    case Form::text:
+      return v.as<std::string>();
+    case Form::quantity:
+      return write(v.as<Entry>());
+    case Form::direction: {
+      const auto& d = v.as<Direction>();
+      return d.vector.empty() ? Json(d.axis) : write(d.vector);
+    }
+    case Form::course:
+      return write(v.as<Course>());
+    case Form::optional:
+      return v.size() ? write(v.at(0)) : Json(nullptr);
+    case Form::list: {
+      Json list = Json::array();
+      for (size_t i = 0; i < v.size(); ++i) list.push_back(write(v.at(i)));
+      return list;
+    }
+    case Form::named: {
+      Json object = Json::object();
+      for (size_t i = 0; i < v.size(); ++i) object[v.name(i)] = write(v.at(i));
+      return object;
+    }
+    case Form::object:
+      break;
   }
-};
-
-template <class T>
-Json whole(const T& value) {
-  Writer writer;
-  fields(writer, const_cast<T&>(value));
-  return writer.object;
-}
-
-/// All entries that differ from a fresh T.
-template <class T>
-Json write(const T& value) {
-  Json all = whole(value);
-  const Json fresh = whole(T{});
   Json kept = Json::object();
-  for (auto& [key, item] : all.items())
-    if (item != fresh[key]) kept[key] = item;
+  for (const auto& f : v.type().fields)
+    if (!(v[f] == v.fresh()[f])) kept[f.key] = write(v[f]);
   return kept;
 }
 
@@ -252,53 +263,39 @@ std::string pretty(const Json& j, int indent, const std::string& path, const std
 
 // ---- schema --------------------------------------------------------------------------------------------------------
 
-template <class T>
-Json describe(const T*);
-Json describe(const Course*);
-Json describe(const Direction*);
-Json describe(const bool*) { return {{"type", "boolean"}}; }
-Json describe(const int*) { return {{"type", "integer"}}; }
-Json describe(const std::string*) { return {{"type", "string"}}; }
-Json describe(const Entry*) { return {{"type", {"number", "string"}}}; }
-Json describe(const Direction*) { return {{"type", {"string", "array"}}}; }
-Json describe(const Course*) { return {{"type", {"number", "string", "object"}}}; }
-template <class T>
-Json describe(const std::optional<T>*) {
-  return describe(static_cast<const T*>(nullptr));
-}
-template <class T>
-Json describe(const std::vector<T>*) {
-  const Json item = describe(static_cast<const T*>(nullptr));
-  return {{"anyOf", {item, Json{{"type", "array"}, {"items", item}}}}};
-}
-template <class T>
-Json describe(const Named<T>*) {
-  return {{"type", "object"}, {"additionalProperties", describe(static_cast<const T*>(nullptr))}};
-}
-struct SchemaWriter {
+Json describe(const Type& type) {
+  switch (type.form) {
+    case Form::flag:
+      return {{"type", "boolean"}};
+    case Form::whole:
+      return {{"type", "integer"}};
+    case Form::text:
+      return {{"type", "string"}};
+    case Form::quantity:
+      return {{"type", {"number", "string"}}};
+    case Form::direction:
+      return {{"type", {"string", "array"}}};
+    case Form::course:
+      return {{"type", {"number", "string", "object"}}};
+    case Form::optional:
+      return describe(*type.item);
+    case Form::list: {
+      const Json item = describe(*type.item);
+      return {{"anyOf", {item, Json{{"type", "array"}, {"items", item}}}}};
+    }
+    case Form::named:
+      return {{"type", "object"}, {"additionalProperties", describe(*type.item)}};
+    case Form::object:
+      break;
+  }
   Json properties = Json::object();
-  template <class T, class... Rest>
-  void operator()(const char* key, T& value, const char* help, const Rest&... rest) {
-    properties[key] = describe(&value);
-    properties[key]["description"] = help;
-    (constrain(properties[key], rest), ...);
+  for (const auto& f : type.fields) {
+    auto& property = properties[f.key] = describe(*f.type);
+    property["description"] = f.help + (f.kind == Kind::number ? "" : std::string(" [") + coreUnit(f.kind) + "]");
+    if (!f.choices.empty()) property["enum"] = f.choices;
   }
-  static void constrain(Json& property, const Choice& choice) { property["enum"] = choice.words; }
-  static void constrain(Json& property, Kind kind) {
-    if (kind != Kind::number) property["description"] = property["description"].get<std::string>() + " [" + coreUnit(kind) + "]";
-  }
-};
-template <class T>
-Json describe(const T*) {
-  SchemaWriter writer;
-  T fresh{};
-  fields(writer, fresh);
-  return {{"type", "object"}, {"properties", writer.properties}, {"additionalProperties", false}};
+  return {{"type", "object"}, {"properties", properties}, {"additionalProperties", false}};
 }
-
-}  // namespace
-
-namespace {
 
 /// Watches a text being read for keys that stand twice in one object: the first would silently be lost.
 class Twice {
@@ -371,7 +368,7 @@ Document parse(const std::string& text) {
   }
   Document document;
   try {
-    read(j, document, "");
+    readObject(j, root(document), "");
   } catch (const Error& e) {
     const int line = lineOf(text, e.where());
     throw Error(e.wrong(), (e.where().empty() ? "model" : e.where()) + (line ? " (line " + std::to_string(line) + ")" : ""),
@@ -397,7 +394,7 @@ Document load(const std::string& path) {
 std::string print(const Document& document) {
   Json j = Json::object();
   j["anvil"] = document.anvil;
-  const Json rest = write(document);
+  const Json rest = write(root(document));
   for (const auto& [key, item] : rest.items()) j[key] = item;
   return withComments(pretty(j, 0, "", commentedPaths(document.comments)) + "\n", document.comments);
 }
@@ -406,7 +403,7 @@ void save(const Document& document, const std::string& path) { writeWhole(path, 
 
 std::string schema() {
   Json j = {{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", "Unyielding Anvil model"}};
-  j.update(describe(static_cast<const Document*>(nullptr)));
+  j.update(describe(documentType()));
   return j.dump(1) + "\n";
 }
 

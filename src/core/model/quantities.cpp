@@ -1,5 +1,6 @@
 #include "core/model/quantities.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -27,23 +28,23 @@ bool splitQuantity(const std::string& text, double& number, std::string& unit) {
   return true;
 }
 
-const std::string& Quantities::unitOf(Kind kind) const {
+const std::string& fileUnit(const FileUnits& units, Kind kind) {
   static const std::string none, lineForce = "N/mm", expansion = "1/K", moment = "N mm";
   switch (kind) {
     case Kind::length:
-      return units_.length;
+      return units.length;
     case Kind::force:
-      return units_.force;
+      return units.force;
     case Kind::stress:
-      return units_.stress;
+      return units.stress;
     case Kind::time:
-      return units_.time;
+      return units.time;
     case Kind::temperature:
-      return units_.temperature;
+      return units.temperature;
     case Kind::angle:
-      return units_.angle;
+      return units.angle;
     case Kind::density:
-      return units_.density;
+      return units.density;
     case Kind::lineForce:
       return lineForce;
     case Kind::expansion:
@@ -55,6 +56,8 @@ const std::string& Quantities::unitOf(Kind kind) const {
   }
   return none;
 }
+
+const std::string& Quantities::unitOf(Kind kind) const { return fileUnit(units_, kind); }
 
 Quantities::Quantities(const Document& document) : units_(document.units) {
   for (const auto& [kind, name] : {std::pair{Kind::length, "length"},

@@ -44,6 +44,9 @@ class Quantities {
   std::map<std::string, Measure> measures_;
 };
 
+/// The unit of a file's bare numbers of a kind; empty for plain numbers.
+const std::string& fileUnit(const FileUnits& units, Kind kind);
+
 /// Splits "12.5 mm" into number and unit. False when it does not start with a number.
 bool splitQuantity(const std::string& text, double& number, std::string& unit);
 

@@ -1,44 +1,33 @@
-// One list of keys per type of the document. Reading, writing, the JSON Schema and the help lines in the window all
-// walk these lists, so a key is added in one place: v("key", member, "help").
-#pragma once
-#include "core/model/document.hpp"
+// The keys of the model format: one line each, v("key", member, "help", …) with the kind of quantity, the words that may stand
+// there, or what is named there.
+#include "core/model/field_lister.hpp"
 
 namespace anvil::model {
 
-/// Choices offered for a text entry; reading refuses others and names the nearest.
-struct Choice {
-  std::vector<std::string> words;
-};
-
-template <class V>
-void fields(V& v, Elastic& e) {
+void list(FieldLister& v, Elastic& e) {
   v("E", e.E, "Young's modulus.", Kind::stress);
   v("nu", e.nu, "Poisson's ratio, below 0.5.", Kind::number);
   v("rows", e.rows, "Elastic along a curve, loading and unloading alike: [strain, stress] per row, in tension.");
   v("stress", e.stress, "What the rows' values are: true stress and log strain, or engineering ones.",
     Choice{{"true", "engineering"}});
 }
-template <class V>
-void fields(V& v, PowerLaw& p) {
+void list(FieldLister& v, PowerLaw& p) {
   v("reference", p.reference, "Reference strain e0 of yield (1 + strain/e0)^n.", Kind::number);
   v("exponent", p.exponent, "Exponent n, from 0 to 1.", Kind::number);
 }
-template <class V>
-void fields(V& v, VoceLaw& p) {
+void list(FieldLister& v, VoceLaw& p) {
   v("gain", p.gain, "Rise Q that the yield stress approaches.", Kind::stress);
   v("rate", p.rate, "Rate b: the larger, the sooner.", Kind::number);
   v("slope", p.slope, "Slope of the straight part on top.", Kind::stress);
 }
-template <class V>
-void fields(V& v, Rubber& r) {
+void list(FieldLister& v, Rubber& r) {
   v("neo-hooke", r.neoHooke, "Shear modulus of a neo-Hookean rubber.", Kind::stress);
   v("mooney", r.mooney, "C10 and C01 of a Mooney-Rivlin rubber.", Kind::stress);
   v("yeoh", r.yeoh, "C1, C2 and C3 of a Yeoh rubber.", Kind::stress);
   v("ogden", r.ogden, "Ogden's terms: [mu, alpha] per row, of the energy mu/alpha (sum of stretches^alpha - 3).");
   v("bulk", r.bulk, "Bulk modulus; 1000 times the shear modulus when left out.", Kind::stress);
 }
-template <class V>
-void fields(V& v, Plastic& p) {
+void list(FieldLister& v, Plastic& p) {
   v("yield", p.yield, "Stress at first yield. Left out when rows are given.", Kind::stress);
   v("tangent", p.tangent, "Slope of true stress against total strain after yield. Left out: perfectly plastic.", Kind::stress);
   v("rows", p.rows, "Hardening table: [strain, stress] per row; the first row is the yield point.");
@@ -52,8 +41,7 @@ void fields(V& v, Plastic& p) {
   v("voce", p.voce, "Yield stress that saturates, instead of a table.");
   v("back stresses", p.backStresses, "Cyclic hardening: saturating back stresses, [modulus, recovery] per row.");
 }
-template <class V>
-void fields(V& v, Material& m) {
+void list(FieldLister& v, Material& m) {
   v("note", m.note, "A remark.");
   v("elastic", m.elastic, "Elastic constants.");
   v("plastic", m.plastic, "Yield and what follows it. Left out: stays elastic.");
@@ -61,8 +49,7 @@ void fields(V& v, Material& m) {
   v("density", m.density, "Mass per volume.", Kind::density);
   v("expansion", m.expansion, "Thermal strain per kelvin.", Kind::expansion);
 }
-template <class V>
-void fields(V& v, PathPiece& p) {
+void list(FieldLister& v, PathPiece& p) {
   v("line", p.line, "End point of a straight piece.", Kind::length);
   v("arc", p.arc, "End point of an arc.", Kind::length);
   v("center", p.center, "Centre of the arc.", Kind::length);
@@ -71,46 +58,39 @@ void fields(V& v, PathPiece& p) {
   v("name", p.name, "Name of the edge.");
   v("count", p.count, "Elements along this piece.", Kind::number);
 }
-template <class V>
-void fields(V& v, Rectangle& r) {
+void list(FieldLister& v, Rectangle& r) {
   v("at", r.at, "Lower left corner.", Kind::length);
   v("size", r.size, "Width and height.", Kind::length);
 }
-template <class V>
-void fields(V& v, Ring& r) {
+void list(FieldLister& v, Ring& r) {
   v("center", r.center, "Centre of the ring sector.", Kind::length);
   v("inner", r.inner, "Inner radius.", Kind::length);
   v("outer", r.outer, "Outer radius.", Kind::length);
   v("from", r.from, "Start angle, anticlockwise from the first axis.", Kind::angle);
   v("to", r.to, "End angle.", Kind::angle);
 }
-template <class V>
-void fields(V& v, Disc& d) {
+void list(FieldLister& v, Disc& d) {
   v("center", d.center, "Centre of the disc.", Kind::length);
   v("radius", d.radius, "Its radius; the edge is called rim.", Kind::length);
   v("sector", d.sector, "The whole disc, its half at x >= 0, or its quarter at x, y >= 0.", Choice{{"full", "half", "quarter"}});
 }
-template <class V>
-void fields(V& v, Profile& p) {
+void list(FieldLister& v, Profile& p) {
   v("start", p.start, "First point of the path.", Kind::length);
   v("path", p.path, "Lines and arcs, with the material on the left. A deformable part's path closes by itself.");
   v("sides", p.sides, "Names of the edges that make each of the block's four sides, in path order.");
 }
-template <class V>
-void fields(V& v, Facets& f) {
+void list(FieldLister& v, Facets& f) {
   v("points", f.points, "Corner points [x, y, z].", Kind::length);
   v("triangles", f.triangles, "Numbers of three points each, counted from 0, anticlockwise seen from outside.");
   v("crease", f.crease, "Edges where facets turn by more than this stay sharp; over the others the normal is smoothed.",
     Kind::angle);
 }
-template <class V>
-void fields(V& v, Division& d) {
+void list(FieldLister& v, Division& d) {
   v("size", d.size, "Element size.", Kind::length);
   v("count", d.count, "Elements along the first and second direction.", Kind::number);
   v("grading", d.grading, "Length of the last element over the first, per direction.", Kind::number);
 }
-template <class V>
-void fields(V& v, Shape& s) {
+void list(FieldLister& v, Shape& s) {
   v("rectangle", s.rectangle, "A rectangle; edges bottom, right, top, left.");
   v("ring", s.ring, "A ring sector; edges start, outer, end, inner.");
   v("disc", s.disc, "A disc, its half or quarter; edges rim, and left and bottom where it is cut.");
@@ -119,81 +99,71 @@ void fields(V& v, Shape& s) {
   v("edges", s.edges, "Own names for the four edges of a rectangle or ring, in their order.");
   v("mesh", s.mesh, "Division of this block.");
 }
-template <class V>
-void fields(V& v, Extrude& e) {
+void list(FieldLister& v, Extrude& e) {
   v("from", e.from, "Where the body begins along z.", Kind::length);
   v("depth", e.depth, "How far it is pulled; faces front and back close it.", Kind::length);
   v("count", e.count, "Layers of elements; by the element size when left out.", Kind::number);
   v("grading", e.grading, "Thickness of the last layer over the first.", Kind::number);
 }
-template <class V>
-void fields(V& v, Revolve& r) {
+void list(FieldLister& v, Revolve& r) {
   v("from", r.from, "Angle at which the body begins, from x towards z.", Kind::angle);
   v("angle", r.angle, "Angle it is turned through; 360 closes it.", Kind::angle);
   v("count", r.count, "Layers of elements; by the element size when left out.", Kind::number);
 }
-template <class V>
-void fields(V& v, BoxFeature& b) {
+void list(FieldLister& v, BoxFeature& b) {
   v("at", b.at, "Corner with the smallest coordinates; the origin when left out.", Kind::length);
   v("size", b.size, "Lengths along x, y and z.", Kind::length);
 }
-template <class V>
-void fields(V& v, CylinderFeature& c) {
+void list(FieldLister& v, CylinderFeature& c) {
   v("from", c.from, "Start of its axis.", Kind::length);
   v("to", c.to, "End of its axis.", Kind::length);
   v("radius", c.radius, "Radius.", Kind::length);
 }
-template <class V>
-void fields(V& v, TubeFeature& t) {
+void list(FieldLister& v, TubeFeature& t) {
   v("from", t.from, "Start of its axis.", Kind::length);
   v("to", t.to, "End of its axis.", Kind::length);
   v("inner", t.inner, "Inner radius.", Kind::length);
   v("outer", t.outer, "Outer radius.", Kind::length);
 }
-template <class V>
-void fields(V& v, BallFeature& b) {
+void list(FieldLister& v, BallFeature& b) {
   v("center", b.center, "Centre; the origin when left out.", Kind::length);
   v("radius", b.radius, "Radius.", Kind::length);
 }
-template <class V>
-void fields(V& v, StepFeature& s) {
+void list(FieldLister& v, StepFeature& s) {
   v("file", s.file, "STEP file, beside the model file or with its path.");
   v("solid", s.solid,
     "Name or number of the solid in it, when it holds several; all: all of them as one body, tied where they touch.");
   v("faces", s.faces,
     "What its faces were when it was taken in, written by the program: number, kind, area, x, y, z. A newer file's faces keep "
-    "the numbers of those they equal.");
+    "the numbers of those they equal.",
+    ProgramsOwn{});
 }
-template <class V>
-void fields(V& v, EdgeFeature& e) {
+void list(FieldLister& v, EdgeFeature& e) {
   v("between", e.between, "Two faces, as feature.face: the edges between them. One: all its edges.");
   v("radius", e.radius, "Radius of a fillet; length of a chamfer's legs.", Kind::length);
 }
-template <class V>
-void fields(V& v, HolePattern& h) {
+void list(FieldLister& v, HolePattern& h) {
   v("at", h.at, "Centres [x, y], measured from the plate's corner.", Kind::length);
   v("radius", h.radius, "Radius of the holes.", Kind::length);
   v("pitch", h.pitch, "Distances along x and y at which each is repeated.", Kind::length);
   v("count", h.count, "How often along x and y.", Kind::number);
 }
-template <class V>
-void fields(V& v, PlateFeature& p) {
+void list(FieldLister& v, PlateFeature& p) {
   v("at", p.at, "Corner with the smallest coordinates; the origin when left out.", Kind::length);
   v("size", p.size, "Lengths along x, y and its thickness along z.", Kind::length);
   v("holes", p.holes, "Holes through it along z; faces hole 1, hole 2 and so on.");
 }
-template <class V>
-void fields(V& v, AngleFeature& a) {
+void list(FieldLister& v, AngleFeature& a) {
   v("at", a.at, "The outer corner at the end with the smallest z; the origin when left out.", Kind::length);
   v("legs", a.legs, "Lengths of the legs along x and y, over the outside.", Kind::length);
   v("thickness", a.thickness, "Thickness of both legs.", Kind::length);
   v("length", a.length, "Length of the bar along z.", Kind::length);
   v("root", a.root, "Radius between the legs; sharp when left out.", Kind::length);
 }
-template <class V>
-void fields(V& v, BoltFeature& b) {
+void list(FieldLister& v, BoltFeature& b) {
   v("through", b.through,
-    "Holes of other parts that it goes through (part.feature.face); it is as long as they are, and follows their changes.");
+    "Holes of other parts that it goes through (part.feature.face); it is as long as they are, and follows their changes.",
+    Refers::places);
   v("from", b.from, "Middle of the head's seat; at the holes' end when left out.", Kind::length);
   v("to", b.to, "Middle of the nut's seat; at the holes' other end when left out.", Kind::length);
   v("diameter", b.diameter, "Diameter of the shank; the largest usual one for the holes when left out.", Kind::length);
@@ -201,13 +171,11 @@ void fields(V& v, BoltFeature& b) {
   v("head height", b.headHeight, "Height of head and nut; 0.7 diameters when left out.", Kind::length);
   v("washer", b.washer, "Thickness of washers that lie under both; none when left out.", Kind::length);
 }
-template <class V>
-void fields(V& v, HalfFeature& h) {
+void list(FieldLister& v, HalfFeature& h) {
   v("at", h.at, "A point of the plane; the origin when left out.", Kind::length);
   v("normal", h.normal, "Points away from the side that stays.", Kind::number);
 }
-template <class V>
-void fields(V& v, Feature& f) {
+void list(FieldLister& v, Feature& f) {
   v("name", f.name, "Name; its faces are called part.name.face. Its kind when left out.");
   v("note", f.note, "A remark.");
   v("box", f.box, "A box; faces left, right, bottom, top, front, back.");
@@ -227,22 +195,19 @@ void fields(V& v, Feature& f) {
   v("chamfer", f.chamfer, "Cuts edges off; the faces it makes are called slope.");
   v("how", f.how, "Whether it is added, cut out, or only what is common with it is kept.", Choice{{"add", "cut", "common"}});
 }
-template <class V>
-void fields(V& v, Place& p) {
+void list(FieldLister& v, Place& p) {
   v("axis", p.axis, "Axis through the origin that the part is turned about first.", Choice{{"x", "y", "z"}});
   v("angle", p.angle, "Angle of the turn.", Kind::angle);
   v("shift", p.shift, "Shift after the turn.", Kind::length);
 }
-template <class V>
-void fields(V& v, NearSize& n) {
+void list(FieldLister& v, NearSize& n) {
   v("at", n.at, "The place, in the part's own coordinates.", Kind::length);
   v("within", n.within, "Distance from it up to which elements are small.", Kind::length);
   v("size", n.size, "Edge length of elements there.", Kind::length);
 }
-template <class V>
-void fields(V& v, Part& p) {
+void list(FieldLister& v, Part& p) {
   v("note", p.note, "A remark.");
-  v("material", p.material, "Name of its material.");
+  v("material", p.material, "Name of its material.", Refers::materials);
   v("rigid", p.rigid,
     "A rigid body: no mesh, no material. Exact from lines and arcs, and from a single cylinder, tube or ball; other solids by "
     "the facets of their faces.");
@@ -261,46 +226,41 @@ void fields(V& v, Part& p) {
   v("solid", p.solid,
     "Solid models: a solid built of features one after the other, swept in hexes where it can be, else filled with 10-node "
     "tetrahedra.");
-  v("sizes", p.faceSizes, "Element sizes on faces of a solid: {\"hole.side\": 1.5}, or of all faces of a feature.");
+  v("sizes", p.faceSizes, "Element sizes on faces of a solid: {\"hole.side\": 1.5}, or of all faces of a feature.",
+    Refers::faces);
   v("near", p.near, "Smaller elements round places of a solid, where contact or a notch wants them.");
   v("place", p.place, "Where the part is put.");
   v("color", p.color, "Display colour, #RRGGBB.");
 }
-template <class V>
-void fields(V& v, PlaneRule& p) {
+void list(FieldLister& v, PlaneRule& p) {
   v("at", p.at, "A point of the plane.", Kind::length);
   v("normal", p.normal, "Its normal.", Kind::number);
   v("within", p.within, "Largest distance from it; a hundredth of the model's size when left out.", Kind::length);
 }
-template <class V>
-void fields(V& v, BoxRule& b) {
+void list(FieldLister& v, BoxRule& b) {
   v("from", b.from, "Corner with the smallest coordinates.", Kind::length);
   v("to", b.to, "Corner with the largest ones.", Kind::length);
 }
-template <class V>
-void fields(V& v, Region& r) {
-  v("edges", r.edges, "Edges or faces as part.edge.");
-  v("cylinder of", r.cylinderOf, "All faces on the same cylinder as these.");
-  v("tangent to", r.tangentTo, "All faces that go on from these without a corner.");
+void list(FieldLister& v, Region& r) {
+  v("edges", r.edges, "Edges or faces as part.edge.", Refers::places);
+  v("cylinder of", r.cylinderOf, "All faces on the same cylinder as these.", Refers::places);
+  v("tangent to", r.tangentTo, "All faces that go on from these without a corner.", Refers::places);
   v("plane", r.plane, "All faces in a plane.");
   v("box", r.box, "All faces inside a box.");
-  v("of", r.of, "Parts that plane and box look at; all when left out.");
+  v("of", r.of, "Parts that plane and box look at; all when left out.", Refers::parts);
 }
-template <class V>
-void fields(V& v, Increments& i) {
+void list(FieldLister& v, Increments& i) {
   v("first", i.first, "First increment as a part of the step; make it small where contact starts.", Kind::number);
   v("smallest", i.smallest, "The run gives up below this.", Kind::number);
   v("largest", i.largest, "No increment is larger; make it small to see more of the history.", Kind::number);
   v("most", i.most, "Largest number of increments in the step.");
 }
-template <class V>
-void fields(V& v, Until& u) {
-  v("watch", u.watch, "Watched point.");
+void list(FieldLister& v, Until& u) {
+  v("watch", u.watch, "Watched point.", Refers::watch);
   v("along", u.along, "Its displacement along x, y (r, z; in space x, y, z).");
   v("passes", u.passes, "The value that ends the step.", Kind::length);
 }
-template <class V>
-void fields(V& v, Step& s) {
+void list(FieldLister& v, Step& s) {
   v("note", s.note, "A remark.");
   v("time", s.time, "Duration; only ratios matter when nothing depends on rate.", Kind::time);
   v("control", s.control,
@@ -310,18 +270,18 @@ void fields(V& v, Step& s) {
   v("until", s.until, "Arc length: ends the step early, where a watched displacement passes a value.");
   v("increments", s.increments, "Increment sizes.");
 }
-template <class V>
-void fields(V& v, Support& s) {
-  v("on", s.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.");
+void list(FieldLister& v, Support& s) {
+  v("on", s.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.",
+    Refers::places);
   v("fix", s.fix,
     "Directions held: x, y (r, z), normal to the face (symmetry plane), or radial and around an axis: radial y, around y (plane: "
     "radial, around).");
   v("about", s.about, "A point of the axis of radial and around; the origin when left out.", Kind::length);
-  v("during", s.during, "Steps in which it acts; all when left out.");
+  v("during", s.during, "Steps in which it acts; all when left out.", Refers::steps);
 }
-template <class V>
-void fields(V& v, Motion& m) {
-  v("on", m.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.");
+void list(FieldLister& v, Motion& m) {
+  v("on", m.on, "Regions, faces, edges and corners (\"part.face & part.face\", where they meet) or a rigid part.",
+    Refers::places);
   v("along", m.along,
     "Direction: an axis, normal, a vector, radial or around an axis (radial y, around y in solid models), or turn (turn x, turn "
     "y, turn z).");
@@ -329,11 +289,11 @@ void fields(V& v, Motion& m) {
   v("about", m.about, "A point of the axis of turn, radial and around; a rigid part turns about its pivot.", Kind::length);
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
-template <class V>
-void fields(V& v, Load& l) {
+void list(FieldLister& v, Load& l) {
   v("on", l.on,
     "Regions or faces; a force also on edges and corners (\"part.face & part.face\"), a force or moment on a carrier or rigid "
-    "part.");
+    "part.",
+    Refers::places);
   v("kind", l.kind,
     "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier or rigid part.",
     Choice{{"pressure", "force", "moment"}});
@@ -344,32 +304,28 @@ void fields(V& v, Load& l) {
   v("along", l.along, "Direction of a force; axis of a moment (plane models: left out).");
   v("course", l.course, "Value over the steps.", Kind::stress);
 }
-template <class V>
-void fields(V& v, Carrier& c) {
-  v("on", c.on, "Regions or edges that follow the point.");
+void list(FieldLister& v, Carrier& c) {
+  v("on", c.on, "Regions or edges that follow the point.", Refers::places);
   v("at", c.at, "The point; the faces' middle when left out.", Kind::length);
   v("hold", c.hold, "rigid: the faces keep their shape. mean: they follow in the mean and may deform.",
     Choice{{"rigid", "mean"}});
 }
-template <class V>
-void fields(V& v, Spring& s) {
-  v("between", s.between, "One or two carriers or rigid parts.");
+void list(FieldLister& v, Spring& s) {
+  v("between", s.between, "One or two carriers or rigid parts.", Refers::places);
   v("at", s.at, "Place in space of the other end, when one is named.", Kind::length);
   v("along", s.along, "An axis, or turn (turn x, turn y, turn z); along the line between the ends when left out.");
   v("stiffness", s.stiffness, "Force per extension, N/mm; turning: moment per radian.", Kind::number);
   v("rows", s.rows, "Instead of a stiffness: [extension, force] per row, in mm and N; turning: radians and N mm.");
   v("damping", s.damping, "Force per speed, N s/mm; turning: N mm s.", Kind::number);
 }
-template <class V>
-void fields(V& v, BoltBeam& b) {
-  v("head", b.head, "Faces that the head presses.");
-  v("nut", b.nut, "Faces that the nut presses.");
+void list(FieldLister& v, BoltBeam& b) {
+  v("head", b.head, "Faces that the head presses.", Refers::places);
+  v("nut", b.nut, "Faces that the nut presses.", Refers::places);
   v("diameter", b.diameter, "Of the shank.", Kind::length);
-  v("material", b.material, "Its elastic part is taken.");
+  v("material", b.material, "Its elastic part is taken.", Refers::materials);
 }
-template <class V>
-void fields(V& v, Bolt& b) {
-  v("on", b.on, "Faces of its shank; the program cuts it across. Left out for a beam.");
+void list(FieldLister& v, Bolt& b) {
+  v("on", b.on, "Faces of its shank; the program cuts it across. Left out for a beam.", Refers::places);
   v("beam", b.beam, "A bolt that is not drawn: an elastic round beam from head to nut, its ends spread over the faces there.");
   v("of", b.of,
     "part: forces are those of the modelled part of the shank. whole: those of the whole bolt that symmetry planes cut.",
@@ -382,15 +338,14 @@ void fields(V& v, Bolt& b) {
     Kind::force);
   v("shortening", b.shortening, "Steps with a value draw the bolt in by that much.", Kind::length);
 }
-template <class V>
-void fields(V& v, ContactStart& s) {
+void list(FieldLister& v, ContactStart& s) {
   v("close within", s.closeWithin, "Gaps and overlaps up to this count as touching, without strain.", Kind::length);
-  v("resolve over", s.resolveOver, "Step over which an overlap is resolved gradually.");
+  v("resolve over", s.resolveOver, "Step over which an overlap is resolved gradually.", Refers::steps);
 }
-template <class V>
-void fields(V& v, Contact& c) {
+void list(FieldLister& v, Contact& c) {
   v("between", c.between,
-    "The two surfaces; one surface alone touches itself; everything: all outsides and rigid parts against each other.");
+    "The two surfaces; one surface alone touches itself; everything: all outsides and rigid parts against each other.",
+    Refers::places);
   v("kind", c.kind, "touching opens and slides; tied never moves; rough never slides; sliding never opens.",
     Choice{{"touching", "tied", "rough", "sliding"}});
   v("friction", c.friction, "Friction coefficient.", Kind::number);
@@ -400,26 +355,22 @@ void fields(V& v, Contact& c) {
   v("pressure on", c.pressureOn, "Side that carries the pressure unknowns; auto takes the softer, finer one.",
     Choice{{"auto", "first", "second"}});
   v("search", c.search, "Distance within which faces are looked for; chosen from the element size when left out.", Kind::length);
-  v("during", c.during, "Steps in which it acts; all when left out.");
+  v("during", c.during, "Steps in which it acts; all when left out.", Refers::steps);
 }
-template <class V>
-void fields(V& v, Stabilisation& s) {
-  v("on", s.on, "Parts that are free until they touch.");
+void list(FieldLister& v, Stabilisation& s) {
+  v("on", s.on, "Parts that are free until they touch.", Refers::parts);
   v("strength", s.strength, "Multiplies the self-chosen viscosity.", Kind::number);
-  v("during", s.during, "Steps in which it acts.");
+  v("during", s.during, "Steps in which it acts.", Refers::steps);
 }
-template <class V>
-void fields(V& v, Temperature& t) {
-  v("on", t.on, "Parts.");
+void list(FieldLister& v, Temperature& t) {
+  v("on", t.on, "Parts.", Refers::parts);
   v("rise", t.rise, "Change against the start, in kelvin.", Kind::number);
 }
-template <class V>
-void fields(V& v, Watch& w) {
+void list(FieldLister& v, Watch& w) {
   v("at", w.at, "Point in the undeformed shape; the nearest node is followed.", Kind::length);
-  v("part", w.part, "Part it belongs to.");
+  v("part", w.part, "Part it belongs to.", Refers::parts);
 }
-template <class V>
-void fields(V& v, Solver& s) {
+void list(FieldLister& v, Solver& s) {
   v("force tolerance", s.forceTolerance, "Largest residual force over the running average nodal force.", Kind::number);
   v("correction tolerance", s.correctionTolerance, "Last correction over the increment's displacement.", Kind::number);
   v("most iterations", s.mostIterations, "An increment is cut when it needs more.");
@@ -432,15 +383,13 @@ void fields(V& v, Solver& s) {
   v("line search", s.lineSearch, "Shortens corrections that overshoot.");
   v("predictor", s.predictor, "Starts each increment from the last one's course.");
 }
-template <class V>
-void fields(V& v, FileUnits& u) {
+void list(FieldLister& v, FileUnits& u) {
   v("length", u.length, "Unit of bare lengths."), v("force", u.force, "Unit of bare forces.");
   v("stress", u.stress, "Unit of bare stresses."), v("time", u.time, "Unit of bare times.");
   v("temperature", u.temperature, "Unit of bare temperatures."), v("angle", u.angle, "Unit of bare angles.");
   v("density", u.density, "Unit of bare densities.");
 }
-template <class V>
-void fields(V& v, Document& d) {
+void list(FieldLister& v, Document& d) {
   v("anvil", d.anvil, "Version of the format: 1.");
   v("title", d.title, "What this model is.");
   v("note", d.note, "A remark.");
@@ -462,5 +411,9 @@ void fields(V& v, Document& d) {
       v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
   v("watch", d.watch, "Points to follow."), v("solver", d.solver, "Iteration and increment control.");
 }
+
+const Type& documentType() { return typeOf<Document>(); }
+Value root(Document& document) { return {documentType(), &document}; }
+Value root(const Document& document) { return root(const_cast<Document&>(document)); }
 
 }  // namespace anvil::model

@@ -1,0 +1,115 @@
+#include "core/model/things.hpp"
+
+#include <functional>
+
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+#include "core/model/history.hpp"
+#include "core/model/place_names.hpp"
+
+namespace anvil::model {
+namespace {
+
+bool holdsThings(const Field& f) { return f.type->form == Form::named && f.type->item->form == Form::object; }
+
+/// Calls `visit` with every text that names something, and what kind of thing that is.
+void eachReference(const Value& v, Refers refers, const std::function<void(std::string&, Refers)>& visit) {
+  switch (v.form()) {
+    case Form::object:
+      for (const auto& f : v.type().fields) eachReference(v[f], f.refers, visit);
+      break;
+    case Form::optional:
+    case Form::list:
+    case Form::named:
+      for (size_t i = 0; i < v.size(); ++i) eachReference(v.at(i), refers, visit);
+      break;
+    case Form::course:
+      for (auto& stage : v.as<Course>().stages) visit(stage.first, Refers::steps);
+      break;
+    case Form::text:
+      if (refers != Refers::nothing) visit(v.as<std::string>(), refers);
+      break;
+    case Form::flag:
+    case Form::whole:
+    case Form::quantity:
+    case Form::direction:
+      break;
+  }
+}
+
+/// What a place is called when a part has another name: "part", "part.face", "part.face & part.face".
+std::string followed(const std::string& place, const std::string& from, const std::string& to) {
+  std::string whole;
+  for (const auto& face : facesInName(place)) {
+    whole += whole.empty() ? "" : meets;
+    whole += face == from || face.starts_with(from + ".") ? to + face.substr(from.size()) : face;
+  }
+  return whole;
+}
+
+}  // namespace
+
+std::vector<std::string> kindsOfThings() {
+  std::vector<std::string> kinds;
+  for (const auto& f : documentType().fields)
+    if (holdsThings(f)) kinds.push_back(f.key);
+  return kinds;
+}
+
+Value things(Document& document, const std::string& kind) {
+  const auto* f = documentType().find(kind);
+  if (!f || !holdsThings(*f)) throw Error("there are no things of the kind '" + kind + "'", {}, inProse(kindsOfThings()));
+  return root(document)[*f];
+}
+Value things(const Document& document, const std::string& kind) { return things(const_cast<Document&>(document), kind); }
+
+std::vector<std::string> namesOf(const Document& document, const std::string& kind) {
+  const auto list = things(document, kind);
+  std::vector<std::string> names;
+  for (size_t i = 0; i < list.size(); ++i) names.push_back(list.name(i));
+  return names;
+}
+
+size_t placeOf(const Value& things, const std::string& name) {
+  size_t i = 0;
+  while (i < things.size() && things.name(i) != name) ++i;
+  return i;
+}
+
+void remove(Document& document, const std::string& kind, const std::string& name) {
+  const auto list = things(document, kind);
+  if (const auto i = placeOf(list, name); i < list.size()) list.erase(i);
+}
+
+std::string copy(Document& document, const std::string& kind, const std::string& name) {
+  const auto list = things(document, kind);
+  const auto i = placeOf(list, name);
+  if (i == list.size()) return {};
+  std::string fresh = name + " copy";
+  for (int k = 2; placeOf(list, fresh) < list.size(); ++k) fresh = name + " copy " + std::to_string(k);
+  const auto made = list.append();  // the list may move when it grows
+  made.assign(list.at(i));
+  return list.name(list.size() - 1) = fresh;
+}
+
+void rename(Document& document, const std::string& kind, const std::string& from, const std::string& to) {
+  const auto list = things(document, kind);
+  if (to.empty() || to.find_first_of("./") != std::string::npos)
+    throw Error("the name '" + to + "' cannot be used", {}, "Names are not empty and have no '.' or '/'.");
+  if (from == to) return;
+  if (placeOf(list, to) < list.size()) throw Error("there is a '" + to + "' already", {}, "Choose another name.");
+  if (const auto i = placeOf(list, from); i < list.size()) list.name(i) = to;
+  const bool part = kind == "parts", place = part || kind == "carriers" || kind == "regions";
+  eachReference(root(document), Refers::nothing, [&](std::string& name, Refers refers) {
+    const bool named = (refers == Refers::materials && kind == "materials") || (refers == Refers::steps && kind == "steps") ||
+                       (refers == Refers::watch && kind == "watch") || (refers == Refers::parts && part) ||
+                       (refers == Refers::places && place);
+    if (!named) return;
+    if (refers == Refers::places && part)
+      name = followed(name, from, to);
+    else if (name == from)
+      name = to;
+  });
+}
+
+}  // namespace anvil::model
