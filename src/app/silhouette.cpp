@@ -176,6 +176,25 @@ std::vector<QPainterPath> silhouette(const model::Document& d, const model::Part
         flat.emplace_back(points, true);
       }
     }
+    if (part.coil || part.along) {  // hulls of the section from station to station, in one
+      const auto trail = geometry::sweep(part, q, "").trail;
+      QPainterPath whole;
+      whole.setFillRule(Qt::WindingFill);
+      for (const auto& piece : trail) {
+        const int n = piece.kind == geometry::TrailPiece::Kind::line
+                          ? 1
+                          : std::clamp(int(std::ceil(std::abs(piece.angle) / (std::numbers::pi / 8))), 1, 160);
+        for (int i = 0; i < n; ++i) {
+          Points two;
+          for (const auto& station : {piece.at(double(i) / n), piece.at(double(i + 1) / n)})
+            for (const auto& [points, closed] : flat)
+              for (const auto& x : points) two.push_back(station * x);
+          whole.addPath(hull(moved(two, place)));
+        }
+      }
+      paths.push_back(whole.simplified());
+      return paths;
+    }
     const bool turned = solid && part.place && part.place->axis != "z" && !place.turn.isIdentity(1e-12);
     for (const auto& [points, closed] : flat) {
       if (!part.revolve && !turned) {

@@ -119,7 +119,9 @@ void tableCommand(const TableArguments& a) {
     for (const auto& f : results::fieldList(reader.header()))
       fmt::print("  {}{}\n", f.name, f.unit.empty() ? "" : " [" + f.unit + "]");
     fmt::print("Histories:\n");
-    for (const auto& n : reader.header().historyNames) fmt::print("  {}\n", n);
+    const auto& h = reader.header();
+    for (size_t i = 0; i < h.historyNames.size(); ++i)
+      fmt::print("  {}{}\n", h.historyNames[i], h.historyUnits[i].empty() ? "" : " [" + h.historyUnits[i] + "]");
     fmt::print("Faces:\n");
     for (const auto& f : reader.header().mesh.faces) fmt::print("  {}\n", f.name);
     fmt::print("{} increments{}.\n", reader.rows().size(),

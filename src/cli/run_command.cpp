@@ -152,6 +152,7 @@ void runCommand(const RunArguments& a) {
       fmt::print("meshing {}\n", stage), std::fflush(stdout);
     return !stopAsked.load();
   };
+  options.remember = true;
   if (a.from > 0) options.resumeFrom = size_t(a.from);
   const bool json = a.progress == "json";
   std::unique_ptr<analysis::Observer> printer;

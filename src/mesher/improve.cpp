@@ -11,14 +11,15 @@ using Eigen::Vector3d;
 
 class Improver {
  public:
-  explicit Improver(Tetrahedra& mesh) : m_(mesh), around_(mesh.x.size()), outer_(mesh.x.size(), false) {
+  explicit Improver(Tetrahedra& mesh)
+      : m_(mesh), around_(mesh.x.size()), skinAround_(mesh.x.size()), outer_(mesh.x.size(), false) {
     for (size_t c = 0; c < m_.cells.size(); ++c)
       for (int n : m_.cells[c]) around_[size_t(n)].push_back(int(c));
-    for (const auto& t : m_.triangles) {
-      auto key = t.node;
+    for (size_t t = 0; t < m_.triangles.size(); ++t) {
+      auto key = m_.triangles[t].node;
+      for (int n : key) outer_[size_t(n)] = true, skinAround_[size_t(n)].push_back(t);
       std::sort(key.begin(), key.end());
       skin_.insert(key);
-      for (int n : t.node) outer_[size_t(n)] = true;
     }
   }
 
@@ -29,7 +30,10 @@ class Improver {
       changed |= divideUnderSkin(c);
       const auto cell = m_.cells[c];
       for (int n : cell)
-        if (!outer_[size_t(n)]) changed |= move(n);
+        if (!outer_[size_t(n)])
+          changed |= move(n);
+        else if (const Vector3d normal = planeRound(n); !normal.isZero(0))
+          changed |= move(n, normal);
       // still thin, and held by its outer nodes: a node on one of its edges may part it
       for (size_t i = 0; i < 4 && scaledJacobian(m_.x, m_.cells[c]) < 0.12 * wanted; ++i)
         for (size_t j = i + 1; j < 4; ++j) changed |= divide(cell[i], cell[j]);
@@ -42,6 +46,33 @@ class Improver {
     double least = 1;
     for (int c : around_[size_t(node)]) least = std::min(least, scaledJacobian(m_.x, m_.cells[size_t(c)]));
     return least;
+  }
+  /// The same where it is above a limit; else some value below that: the first cell found below ends the search, and is asked
+  /// first the next time.
+  double thinnestAbove(int node, double limit) {
+    auto& cells = around_[size_t(node)];
+    double least = 1;
+    for (size_t i = 0; i < cells.size(); ++i) {
+      least = std::min(least, scaledJacobian(m_.x, m_.cells[size_t(cells[i])]));
+      if (least > limit) continue;
+      std::swap(cells[i], cells.front());
+      return least;
+    }
+    return least;
+  }
+
+  /// Normal of the plane face that an outer node lies inside of; zero where it lies on an edge or a curved face.
+  Vector3d planeRound(int node) const {
+    const auto& own = skinAround_[size_t(node)];
+    Vector3d normal = Vector3d::Zero();
+    for (size_t t : own) {
+      const auto& n = m_.triangles[t].node;
+      const Vector3d here = (at(n[1]) - at(n[0])).cross(at(n[2]) - at(n[0])).normalized();
+      if (m_.triangles[t].face != m_.triangles[own.front()].face || (t != own.front() && here.dot(normal) < 1 - 1e-12))
+        return Vector3d::Zero();
+      if (t == own.front()) normal = here;
+    }
+    return normal;
   }
 
   /// To where the thinnest cell round it is thickest; with a normal, within the plane.
@@ -59,7 +90,8 @@ class Improver {
           for (int k = -1; k <= 1; ++k) {
             const Vector3d way(i, j, k);
             m_.x[size_t(node)] = from + step * (way - way.dot(normal) * normal);
-            if (const double here = thinnest(node); here > best + 1e-9) best = here, to = m_.x[size_t(node)];
+            if (i == 0 && j == 0 && k == 0) continue;
+            if (const double here = thinnestAbove(node, best + 1e-9); here > best + 1e-9) best = here, to = m_.x[size_t(node)];
           }
       m_.x[size_t(node)] = to;
       if (to == from) step /= 2;
@@ -101,9 +133,9 @@ class Improver {
       if (const auto& other = m_.cells[size_t(k)]; std::find(other.begin(), other.end(), b) != other.end()) ring.push_back(k);
     std::vector<size_t> split;  // triangles of the skin at the edge
     if (outer_[size_t(a)] && outer_[size_t(b)])
-      for (size_t t = 0; t < m_.triangles.size(); ++t) {
+      for (size_t t : skinAround_[size_t(a)]) {
         const auto& n = m_.triangles[t].node;
-        if (std::count(n.begin(), n.end(), a) && std::count(n.begin(), n.end(), b)) split.push_back(t);
+        if (std::count(n.begin(), n.end(), b)) split.push_back(t);
       }
     Vector3d normal = Vector3d::Zero();
     if (!split.empty()) {
@@ -120,7 +152,7 @@ class Improver {
     double before = 1;
     for (int k : ring) before = std::min(before, scaledJacobian(m_.x, m_.cells[size_t(k)]));
     const int fresh = int(m_.x.size());
-    m_.x.push_back((at(a) + at(b)) / 2), around_.emplace_back(), outer_.push_back(!split.empty());
+    m_.x.push_back((at(a) + at(b)) / 2), around_.emplace_back(), skinAround_.emplace_back(), outer_.push_back(!split.empty());
     for (int k : ring) {
       auto half = m_.cells[size_t(k)];
       std::replace(half.begin(), half.end(), a, fresh);
@@ -139,7 +171,7 @@ class Improver {
         std::replace(m_.cells[size_t(ring[i])].begin(), m_.cells[size_t(ring[i])].end(), fresh, b);
         around_[size_t(b)].push_back(ring[i]);
       }
-      m_.x.pop_back(), around_.pop_back(), outer_.pop_back();
+      m_.x.pop_back(), around_.pop_back(), skinAround_.pop_back(), outer_.pop_back();
       return false;
     }
     for (size_t t : split) {
@@ -149,6 +181,9 @@ class Improver {
       std::replace(half.node.begin(), half.node.end(), a, fresh);
       std::replace(n.begin(), n.end(), b, fresh);
       skin_.insert(key(n[0], n[1], n[2])), skin_.insert(key(half.node[0], half.node[1], half.node[2]));
+      std::erase(skinAround_[size_t(b)], t);
+      for (int node : half.node) skinAround_[size_t(node)].push_back(m_.triangles.size());
+      skinAround_[size_t(fresh)].push_back(t);
       m_.triangles.push_back(half);
     }
     return true;
@@ -158,6 +193,7 @@ class Improver {
 
   Tetrahedra& m_;
   std::vector<std::vector<int>> around_;
+  std::vector<std::vector<size_t>> skinAround_;  ///< triangles at each node
   std::vector<bool> outer_;
   std::set<std::array<int, 3>> skin_;
 };
@@ -166,15 +202,15 @@ class Improver {
 
 double scaledJacobian(const std::vector<Vector3d>& x, const std::array<int, 4>& c) {
   const auto at = [&](int i) -> const Vector3d& { return x[size_t(c[size_t(i)])]; };
-  const double volume = (at(1) - at(0)).cross(at(2) - at(0)).dot(at(3) - at(0));
-  double least = 1;
-  for (int i = 0; i < 4; ++i) {
-    double lengths = 1;
-    for (int j = 0; j < 4; ++j)
-      if (j != i) lengths *= (at(j) - at(i)).norm();
-    least = std::min(least, std::sqrt(2.) * volume / lengths);
-  }
-  return least;
+  const Vector3d a = at(1) - at(0), b = at(2) - at(0), d = at(3) - at(0);
+  const double volume = a.cross(b).dot(d);
+  const double aa = a.squaredNorm(), bb = b.squaredNorm(), dd = d.squaredNorm(), ab = (b - a).squaredNorm(),
+               bd = (d - b).squaredNorm(), ad = (d - a).squaredNorm();
+  // the three edges at each corner: the longest ones make the least, of what is inside out the shortest
+  const std::array<double, 4> lengths{aa * bb * dd, aa * ab * ad, bb * ab * bd, dd * ad * bd};
+  const double which =
+      volume > 0 ? *std::max_element(lengths.begin(), lengths.end()) : *std::min_element(lengths.begin(), lengths.end());
+  return std::min(1., std::sqrt(2.) * volume / std::sqrt(which));
 }
 
 void improve(Tetrahedra& mesh, double wanted) {

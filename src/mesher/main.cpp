@@ -5,8 +5,10 @@
 #include <fcntl.h>
 #include <sys/resource.h>
 #include <unistd.h>
+#include <BRepGProp.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
+#include <GProp_GProps.hxx>
 #include <Standard_Failure.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
@@ -91,6 +93,28 @@ Tetrahedra evenlyMeshed(const TopoDS_Shape& shape, const std::vector<TopoDS_Shap
   return filled(remeshed(triangulated(shape, faces, size / 20, 0.3), size), w, stage);
 }
 
+/// Volume inside the outer triangles, each taken as four plane ones (Gauss' theorem).
+double enclosed(const Quadratic& q) {
+  double volume = 0;
+  for (const auto& t : q.triangles)
+    for (const auto& [a, b, c] : {std::array{0, 3, 5}, {3, 1, 4}, {5, 4, 2}, {3, 4, 5}}) {
+      const auto at = [&](int i) -> Eigen::Vector3d { return q.x[size_t(t.node[size_t(i)])] - q.x.front(); };
+      volume += at(a).cross(at(b)).dot(at(c)) / 6;
+    }
+  return std::abs(volume);
+}
+
+/// A mesh that has lost or filled in more than a tenth of the solid is a mesh of something else.
+void compareVolumes(const Quadratic& q, const TopoDS_Shape& shape) {
+  GProp_GProps g;
+  BRepGProp::VolumeProperties(shape, g);
+  const double meshed = enclosed(q), drawn = std::abs(g.Mass());
+  if (std::abs(meshed - drawn) <= 0.1 * drawn) return;
+  char words[120];
+  std::snprintf(words, sizeof words, "the mesh would hold %.3g mm3 of the solid's %.3g mm3", meshed, drawn);
+  throw Refusal(words, {});
+}
+
 Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<TopoDS_Shape>& faces, const Wishes& w, Way way,
           const Stage& stage) {
   auto straight = way == Way::faces        ? tetrahedra(brep, faces, w, stage)
@@ -100,6 +124,7 @@ Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<
   improve(straight, 0.25);
   stage("middles");
   const auto q = quadratic(straight, faces);
+  compareVolumes(q, shape);
   std::vector<double> x;
   std::vector<int> cells, triangles, triangleFace;
   for (const auto& p : q.x) x.insert(x.end(), p.data(), p.data() + 3);
@@ -113,6 +138,33 @@ Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<
           {"straightened", q.straightened},
           {"worst", q.worst},
           {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};
+}
+
+/// Borders of the layers along a prism's axis, as shares of its height: by the element size, smaller beside places that want it,
+/// growing by no more than half from layer to layer.
+std::vector<double> layerBorders(const Prism& prism, const Wishes& w, double layer) {
+  const Eigen::Vector3d axis = prism.u.cross(prism.v);
+  const auto wanted = [&](double z) {
+    double h = layer;
+    for (const auto& n : w.near) {
+      const double away = std::max(0., std::abs(axis.dot(n.at - prism.origin) - z) - n.within);
+      h = std::min(h, n.size + 0.4 * away);
+    }
+    return h;
+  };
+  constexpr int fine = 4000;
+  std::vector<double> sum{0};  // layers up to each of many heights
+  for (int k = 0; k < fine; ++k) sum.push_back(sum.back() + prism.height / fine / wanted((k + 0.5) * prism.height / fine));
+  const int layers = std::clamp(int(std::lround(sum.back())), std::max(1, w.fewestLayers), 100000);
+  std::vector<double> borders{0};
+  for (int k = 1, at = 0; k < layers; ++k) {
+    const double until = sum.back() * k / layers;
+    while (sum[size_t(at) + 1] < until) ++at;
+    const auto i = size_t(at);
+    borders.push_back((at + (until - sum[i]) / (sum[i + 1] - sum[i])) / fine);
+  }
+  borders.push_back(1);
+  return borders;
 }
 
 /// The end of a prism in quads, and how it is to be pulled. Null when the solid is no prism or no sound quads are found.
@@ -140,9 +192,7 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   for (const auto& e : prism->ends)
     for (int f : {e.low, e.high})
       if (size_t(f) < w.faceSize.size() && w.faceSize[size_t(f)] > 0) layer = std::min(layer, w.faceSize[size_t(f)]);
-  Json j{{"height", prism->height},
-         {"layers", std::max(w.fewestLayers, int(std::lround(prism->height / layer)))},
-         {"worst", q->worst}};
+  Json j{{"height", prism->height}, {"layers", layerBorders(*prism, w, layer)}, {"worst", q->worst}};
   const auto put = [&](const char* name, const Eigen::Vector3d& v) { j[name] = std::vector<double>(v.data(), v.data() + 3); };
   put("origin", prism->origin), put("u", prism->u), put("v", prism->v), put("worst place", prism->space(q->worstPlace));
   std::vector<double> x;

@@ -73,6 +73,7 @@ Skin remeshed(const Skin& skin, double size) {
   Surface start = surfaceOf(skin);
   const double flat = std::cos(170 * CGAL_PI / 180), blunt = std::cos(150 * CGAL_PI / 180);
   PMP::experimental::remove_almost_degenerate_faces(start, flat, 20, 0.03 * size);  // steps and slits that no element would fit
+  const double whole = PMP::volume(start);
   for (const double part : {1., 0.6, 0.35}) {
     Surface s = start;
     const double h = part * size;
@@ -86,7 +87,8 @@ Skin remeshed(const Skin& skin, double size) {
     PMP::remove_degenerate_faces(s);
     PMP::experimental::remove_almost_degenerate_faces(s, blunt, 6, 0.15 * h);
     if (PMP::does_self_intersect(s)) PMP::experimental::remove_self_intersections(s);
-    if (!CGAL::is_closed(s) || PMP::does_self_intersect(s)) continue;
+    // mending has been seen to throw most of a body away
+    if (!CGAL::is_closed(s) || PMP::does_self_intersect(s) || std::abs(PMP::volume(s) - whole) > 0.05 * whole) continue;
     s.collect_garbage();
     Skin even;
     for (const auto v : s.vertices()) even.x.emplace_back(s.point(v).x(), s.point(v).y(), s.point(v).z());

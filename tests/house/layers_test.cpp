@@ -42,7 +42,7 @@ void gather(const fs::path& file, std::set<std::string>& seen) {
 
 TEST(House, CoreFoldersIncludeOnlyWhatLiesBelow) {
   const std::vector<std::string> order{"base",   "model",   "geometry", "mesh", "material", "element", "contact", "unknowns",
-                                       "linear", "problem", "lower",    "run",  "results",  "job",     "checks"};
+                                       "linear", "problem", "lower",    "run",  "results",  "checks",  "job"};
   std::map<std::string, int> level;
   for (size_t i = 0; i < order.size(); ++i) level[order[i]] = int(i);
   int seen = 0;

@@ -168,7 +168,7 @@ TEST(Sweep, WhatCannotBeIsRefusedInWords) {
   EXPECT_NE(trouble("{\"element\": \"quad4\", " + shape + R"(, "extrude": {"depth": 1}})").find("no element of a solid model"),
             std::string::npos);
   EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": -1}})").find("above zero"), std::string::npos);
-  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}, "revolve": {"angle": 10}})").find("either extruded or revolved"),
+  EXPECT_NE(trouble("{" + shape + R"(, "extrude": {"depth": 1}, "revolve": {"angle": 10}})").find("more than one way"),
             std::string::npos);
   EXPECT_NE(trouble("{" + shape + R"(, "revolve": {"angle": 400}})").find("more than a full turn"), std::string::npos);
   EXPECT_NE(

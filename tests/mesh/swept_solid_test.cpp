@@ -1,7 +1,11 @@
 // Solids that can be swept: recognised, divided into sound hexes, every face named, nodes on the true surface.
 #include <gtest/gtest.h>
 
+#include <sys/wait.h>
+#include <unistd.h>
 #include <cstdlib>
+#include <filesystem>
+#include <fstream>
 #include <numbers>
 #include <random>
 #include <sstream>
@@ -47,6 +51,28 @@ mesh::Mesh meshOf(const geometry::Solid& s, double size, const std::string& elem
   mesh::addFree(m, 0, s, sizes, "parts/part");
   return m;
 }
+
+}  // namespace
+
+TEST_F(SweptSolid, FoldersThatKilledMeshingLeftAreSweptAwayAndOthersAreNot) {
+  setenv("TMPDIR", folder.c_str(), 1);
+  const pid_t dead = fork();
+  if (dead == 0) _exit(0);
+  waitpid(dead, nullptr, 0);
+  const auto left = folder / ("anvil-mesh-" + std::to_string(dead) + "-abcdef"),
+             living = folder / ("anvil-mesh-" + std::to_string(getppid()) + "-abcdef");
+  for (const auto& f : {left, living}) std::filesystem::create_directories(f), std::ofstream(f / "job") << "x";
+  meshOf(solidOf(R"([{"box": {"size": [4, 4, 4]}}])"), 2);
+  unsetenv("TMPDIR");
+  EXPECT_FALSE(std::filesystem::exists(left));
+  EXPECT_TRUE(std::filesystem::exists(living / "job"));
+  int own = 0;
+  for (const auto& f : std::filesystem::directory_iterator(folder))
+    own += f.path().filename().string().starts_with("anvil-mesh-" + std::to_string(getpid()));
+  EXPECT_EQ(own, 0) << "our own goes with us";
+}
+
+namespace {
 
 /// Area of facets, and the volume they enclose by Gauss' theorem.
 std::pair<double, double> areaAndVolume(const mesh::Mesh& m, const std::vector<mesh::Facet>& facets) {

@@ -33,12 +33,14 @@ void fill(const Value& v, const Field* field, int& count) {
       if (field->key != "anvil") v.as<int>() += 3;
       break;
     case Form::text:
-      v.as<std::string>() = field->choices.empty()                            ? "word " + std::to_string(count)
+      v.as<std::string>() = field->choices.empty()                         ? "word " + std::to_string(count)
                             : v.as<std::string>() == field->choices.back() ? field->choices.front()
-                                                                              : field->choices.back();
+                                                                           : field->choices.back();
       break;
     case Form::quantity:
-      v.as<Entry>() = count % 3 == 0 ? Entry("=" + std::to_string(count)) : count % 3 == 1 ? Entry("3.5 mm") : Entry(count + 0.25);
+      v.as<Entry>() = count % 3 == 0   ? Entry("=" + std::to_string(count))
+                      : count % 3 == 1 ? Entry("3.5 mm")
+                                       : Entry(count + 0.25);
       break;
     case Form::direction:
       if (count % 2)
@@ -150,8 +152,14 @@ TEST(Things, ANameIsFollowedWhereverItStandsAndNowhereElse) {
     const char *kind, *from;
     int places;  ///< in which it stands, itself among them
   };
-  for (const auto& c : {Case{"parts", "arm", 12}, {"parts", "arm 2", 4}, {"materials", "steel", 3}, {"steps", "press", 7},
-                        {"steps", "arm", 2}, {"watch", "tip", 2}, {"carriers", "grip", 3}, {"regions", "edge", 2}}) {
+  for (const auto& c : {Case{"parts", "arm", 12},
+                        {"parts", "arm 2", 4},
+                        {"materials", "steel", 3},
+                        {"steps", "press", 7},
+                        {"steps", "arm", 2},
+                        {"watch", "tip", 2},
+                        {"carriers", "grip", 3},
+                        {"regions", "edge", 2}}) {
     auto d = before;
     rename(d, c.kind, c.from, "other");
     const auto text = print(d);

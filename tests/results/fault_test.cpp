@@ -80,7 +80,7 @@ TEST_F(Faults, FiftyKillsAtRandomMomentsChangeNothingInTheEnd) {
   waitpid(start(whole, false), &status, 0);
   ASSERT_EQ(WEXITSTATUS(status), 0);
   const results::Reader reference(whole);
-  const auto u = reference.restart(reference.rows().size() - 1)[1];
+  const auto u = reference.restart(reference.rows().size() - 1).at("displacement");
   std::mt19937 random(20261123);
   std::uniform_int_distribution<int> wait(15, 160);
   int kills = 0;
@@ -109,7 +109,7 @@ TEST_F(Faults, FiftyKillsAtRandomMomentsChangeNothingInTheEnd) {
     const results::Reader done(out);
     ASSERT_EQ(done.outcome(), "finished");
     ASSERT_EQ(done.rows().size(), reference.rows().size());
-    const auto v = done.restart(done.rows().size() - 1)[1];
+    const auto v = done.restart(done.rows().size() - 1).at("displacement");
     ASSERT_EQ(v.size(), u.size());
     for (size_t i = 0; i < u.size(); ++i) ASSERT_NEAR(u[i], v[i], 1e-12);
     fs::remove(out), stored = 0;
@@ -118,7 +118,7 @@ TEST_F(Faults, FiftyKillsAtRandomMomentsChangeNothingInTheEnd) {
   ASSERT_EQ(WEXITSTATUS(status), 0);
   const results::Reader done(out);
   ASSERT_EQ(done.rows().size(), reference.rows().size());
-  const auto v = done.restart(done.rows().size() - 1)[1];
+  const auto v = done.restart(done.rows().size() - 1).at("displacement");
   for (size_t i = 0; i < u.size(); ++i) ASSERT_NEAR(u[i], v[i], 1e-12);
 }
 

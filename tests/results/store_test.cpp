@@ -60,7 +60,7 @@ TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
     ASSERT_GT(r.rows().size(), 0u);
     for (size_t i = 0; i < r.rows().size(); ++i) {
       EXPECT_EQ(r.field("displacement", i).size(), 2 * r.header().mesh.x.size());
-      EXPECT_EQ(r.restart(i)[1].size(), 2 * r.header().mesh.x.size() + 3 * r.header().rigid.size());
+      EXPECT_EQ(r.restart(i).at("displacement").size(), 2 * r.header().mesh.x.size() + 3 * r.header().rigid.size());
       EXPECT_TRUE(i == 0 || r.rows()[i].time > r.rows()[i - 1].time);
     }
     EXPECT_EQ(r.history("motions/pull/force z").size(), r.rows().size());

@@ -118,6 +118,18 @@ TEST(Bolt, AHalfOneIsCutThroughItsSymmetryPlane) {  // both sides of the cut are
   EXPECT_TRUE(s.course.notes.empty()) << s.course.notes.front();
 }
 
+TEST(Bolt, AForceOfTheWholeBoltIsSharedByItsSymmetryPlanesOnly) {
+  const std::string whole = with(shank, R"("force": {"tighten": 1600})", R"("of": "whole", "force": {"tighten": 1600})");
+  const auto uncut = solved(whole);
+  EXPECT_NEAR(uncut.last("bolts/rod/force"), 1600, 1e-8);
+  for (const auto& q : uncut.course.all.back().points) EXPECT_NEAR(q.stress[2], 100, 0.1) << "no plane cuts it";
+  // the left face becomes a symmetry plane: the rod is half a bolt of twice its section
+  const auto half = solved(with(with(whole, R"("supports": {)", R"("supports": {"symmetry": {"on": "rod.left", "fix": ["x"]}, )"),
+                                R"("rod.left", "rod.right", "rod.bottom")", R"("rod.right", "rod.bottom")"));
+  EXPECT_NEAR(half.last("bolts/rod/force"), 1600, 1e-8) << "told as it was asked for";
+  for (const auto& q : half.course.all.back().points) EXPECT_NEAR(q.stress[2], 50, 0.1) << "the half carries half of it";
+}
+
 TEST(Bolt, GoesOnFromAStoredIncrement) {
   const std::string text = with(shank, R"("later": {})", R"("later": {"increments": {"largest": 0.25}})");
   const auto whole = solved(text);

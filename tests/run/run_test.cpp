@@ -314,7 +314,7 @@ TEST_F(RunTest, ThreadsDoNotChangeTheAnswer) {
   job::runModel(model::parse(pressed), {file("two.h5"), 2, false, {}});
   const results::Reader two(file("two.h5"));
   ASSERT_EQ(one.rows().size(), two.rows().size());
-  const auto u = one.restart(one.rows().size() - 1)[1], v = two.restart(two.rows().size() - 1)[1];
+  const auto u = one.restart(one.rows().size() - 1).at("displacement"), v = two.restart(two.rows().size() - 1).at("displacement");
   for (size_t i = 0; i < u.size(); ++i) EXPECT_NEAR(u[i], v[i], 1e-9 * 0.3);
 }
 

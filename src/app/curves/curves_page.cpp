@@ -24,19 +24,17 @@ namespace {
 
 QString number(double v) { return QString::fromStdString(shortNumber(v, 5)); }
 
-QString unitOf(const QString& name) {
-  if (name == "time") return "s";
-  if (name.contains("force") || name.contains("times area")) return "N";
-  if (name.contains("travel") || name.startsWith("watch/") || name.contains("penetration")) return "mm";
-  if (name.contains("pressure")) return "MPa";
-  if (name.endsWith("/area")) return "mm²";
-  if (name.startsWith("energy/") || name.contains("work") || name.contains("moment")) return "N mm";
-  return {};
-}
-
 const char* const lineColors[] = {"#C2501D", "#2B7F74", "#4C6A87", "#8A5A9E", "#8A7A4A", "#23282D"};
 
 }  // namespace
+
+QString CurvesPage::unitOf(const QString& name) const {
+  if (name == "time") return "s";
+  if (!results_.isOpen()) return {};
+  const auto& h = results_.header();
+  const auto at = std::find(h.historyNames.begin(), h.historyNames.end(), name.toStdString());
+  return at == h.historyNames.end() ? QString() : QString::fromStdString(h.historyUnits[size_t(at - h.historyNames.begin())]);
+}
 
 CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent), results_(results) {
   setObjectName("page");
@@ -231,6 +229,7 @@ void CurvesPage::plot(const QString& x, const QStringList& y) {
 void CurvesPage::redraw() {
   plot_->clearPlottables(), plot_->clearItems();
   QString yLabel;
+  QStringList units;
   int n = 0, quantities = 0;
   for (const auto& d : drawn()) {
     auto* curve = new QCPCurve(plot_->xAxis, plot_->yAxis);
@@ -240,10 +239,11 @@ void CurvesPage::redraw() {
     curve->setPen(QPen(QColor(lineColors[d.color % 6]), d.current ? 1 : 1.4, d.current ? Qt::SolidLine : Qt::DashLine));
     if (d.current) curve->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, 4));
     curve->setName(d.name);
-    const auto unit = unitOf(d.name);
-    if (d.current) yLabel = quantities++ == 0 ? d.name + (unit.isEmpty() ? "" : "  [" + unit + "]") : unit;
+    if (d.current) units << unitOf(d.name), yLabel = quantities++ == 0 ? d.name : QString();
     ++n;
   }
+  units.removeDuplicates();  // one for all of them, or none
+  if (units.size() == 1 && !units.front().isEmpty()) yLabel += (yLabel.isEmpty() ? "[" : "  [") + units.front() + "]";
   const auto unit = unitOf(x_->currentText());
   plot_->xAxis->setLabel(x_->currentText() + (unit.isEmpty() ? "" : "  [" + unit + "]"));
   plot_->yAxis->setLabel(yLabel);

@@ -35,6 +35,8 @@ class CurvesPage : public QWidget {
   bool eventFilter(QObject* object, QEvent* e) override;
 
  private:
+  /// As the run recorded it; nothing for plain numbers.
+  QString unitOf(const QString& name) const;
   void reload();
   void redraw();
   void cursor(double x);

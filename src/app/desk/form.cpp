@@ -41,7 +41,7 @@ PathPiece pieceOf(const QString& line) {
   PathPiece p;
   const auto fault = [&] {
     return Error("'" + line.trimmed().toStdString() + "' is no piece of a path", {},
-                 "Write line x, y or arc x, y, cx, cy, left; then fillet=2, count=4 or name=side.");
+                 "Write line x, y or arc x, y, cx, cy, left (x, y, z in space); then fillet=2, count=4 or name=side.");
   };
   QString rest = line.trimmed();
   const auto option = [&](const QString& key, const QString& until) {
@@ -56,12 +56,13 @@ PathPiece pieceOf(const QString& line) {
   const bool arc = rest.startsWith("arc");
   if (!arc && !rest.startsWith("line")) throw fault();
   auto words = parts(rest.mid(arc ? 3 : 4).trimmed());
-  if (arc && words.size() == 5) p.turn = words.takeLast().trimmed().toStdString();
-  if (words.size() != (arc ? 4 : 2) || (p.turn != "left" && p.turn != "right")) throw fault();
+  if (arc && (words.size() == 5 || words.size() == 7)) p.turn = words.takeLast().trimmed().toStdString();
+  const qsizetype dim = words.size() / (arc ? 2 : 1);  // a path in space has three coordinates
+  if (words.size() != dim * (arc ? 2 : 1) || (dim != 2 && dim != 3) || (p.turn != "left" && p.turn != "right")) throw fault();
   std::vector<Entry> numbers;
   for (const auto& w : words) numbers.push_back(entryOf(w));
-  (arc ? p.arc : p.line) = {numbers[0], numbers[1]};
-  if (arc) p.center = {numbers[2], numbers[3]};
+  (arc ? p.arc : p.line).assign(numbers.begin(), numbers.begin() + dim);
+  if (arc) p.center.assign(numbers.begin() + dim, numbers.end());
   return p;
 }
 
@@ -74,7 +75,7 @@ QString words(const std::vector<Entry>& entries, const QString& between) {
 /// The name of what stands for others of its kind (a feature, a shape): the first that is there.
 QString kindOf(const Value& thing) {
   for (const auto& f : thing.type().fields)
-    if (f.type->form == Form::optional && thing[f].size()) return QString::fromStdString(f.key);
+    if (f.oneOf && thing[f].size()) return QString::fromStdString(f.key);
   return "nothing yet";
 }
 
@@ -87,9 +88,6 @@ QString title(const Value& thing, size_t number, size_t of) {
       .arg(f.name.empty() || QString::fromStdString(f.name) == kind ? kind : QString::fromStdString(f.name) + ", " + kind,
            f.how == "add" ? "" : QString::fromStdString(", " + f.how));
 }
-
-/// Features and shapes: what they may hold replaces each other.
-bool alternatives(const Value& thing) { return thing.is<Feature>() || thing.is<Shape>(); }
 
 /// Lists rows while walking the fields of an object.
 class Describer {
@@ -108,7 +106,7 @@ class Describer {
     row.unit = QString::fromStdString(fileUnit(units_, f.kind));
     if (!f.choices.empty()) row.editor = FormRow::Editor::choice;
     for (const auto& w : f.choices) row.choices << QString::fromStdString(w);
-    fill(std::move(row), owner[f], alternatives(owner));
+    fill(std::move(row), owner[f], f.oneOf);
   }
 
  private:

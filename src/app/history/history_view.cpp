@@ -203,14 +203,14 @@ void HistoryView::paintEvent(QPaintEvent*) {
     if (chosen)
       p.fillRect(QRectF(0, y, width(), laneHeight), QColor(th.accentSoft.red(), th.accentSoft.green(), th.accentSoft.blue(), 90));
     p.fillRect(QRectF(0, y + 4, 4, laneHeight - 8), c);
-    p.setPen(th.ink);
-    p.drawText(QRectF(16, y, nameWidth - 62, laneHeight), Qt::AlignVCenter,
-               p.fontMetrics().elidedText(lane.name, Qt::ElideRight, nameWidth - 66));
-    p.setPen(th.faint);
+    const QString kind = lane.kind.left(lane.kind.size() - 1);  // "contacts": a contact
     QFont small = font();
-    small.setPixelSize(12), p.setFont(small);
-    p.drawText(QRectF(16, y, nameWidth - 24, laneHeight), Qt::AlignVCenter | Qt::AlignRight,
-               lane.kind.left(lane.kind.size() - 1).left(9));
+    small.setPixelSize(12);
+    const int room = nameWidth - 34 - QFontMetrics(small).horizontalAdvance(kind);  // the kind is shown whole
+    p.setPen(th.ink);
+    p.drawText(QRectF(16, y, room, laneHeight), Qt::AlignVCenter, p.fontMetrics().elidedText(lane.name, Qt::ElideRight, room));
+    p.setPen(th.faint), p.setFont(small);
+    p.drawText(QRectF(16, y, nameWidth - 24, laneHeight), Qt::AlignVCenter | Qt::AlignRight, kind);
     p.setFont(font());
     double low = 0, high = 0;
     for (double v : lane.v) low = std::min(low, v), high = std::max(high, v);

@@ -208,7 +208,7 @@ double quadraticConstant(const Solved& s) {
 void caseCrimp(Study& study) {
   const std::string model = "../examples/ferrule-crimp/ferrule-crimp";
   const auto one = study.solve(model, {}, {}, 1), two = study.solve(model, {}, {}, 2), fine = study.solve(model, {"h=0.125"});
-  const auto u = one.reader().restart(one.last())[1], v = two.reader().restart(two.last())[1];
+  const auto u = one.reader().restart(one.last()).at("displacement"), v = two.reader().restart(two.last()).at("displacement");
   double off = u.size() == v.size() ? 0 : 1e300, size = 0;
   for (size_t i = 0; i < std::min(u.size(), v.size()); ++i)
     off = std::max(off, std::abs(u[i] - v[i])), size = std::max(size, std::abs(u[i]));

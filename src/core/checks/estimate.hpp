@@ -12,12 +12,18 @@ struct Estimate {
   double memory = 0;     ///< MB
   double iteration = 0;  ///< s
   int steps = 0;
+  double iterations = 0;  ///< of all steps
+  bool known = false;     ///< from a run of this very model
+  double seconds() const { return iteration * iterations; }
   bool symmetric = true;  ///< no contact, no pressure that follows
 };
 
-/// From the mesh's own graph: the factors' size and work by a symbolic factorisation of the nodes, the machine's speed by a short
-/// dense product, the work of contacts from their facets. Couplings over contacts are not in the factors. Takes about a second
-/// for 100 000 unknowns.
+/// What one iteration costs, from the mesh's own graph: the factors' size and work by a symbolic factorisation of the nodes, the
+/// machine's speed by a short dense product, the work of contacts from their facets. Couplings over contacts are not in the
+/// factors. Takes about a second for 100 000 unknowns. Nothing is learned here from finished runs.
+Estimate costOf(const model::Document& document, const mesh::Mesh& mesh);
+
+/// The same corrected by what finished runs on this machine took (pace.hpp), with the iterations they needed.
 Estimate estimate(const model::Document& document, const mesh::Mesh& mesh);
 
 /// "about 1.2 GB and 3 s an iteration; …", in one sentence without its full stop.

@@ -240,6 +240,26 @@ void smallNoses(const Problem& p, const contact::Pair& pair, Report& r) {
        "Take elements of at most " + shortNumber(radius / 2, 2) + " mm on that face, or watch the mean of the force only."});
 }
 
+/// Faces that curve away from each other within an element: contact keeps the mean gap round a node, and begins late.
+void lateContact(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
+  double travel = 0;  // of the run: against it a little matters little
+  for (const auto& m : p.motions)
+    if (!m.turn && !m.anyAxis && m.bodyAxis < p.dim())
+      for (double y : m.course.curve.y) travel = std::max(travel, std::abs(y));
+  const auto& setup = pair.setup();
+  const double late = start.leastGap - start.closest, edge = setup.slave.meanLength;
+  if (setup.behaviour != contact::Behaviour::touching || start.leastGap <= setup.closeWithin || start.closest > 1e299 ||
+      late < std::max({0.02 * edge, 0.05 * start.leastGap, 0.03 * travel}))
+    return;
+  r.findings.push_back({false, "contacts/" + setup.contact,
+                        "The faces come within " + shortNumber(start.closest, 3) +
+                            " mm of each other, but with this mesh contact begins " + shortNumber(late, 2) +
+                            " mm later: elements of " + shortNumber(edge, 2) +
+                            " mm are long for how the faces curve away from each other there.",
+                        "Take smaller elements where they meet (\"near\" or \"sizes\" of a solid, counts of a shape): half as "
+                        "long, a quarter as late."});
+}
+
 void looseParts(Problem& p, Report& r) {
   const analysis::Constraints c(p, 0);
   const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
@@ -281,6 +301,7 @@ void looseParts(Problem& p, Report& r) {
         for (const auto& side : pair.setup().master.sides) touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
     }
     flatFits(p, pair, start, r);
+    lateContact(p, pair, start, r);
     if (start.leastGap < -0.5 * pair.setup().reach)
       r.findings.push_back(
           {false, path,

@@ -196,7 +196,7 @@ void Pair::closeSmoothly() {
 
 Pair::Initial Pair::measureInitial(const Configuration& c) {
   Initial result;
-  integrate(c, nullptr, nullptr);
+  integrate(c, nullptr, &result.closest);
   for (size_t a = 0; a < corners_.size(); ++a) closed_[a] = 0, initialOverlap_[a] = 0;
   if (setup_.closeWithin > 0) closeSmoothly();
   for (size_t a = 0; a < corners_.size(); ++a) {

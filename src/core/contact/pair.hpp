@@ -119,7 +119,8 @@ class Pair {
 
   /// Measures gaps in the undeformed shape; least and greatest at the nodes. Fixes what is closed without strain.
   struct Initial {
-    double leastGap = 1e300, greatestGap = -1e300;
+    double leastGap = 1e300, greatestGap = -1e300;  ///< of nodes: means over the faces round them, which is what contact keeps
+    double closest = 1e300;                         ///< of single points
     int nodes = 0;
   };
   Initial measureInitial(const Configuration& c);

@@ -43,6 +43,13 @@ Named named(const TopoDS_Shape& shape, const std::string& feature,
                          feature + "." + rule(BRepAdaptor_Surface(TopoDS::Face(e.Current())), TopoDS::Face(e.Current())));
   return n;
 }
+Named moved(const Named& shape, const gp_Trsf& motion, const std::string& from, const std::string& to) {
+  BRepBuilderAPI_Transform op(shape.shape, motion, true);
+  Named result{op.Shape(), {}};
+  for (const auto& [face, name] : shape.names)
+    result.names.emplace_back(op.ModifiedShape(face), name.starts_with(from + ".") ? to + name.substr(from.size()) : name);
+  return result;
+}
 Vector3d outward(const BRepAdaptor_Surface& s, const TopoDS_Face& f) {
   const gp_Dir d = s.Plane().Axis().Direction();
   const double sign = (f.Orientation() == TopAbs_REVERSED) != !s.Plane().Position().Direct() ? -1 : 1;

@@ -11,6 +11,7 @@
 #include <TopoDS_Shape.hxx>
 #include <functional>
 #include <gp_Ax2.hxx>
+#include <gp_Trsf.hxx>
 #include <string>
 #include <utility>
 #include <vector>
@@ -42,6 +43,8 @@ void handOn(Operation& op, const std::vector<std::pair<TopoDS_Shape, std::string
 /// Names each face by a rule.
 Named named(const TopoDS_Shape& shape, const std::string& feature,
             const std::function<std::string(const BRepAdaptor_Surface&, const TopoDS_Face&)>& rule);
+/// The same shape elsewhere; names that begin with "from." begin with "to.".
+Named moved(const Named& shape, const gp_Trsf& motion, const std::string& from, const std::string& to);
 /// Outward normal of a plane face.
 Eigen::Vector3d outward(const BRepAdaptor_Surface& surface, const TopoDS_Face& face);
 /// Signed volume, mm³.

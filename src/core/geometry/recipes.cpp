@@ -231,7 +231,8 @@ std::vector<Block> blocks(const model::Part& part, const Quantities& q, const st
 
 Sweep sweep(const model::Part& part, const Quantities& q, const std::string& path) {
   Sweep s;
-  if (part.extrude && part.revolve) throw Error("a part is either extruded or revolved", path, "Take one of them out.");
+  if (part.extrude.has_value() + part.revolve.has_value() + part.coil.has_value() + part.along.has_value() > 1)
+    throw Error("a part is swept in more than one way", path, "Keep one of \"extrude\", \"revolve\", \"coil\" and \"along\".");
   const auto count = [&](const model::Entry& e, const std::string& where) {
     const double n = q.orElse(e, Kind::number, 0, where);
     if (e.given() && (n < 1 || n > 10000))
@@ -240,17 +241,29 @@ Sweep sweep(const model::Part& part, const Quantities& q, const std::string& pat
   };
   if (part.extrude) {
     const auto& e = *part.extrude;
-    s = {Sweep::Kind::extrude, q(e.from, Kind::length, path + "/extrude/from"),
-         positive(e.depth, Kind::length, q, path + "/extrude/depth"), count(e.count, path + "/extrude/count"),
-         positive(e.grading, Kind::number, q, path + "/extrude/grading")};
+    s = {Sweep::Kind::extrude,
+         q(e.from, Kind::length, path + "/extrude/from"),
+         positive(e.depth, Kind::length, q, path + "/extrude/depth"),
+         count(e.count, path + "/extrude/count"),
+         positive(e.grading, Kind::number, q, path + "/extrude/grading"),
+         {}};
   }
   if (part.revolve) {
     const auto& r = *part.revolve;
-    s = {Sweep::Kind::revolve, q(r.from, Kind::angle, path + "/revolve/from"),
-         positive(r.angle, Kind::angle, q, path + "/revolve/angle"), count(r.count, path + "/revolve/count"), 1};
+    s = {Sweep::Kind::revolve,
+         q(r.from, Kind::angle, path + "/revolve/from"),
+         positive(r.angle, Kind::angle, q, path + "/revolve/angle"),
+         count(r.count, path + "/revolve/count"),
+         1,
+         {}};
     if (s.length > 2 * std::numbers::pi * (1 + 1e-9))
       throw Error("the angle is more than a full turn", path + "/revolve/angle", "Give up to 360 degrees.");
   }
+  if (part.coil)
+    s = {Sweep::Kind::trail, 0, 0, count(part.coil->count, path + "/coil/count"), 1, coil(*part.coil, q, path + "/coil")};
+  if (part.along)
+    s = {Sweep::Kind::trail, 0, 0, count(part.along->count, path + "/along/count"), 1, trail(*part.along, q, path + "/along")};
+  if (s.kind == Sweep::Kind::trail) s.length = lengthOf(s.trail);
   return s;
 }
 

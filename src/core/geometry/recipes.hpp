@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/geometry/path.hpp"
+#include "core/geometry/trail.hpp"
 #include "core/model/entry.hpp"
 #include "core/model/forward.hpp"
 
@@ -25,10 +26,12 @@ std::vector<Block> blocks(const model::Part& part, const model::Quantities& quan
 
 /// How plane blocks become solids, and where a part is put.
 struct Sweep {
-  enum class Kind { none, extrude, revolve } kind = Kind::none;
-  double from = 0, length = 0;  ///< along z in mm, or about y in rad
+  enum class Kind { none, extrude, revolve, trail } kind = Kind::none;
+  double from = 0, length = 0;  ///< along z in mm, about y in rad, or along the trail in mm
   int count = 0;                ///< layers; 0: by the element size
   double grading = 1;
+  Trail trail = {};
+  std::vector<double> borders = {};  ///< of the layers, as shares of the length from 0 to 1, where they are not even
 };
 Sweep sweep(const model::Part& part, const model::Quantities& quantities, const std::string& path);
 

@@ -116,7 +116,7 @@ RigidSolid rigidSolid(const model::Part& part, const model::Quantities& q, const
                   Curve2::line({outer, length}, {0, length})};
     r.place = alongY(from, to);
   }
-  r.sweep = {Sweep::Kind::revolve, 0, 2 * std::numbers::pi, 0, 1};
+  r.sweep = {Sweep::Kind::revolve, 0, 2 * std::numbers::pi, 0, 1, {}};
   const auto own = placement(part, q, true, path);
   r.place = {own.turn * r.place.turn, own(r.place.shift)};
   return r;

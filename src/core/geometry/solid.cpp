@@ -5,7 +5,6 @@
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>
 #include <BRepBndLib.hxx>
-#include <BRepBuilderAPI_Transform.hxx>
 #include <BRepCheck_Analyzer.hxx>
 #include <BRepFilletAPI_MakeChamfer.hxx>
 #include <BRepFilletAPI_MakeFillet.hxx>
@@ -32,6 +31,7 @@
 #include <gp_Quaternion.hxx>
 #include <gp_Torus.hxx>
 #include <gp_Trsf.hxx>
+#include <numbers>
 #include <sstream>
 
 #include "core/base/error.hpp"
@@ -226,6 +226,9 @@ class SolidBuilder {
     if (given != 1)
       throw Error("a feature is one of box, plate, angle, cylinder, tube, ball, profile, bolt, step, half, fillet and chamfer",
                   path, given ? "Make several features of it." : "Give one.");
+    if (f.around && (f.fillet || f.chamfer || f.half))
+      throw Error("edges and cuts by a plane are not repeated round an axis", path + "/around",
+                  "Take \"around\" out; a fillet works on all edges of the faces it names.");
     if (f.fillet || f.chamfer) {
       if (body_.shape.IsNull())
         throw Error("there is nothing yet whose edges could be worked", path, "Put it after the features it works on.");
@@ -245,13 +248,48 @@ class SolidBuilder {
                              : f.bolt     ? "bolt"
                                           : "profile";
     Named made;
+    const size_t known = taken_.size();
     if (!f.step && !f.half) made = shapes_.make(f, featureName(f, kind), path);
     if (f.step) made = step(*f.step, featureName(f, "step"), path + "/step");
     if (f.half) {
       if (body_.shape.IsNull()) throw Error("there is nothing yet to cut", path, "Put it after the features it cuts.");
       made = before(*f.half, featureName(f, "half"), path + "/half");
     }
-    const std::string how = f.half ? "cut" : f.how;
+    join(made, f.half ? "cut" : f.how, f.half.has_value(), path);
+    if (f.around) repeat(made, taken_[known], f, path + "/around");
+  } catch (const Standard_Failure& e) {
+    throw Error(std::string("the feature cannot be made (") + e.GetMessageString() + ")", path,
+                "Check its sizes against what is there.");
+  }
+
+  /// The feature again, turned about an axis.
+  void repeat(const Named& made, const std::string name, const model::Feature& f, const std::string& path) {
+    const auto& p = *f.around;
+    const auto axis = q_.list(p.axis, Kind::number, path + "/axis");
+    if (axis.size() != 3 || Vector3d(axis[0], axis[1], axis[2]).norm() == 0)
+      throw Error("the axis needs three numbers that are not all zero", path + "/axis", "Write [0, 0, 1] for the z axis.");
+    const double count = q_(p.count, Kind::number, path + "/count");
+    if (count < 1 || count > 1000 || std::abs(count - std::round(count)) > 1e-9)
+      throw Error("the number of features is " + shortNumber(count), path + "/count", "Give a whole number from 1 to 1000.");
+    const double step = q_.orElse(p.angle, Kind::angle, 2 * std::numbers::pi / count, path + "/angle");
+    const Vector3d at = shapes_.point(p.at, path + "/at");
+    for (int k = 2; k <= int(std::lround(count)); ++k) {
+      const std::string own = name + " " + std::to_string(k);
+      if (std::find(taken_.begin(), taken_.end(), own) != taken_.end())
+        throw Error("two features are called '" + own + "'", path, "Give the other one another name.");
+      taken_.push_back(own);
+      gp_Trsf turn;
+      turn.SetRotation(gp_Ax1(gp_Pnt(at.x(), at.y(), at.z()), gp_Dir(axis[0], axis[1], axis[2])), (k - 1) * step);
+      try {
+        join(moved(made, turn, name, own), f.how, false, path);
+      } catch (const Error& e) {
+        throw Error("number " + std::to_string(k) + ": " + e.wrong(), path, e.remedy());
+      }
+    }
+  }
+
+  /// Adds a shape to the body, cuts it out or keeps what is common.
+  void join(const Named& made, const std::string& how, bool byPlane, const std::string& path) {
     if (body_.shape.IsNull()) {
       if (how != "add")
         throw Error("there is nothing yet to " + std::string(how == "cut" ? "cut from" : "have in common"), path + "/how",
@@ -268,13 +306,10 @@ class SolidBuilder {
                                : "The feature has nothing in common with it: shift it.");
     if (how == "cut" && after > before * (1 - 1e-9))
       throw Error("it cuts nothing away", path,
-                  f.half ? "All of the part lies behind the plane." : "It lies beside the part: shift it.");
+                  byPlane ? "All of the part lies behind the plane." : "It lies beside the part: shift it.");
     if (how == "add" && after > (before + own) * (1 - 1e-12) && pieces(result.shape) > 1)
       throw Error("it does not touch what is there", path, "Shift it, or make it a part of its own.");
     body_ = result;
-  } catch (const Standard_Failure& e) {
-    throw Error(std::string("the feature cannot be made (") + e.GetMessageString() + ")", path,
-                "Check its sizes against what is there.");
   }
   static int pieces(const TopoDS_Shape& s) {
     int n = 0;
@@ -289,10 +324,7 @@ class SolidBuilder {
     const Eigen::Matrix3d& R = p.turn;
     t.SetValues(R(0, 0), R(0, 1), R(0, 2), p.shift.x(), R(1, 0), R(1, 1), R(1, 2), p.shift.y(), R(2, 0), R(2, 1), R(2, 2),
                 p.shift.z());
-    BRepBuilderAPI_Transform op(body_.shape, t, true);
-    Named result{op.Shape(), {}};
-    for (const auto& [face, name] : body_.names) result.names.emplace_back(op.ModifiedShape(face), name);
-    body_ = result;
+    body_ = moved(body_, t, "", "");
   }
 
   Solid finish() {

@@ -2,17 +2,39 @@
 #include "core/model/document.hpp"
 #include "core/model/materials.hpp"
 
+#include <chrono>
 #include <filesystem>
+#include <functional>
 #include <thread>
+#include <type_traits>
 
 #include "core/base/error.hpp"
 #include "core/base/parallel.hpp"
+#include "core/checks/estimate.hpp"
+#include "core/checks/pace.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::job {
 namespace {
+
+/// The single numbers of a restart and their names.
+template <class Restart>
+auto scalarsOf(Restart& r) {
+  using Number = std::conditional_t<std::is_const_v<Restart>, const double, double>;
+  return std::vector<std::pair<const char*, std::reference_wrapper<Number>>>{
+      {"time", r.time},   {"next size", r.nextSize}, {"average force", r.averageForce}, {"last size", r.lastSize},
+      {"share", r.share}, {"arc unit", r.arcUnit},   {"arc travelled", r.arcTravelled}};
+}
+
+/// Name of a pair among the vectors of a restart.
+std::string pairKey(const analysis::Problem& p, size_t pair) {
+  const auto& name = p.pairs[pair].setup().name;
+  int same = 1;
+  for (size_t k = 0; k < pair; ++k) same += p.pairs[k].setup().name == name;
+  return "contact " + name + (same > 1 ? " (" + std::to_string(same) + ")" : "");
+}
 
 results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   results::Row row;
@@ -41,32 +63,34 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   row.histories = inc.histories, row.residuals = inc.residuals;
   const auto& r = inc.restart;
   const auto plain = [](const analysis::VectorXd& v) { return std::vector<double>(v.begin(), v.end()); };
-  row.restart = {
-      {double(r.step), double(r.increment), r.time, r.nextSize, r.averageForce, r.lastSize, r.share, r.arcUnit, r.arcTravelled},
-      plain(r.displacement),
-      plain(r.stepStart),
-      plain(r.released),
-      plain(r.travelled),
-      r.energies};
-  row.restart.insert(row.restart.end(), r.blockStates.begin(), r.blockStates.end());
-  row.restart.insert(row.restart.end(), r.pairStates.begin(), r.pairStates.end());
+  row.restart["step"] = {double(r.step)}, row.restart["increment"] = {double(r.increment)};
+  for (const auto& [name, value] : scalarsOf(r)) row.restart[name] = {value};
+  row.restart["displacement"] = plain(r.displacement), row.restart["step start"] = plain(r.stepStart);
+  row.restart["released"] = plain(r.released), row.restart["travelled"] = plain(r.travelled);
+  row.restart["energies"] = r.energies;
+  for (size_t b = 0; b < r.blockStates.size(); ++b) row.restart["block " + std::to_string(b)] = r.blockStates[b];
+  for (size_t k = 0; k < r.pairStates.size(); ++k) row.restart[pairKey(p, k)] = r.pairStates[k];
   return row;
 }
 
-analysis::Restart restartOf(const analysis::Problem& p, const std::vector<std::vector<double>>& v) {
-  if (v.size() != 6 + p.blocks.size() + p.pairs.size() || v[0].size() != 9)
-    throw Error("the stored run has other parts or contacts than this model", "continue", "Run from the start.");
+analysis::Restart restartOf(const analysis::Problem& p, const results::NamedVectors& v) {
+  const auto named = [&](const std::string& name) -> const std::vector<double>& {
+    if (const auto at = v.find(name); at != v.end()) return at->second;
+    throw Error("the stored run has other parts or contacts than this model: it has no '" + name + "'", "continue",
+                "Run from the start.");
+  };
   analysis::Restart r;
-  r.step = int(v[0][0]), r.increment = int(v[0][1]), r.time = v[0][2], r.nextSize = v[0][3], r.averageForce = v[0][4],
-  r.lastSize = v[0][5], r.share = v[0][6], r.arcUnit = v[0][7], r.arcTravelled = v[0][8];
+  r.step = int(named("step").at(0)), r.increment = int(named("increment").at(0));
+  for (auto& [name, value] : scalarsOf(r)) value.get() = named(name).at(0);
   const auto vector = [](const std::vector<double>& x) {
     return analysis::VectorXd(Eigen::Map<const analysis::VectorXd>(x.data(), Eigen::Index(x.size())));
   };
-  r.displacement = vector(v[1]), r.stepStart = vector(v[2]), r.released = vector(v[3]), r.travelled = vector(v[4]),
-  r.energies = v[5];
-  const auto blocks = std::ptrdiff_t(6 + p.blocks.size());
-  r.blockStates.assign(v.begin() + 6, v.begin() + blocks);
-  r.pairStates.assign(v.begin() + blocks, v.end());
+  r.displacement = vector(named("displacement")), r.stepStart = vector(named("step start"));
+  r.released = vector(named("released")), r.travelled = vector(named("travelled")), r.energies = named("energies");
+  for (size_t b = 0; b < p.blocks.size(); ++b) r.blockStates.push_back(named("block " + std::to_string(b)));
+  for (size_t k = 0; k < p.pairs.size(); ++k) r.pairStates.push_back(named(pairKey(p, k)));
+  if (v.contains("block " + std::to_string(p.blocks.size())))
+    throw Error("the stored run has more parts than this model", "continue", "Run from the start.");
   return r;
 }
 
@@ -75,9 +99,11 @@ class Recorder : public analysis::Observer {
   Recorder(const analysis::Problem& p, results::Writer& writer, analysis::Observer* watch)
       : p_(p), writer_(writer), watch_(watch) {}
   void iterated(const analysis::IterationReport& r) override {
+    ++iterations_;
     if (watch_) watch_->iterated(r);
   }
   void converged(const analysis::Increment& inc) override {
+    ++increments_;
     writer_.append(rowOf(p_, inc));
     if (watch_) watch_->converged(inc);
   }
@@ -88,8 +114,11 @@ class Recorder : public analysis::Observer {
     if (watch_) watch_->warned(text);
   }
   bool stop() override { return watch_ && watch_->stop(); }
+  int increments() const { return increments_; }
+  int iterations() const { return iterations_; }
 
  private:
+  int increments_ = 0, iterations_ = 0;
   const analysis::Problem& p_;
   results::Writer& writer_;
   analysis::Observer* watch_;
@@ -136,7 +165,8 @@ static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
 results::Header headerOf(const analysis::Problem& p, const model::Document& document) {
   results::Header h;
   h.model = model::print(document), h.space = document.space, h.mesh = p.mesh;
-  h.historyNames = analysis::historyNames(p);
+  for (const auto& history : analysis::histories(p))
+    h.historyNames.push_back(history.name()), h.historyUnits.push_back(history.unit);
   for (const auto& s : p.steps) h.steps.push_back(s.name), h.stepEnds.push_back(s.end);
   for (const auto& pair : p.pairs) {
     const auto &own = pair.setup().slave, &opposite = pair.setup().master;
@@ -186,9 +216,17 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
     writer = std::make_unique<results::Writer>(options.out, headerOf(*problem, document));
   }
   Recorder recorder(*problem, *writer, watch);
+  const auto began = std::chrono::steady_clock::now();
   try {
     const auto outcome = analysis::run(*problem, recorder, from ? &*from : nullptr, timing);
     writer->finish(outcome == analysis::Outcome::finished ? "finished" : "stopped");
+    if (outcome == analysis::Outcome::finished && !begun && options.remember) {
+      checks::FinishedRun done{checks::digestOf(document), checks::kindOf(document), checks::plannedIncrements(document),
+                               recorder.increments(), recorder.iterations()};
+      done.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
+      done.saidIteration = checks::costOf(document, problem->mesh).iteration;
+      checks::remember(done);
+    }
     return outcome;
   } catch (const Error&) {
     writer->finish("failed");

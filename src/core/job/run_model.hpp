@@ -16,6 +16,7 @@ struct RunOptions {
   int threads = 0;                   ///< 0: all
   bool resume = false;               ///< go on from the last stored increment
   std::optional<size_t> resumeFrom;  ///< or from this one (counted from 1)
+  bool remember = false;             ///< what the run takes, for later estimates
   mesh::Working meshing = {};        ///< hears of free meshes in the making
 };
 

@@ -50,7 +50,9 @@ void Lowering::rigidBodies() {
     if (p->dim() == 3 && !facets && !solid && body.sweep.kind == geometry::Sweep::Kind::none)
       throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
     if (p->dim() == 2 && body.sweep.kind != geometry::Sweep::Kind::none)
-      throw Error("only parts of solid models are extruded or revolved", path, "Set \"space\": \"solid\".");
+      throw Error("only parts of solid models are swept", path, "Set \"space\": \"solid\".");
+    if (body.sweep.kind == geometry::Sweep::Kind::trail)
+      throw Error("a rigid part cannot be a coil, nor follow a path", path, "Give it a material, or build it of features.");
     if (!part.pivot.empty()) body.pivot = pointOf(part.pivot, path + "/pivot");
     p->rigid.push_back(body);
     p->rigidPart.push_back(int(i));

@@ -101,6 +101,17 @@ void Lowering::steps() {
     if (!s.until.watch.empty() && (!plan.arcLength || i + 1 < d.steps.size()))
       throw Error("only an arc-length step at the end of the history can end by a displacement", "steps/" + name + "/until",
                   "Set \"control\": \"arc length\" on the last step, or take \"until\" out.");
+    if (alongArc && !s.increments.at.empty())
+      throw Error("results at given times can only be asked for where time leads", path + "/at",
+                  "Take them out: an arc-length step follows the structure, at times of its own.");
+    for (size_t k = 0; k < s.increments.at.size(); ++k) {
+      const std::string here = path + "/at/" + std::to_string(k + 1);
+      const double t = q(s.increments.at[k], Kind::time, here), whole = times[i + 1] - times[i];
+      if (!(t > 0) || t > whole * (1 + 1e-12))
+        throw Error("the time " + shortNumber(t) + " s lies outside the step", here,
+                    "Give times after the step's begin, up to its duration, " + shortNumber(whole) + " s.");
+      plan.stops.push_back(times[i] + t);
+    }
     p->steps.push_back(plan);
   }
 }
@@ -278,7 +289,7 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
   const auto part = withFittedBolts(d.parts[size_t(index)].second, q, solidNamed, path);
   if (mesh.dim != 3)
     throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
-  if (!part.shape.empty() || part.extrude || part.revolve)
+  if (!part.shape.empty() || part.extrude || part.revolve || part.coil || part.along)
     throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
   if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"};
       std::find(fitting.begin(), fitting.end(), part.element) == fitting.end())

@@ -87,7 +87,8 @@ void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j,
   flat.blocks.push_back(std::move(quads));
   const size_t before = mesh.x.size();
   geometry::Sweep pull;
-  pull.kind = geometry::Sweep::Kind::extrude, pull.length = j.at("height"), pull.count = j.at("layers");
+  pull.kind = geometry::Sweep::Kind::extrude, pull.length = j.at("height"),
+  pull.borders = j.at("layers").get<std::vector<double>>(), pull.count = int(pull.borders.size()) - 1;
   addSwept(mesh, part, flat, pull, path);
   for (size_t i = before; i < mesh.x.size(); ++i)
     mesh.x[i] = Eigen::Vector3d(origin + mesh.x[i].x() * u + mesh.x[i].y() * v + mesh.x[i].z() * w);

@@ -19,8 +19,9 @@ void addPart(Mesh& mesh, int part, const std::string& element, const std::vector
     throw Error("'" + element + "' is no element of a " + (solid ? "solid" : "plane") + " model", path + "/element",
                 "Take " + inProse(fitting) + ".");
   const bool swept = sweep.kind != geometry::Sweep::Kind::none;
-  if (solid && !swept) throw Error("the part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
-  if (!solid && swept) throw Error("only parts of solid models are extruded or revolved", path, "Set \"space\": \"solid\".");
+  if (solid && !swept)
+    throw Error("the part of a solid model has only a plane shape", path, "Add \"extrude\", \"revolve\", \"coil\" or \"along\".");
+  if (!solid && swept) throw Error("only parts of solid models are swept", path, "Set \"space\": \"solid\".");
   const bool linear = element == "quad4" || element == "hex8";
   const size_t first = mesh.x.size();
   if (solid) {

@@ -1,5 +1,6 @@
 #include "core/mesh/sweep.hpp"
 
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -23,9 +24,10 @@ class Sweeper {
         quadratic_(info(plane.blocks.front().type).quadratic) {
     for (const auto& x : plane_.x) longest_ = std::max(longest_, x.norm());
     layers_ = sweep_.count > 0 ? sweep_.count : layersBySize();
+    perLayer_ = quadratic_ ? 2 : 1;
+    if (sweep_.kind == geometry::Sweep::Kind::trail) stations();
     closed_ = revolves_ && sweep_.length > 2 * std::numbers::pi * (1 - 1e-9);
     if (closed_) layers_ = std::max(layers_, 3);
-    perLayer_ = quadratic_ ? 2 : 1;
     if (double(layers_) * double(plane_.x.size()) > 2e7)
       throw Error("the mesh would have about " + shortNumber(double(layers_) * double(plane_.x.size()), 3) + " nodes", path_,
                   "Give a larger \"size\" or a smaller \"count\"; check units.");
@@ -54,11 +56,42 @@ class Sweeper {
     double edge = 0, radius = 0;
     for (const auto& b : plane_.blocks) edge = std::max(edge, quality(plane_, b).longestEdge);
     for (const auto& x : plane_.x) radius = std::max(radius, x.x());
+    if (sweep_.kind == geometry::Sweep::Kind::trail) return layersOfTrail(edge);
     const double length = revolves_ ? sweep_.length * std::max(radius / 2, 1e-300) : sweep_.length;
     return std::max(1, std::min(10000, int(std::lround(length / std::max(edge, 1e-300)))));
   }
 
+  static double turnOf(const geometry::TrailPiece& p) {
+    return p.kind == geometry::TrailPiece::Kind::line ? 0 : std::abs(p.angle);
+  }
+
+  /// By the element size, and no more than 30 degrees each where the trail bends.
+  int layersOfTrail(double edge) const {
+    double layers = 0;
+    for (const auto& p : sweep_.trail) layers += std::max(p.extent / std::max(edge, 1e-300), turnOf(p) / (std::numbers::pi / 6));
+    return std::max(1, std::min(100000, int(std::lround(layers))));
+  }
+
+  /// Shares the layers out so that each piece of the trail has its own: the seams between pieces lie between layers.
+  void stations() {
+    std::vector<int> own;
+    int sum = 0;
+    for (const auto& p : sweep_.trail) {
+      double share = p.extent / sweep_.length * layers_;
+      if (sweep_.count == 0) share = std::max(share, turnOf(p) / (std::numbers::pi / 6));
+      own.push_back(std::max(1, int(std::lround(share)))), sum += own.back();
+    }
+    layers_ = sum;
+    for (size_t i = 0; i < own.size(); ++i)
+      for (int k = i == 0 ? 0 : 1; k <= own[i] * perLayer_; ++k)
+        stations_.push_back(sweep_.trail[i].at(double(k) / (own[i] * perLayer_)));
+  }
+
   double fraction(int level) const {
+    if (const auto& b = sweep_.borders; !b.empty()) {
+      const auto k = size_t(level / perLayer_);
+      return level % perLayer_ ? (b[k] + b[k + 1]) / 2 : b[k];
+    }
     const double f = double(level) / (levels() - 1);
     if (sweep_.grading == 1 || layers_ < 2) return f;
     const double ratio = std::pow(sweep_.grading, 1.0 / (layers_ - 1));  // geometric layers; mid levels halfway
@@ -75,7 +108,9 @@ class Sweeper {
     if (id >= 0) return id;
     const auto& p = plane_.x[size_t(planeNode)];
     const double s = sweep_.from + sweep_.length * fraction(level);
-    if (revolves_)
+    if (!stations_.empty())
+      mesh_.x.push_back(stations_[size_t(level)] * Eigen::Vector3d(p.x(), p.y(), 0));
+    else if (revolves_)
       mesh_.x.emplace_back(p.x() * std::cos(s), p.y(), p.x() * std::sin(s));
     else
       mesh_.x.emplace_back(p.x(), p.y(), s);
@@ -165,7 +200,10 @@ class Sweeper {
     for (const auto& face : plane_.faces)
       if (face.name == part + ".front" || face.name == part + ".back")
         throw Error("an edge is named '" + face.name.substr(part.size() + 1) + "', as the end face of the " +
-                        (revolves_ ? "revolved" : "extruded") + " part is",
+                        (revolves_           ? "revolved"
+                         : stations_.empty() ? "extruded"
+                                             : "swept") +
+                        " part is",
                     path_ + "/shape", "Give the edge another name: the ends are called front and back.");
     for (const auto& list : columns_)
       for (const auto& column : list) {
@@ -183,6 +221,7 @@ class Sweeper {
   double longest_ = 0;
   int layers_ = 1, perLayer_ = 1;
   std::vector<int> id_;
+  std::vector<Eigen::Isometry3d> stations_;  ///< of the levels, where the section follows a trail
   std::vector<std::vector<Column>> columns_;
 };
 

@@ -11,6 +11,7 @@
 #include <fstream>
 #include <iterator>
 
+#include "core/base/cache.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
@@ -29,18 +30,12 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "6 " +  // of the mesher: other meshes, other number
+  const std::string all = "7 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
                 static_cast<unsigned long long>(digest(all, 88172645463325252ull)));
   return key;
-}
-
-fs::path cacheFolder() {
-  if (const char* own = std::getenv("XDG_CACHE_HOME"); own && *own) return fs::path(own) / "unyielding-anvil" / "meshes";
-  if (const char* home = std::getenv("HOME"); home && *home) return fs::path(home) / ".cache" / "unyielding-anvil" / "meshes";
-  return fs::temp_directory_path() / "unyielding-anvil-meshes";
 }
 
 std::string readBytes(const fs::path& file) {
@@ -100,8 +95,11 @@ constexpr Try tries[] = {{"faces", 1, 1, false},       {"faces", 1, 0.5, false},
                          {"simplified", 1, 1, true},   {"faces", 1, 0.5, true},   {"triangles", 1, 1, false},
                          {"triangles", 0.6, 1, false}, {"faces", 0.7, 0.5, false}};
 constexpr size_t forBetterElements = 4;  // tries that are worth their time where there is a mesh already
-constexpr double soundEnough = 0.1;      // least scaled Jacobian of a good mesh
-constexpr double solvable = 0.02;        // and of one that can be solved
+/// The same tries where the first one came to no mesh at all: what fails once mostly fails again, and the outside as a whole is
+/// the surest way.
+constexpr size_t afterFailure[] = {0, 5, 3, 6, 2, 1, 4, 7};
+constexpr double soundEnough = 0.1;  // least scaled Jacobian of a good mesh
+constexpr double solvable = 0.02;    // and of one that can be solved
 
 Json wishesOf(const Json& wishes, const Try& t, int seconds) {
   Json changed = wishes;
@@ -177,7 +175,7 @@ Json askedOfWorker(const geometry::Solid& solid, const Json& wishes, const std::
 
 /// The mesh of these wishes, kept or made.
 Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  const fs::path kept = cacheFolder() / (keyOf(solid.brep(), wishes) + ".mesh");
+  const fs::path kept = cacheFolder("meshes") / (keyOf(solid.brep(), wishes) + ".mesh");
   std::error_code none;
   if (fs::exists(kept, none))
     if (Json j = Json::from_cbor(readBytes(kept), true, false); j.is_object() && j.contains("cells")) {
@@ -190,14 +188,18 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
   const int patience = int(15 + 8 * solid.volume() / (size * size * size) / 400);
   const auto start = std::chrono::steady_clock::now();
   Json best, firstFailure;
+  bool failedAtOnce = false;
   const auto worst = [&best] { return best.is_null() ? -1. : best.value("worst", 0.); };
-  for (size_t k = 0; k < std::size(tries) && worst() < soundEnough; ++k) {
+  for (size_t turn = 0; turn < std::size(tries) && worst() < soundEnough; ++turn) {
+    const size_t k = failedAtOnce ? afterFailure[turn] : turn;
     const auto& t = tries[k];
     const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    if (worst() >= solvable && (k >= forBetterElements || took > patience)) break;
+    if (worst() >= solvable && (turn >= forBetterElements || took > patience)) break;
+    if (took > 6 * patience) break;
     if (t.way != std::string("faces") && wishes.value("element", "tet") == "hex") continue;
     Json j = askedOfWorker(solid, wishesOf(wishes, t, k < 2 ? 2 * patience : patience), path, working);
     if (j.contains("unfit")) throw Error(j["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
+    failedAtOnce |= turn == 0 && j.contains("error");
     if (j.contains("error")) {
       if (firstFailure.is_null()) firstFailure = std::move(j);
     } else if (worst() < solvable ? j.value("worst", 0.) > worst()  // else what was asked for more nearly, and cheaper

@@ -78,6 +78,14 @@ struct HalfFeature {
   std::vector<Entry> normal;  ///< points away from what stays
   bool operator==(const HalfFeature&) const = default;
 };
+/// The same feature again round an axis.
+struct RoundPattern {
+  Point at;                 ///< a point of the axis; the origin when left out
+  std::vector<Entry> axis;  ///< its direction
+  Entry count;              ///< how many there are, the first one among them
+  Entry angle;              ///< from one to the next; they share a full turn when left out
+  bool operator==(const RoundPattern&) const = default;
+};
 struct Feature {
   std::string name, note;
   std::string how = "add";  ///< "add", "cut" or "common"
@@ -94,6 +102,7 @@ struct Feature {
   std::optional<StepFeature> step;
   std::optional<HalfFeature> half;
   std::optional<EdgeFeature> fillet, chamfer;
+  std::optional<RoundPattern> around;
   bool operator==(const Feature&) const = default;
 };
 

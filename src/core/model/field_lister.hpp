@@ -17,6 +17,8 @@ namespace anvil::model {
 struct Choice {
   std::vector<std::string> words;
 };
+/// Marks what replaces others of its object: kinds of shapes and features.
+struct OneOf {};
 /// Marks what the program writes for itself.
 struct ProgramsOwn {};
 
@@ -39,6 +41,7 @@ class FieldLister {
   static void note(Field& f, Kind kind) { f.kind = kind; }
   static void note(Field& f, Refers refers) { f.refers = refers; }
   static void note(Field& f, const Choice& choice) { f.choices = choice.words; }
+  static void note(Field& f, OneOf) { f.oneOf = true; }
   static void note(Field& f, ProgramsOwn) { f.programsOwn = true; }
   std::vector<Field>& fields_;
   const char* object_;

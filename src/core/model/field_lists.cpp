@@ -91,11 +91,11 @@ void list(FieldLister& v, Division& d) {
   v("grading", d.grading, "Length of the last element over the first, per direction.", Kind::number);
 }
 void list(FieldLister& v, Shape& s) {
-  v("rectangle", s.rectangle, "A rectangle; edges bottom, right, top, left.");
-  v("ring", s.ring, "A ring sector; edges start, outer, end, inner.");
-  v("disc", s.disc, "A disc, its half or quarter; edges rim, and left and bottom where it is cut.");
-  v("profile", s.profile, "A path of lines, arcs and fillets.");
-  v("facets", s.facets, "A surface of triangles, for rigid parts of solid models.");
+  v("rectangle", s.rectangle, "A rectangle; edges bottom, right, top, left.", OneOf{});
+  v("ring", s.ring, "A ring sector; edges start, outer, end, inner.", OneOf{});
+  v("disc", s.disc, "A disc, its half or quarter; edges rim, and left and bottom where it is cut.", OneOf{});
+  v("profile", s.profile, "A path of lines, arcs and fillets.", OneOf{});
+  v("facets", s.facets, "A surface of triangles, for rigid parts of solid models.", OneOf{});
   v("edges", s.edges, "Own names for the four edges of a rectangle or ring, in their order.");
   v("mesh", s.mesh, "Division of this block.");
 }
@@ -109,6 +109,18 @@ void list(FieldLister& v, Revolve& r) {
   v("from", r.from, "Angle at which the body begins, from x towards z.", Kind::angle);
   v("angle", r.angle, "Angle it is turned through; 360 closes it.", Kind::angle);
   v("count", r.count, "Layers of elements; by the element size when left out.", Kind::number);
+}
+void list(FieldLister& v, Coil& c) {
+  v("radius", c.radius, "Radius of the coil's middle line about the y axis.", Kind::length);
+  v("pitch", c.pitch, "Distance from turn to turn along the axis.", Kind::length);
+  v("turns", c.turns, "Number of turns; need not be whole.", Kind::number);
+  v("hand", c.hand, "right: as the threads of usual screws.", Choice{{"right", "left"}});
+  v("count", c.count, "Layers of elements over all turns; by the element size when left out.", Kind::number);
+}
+void list(FieldLister& v, SpacePath& p) {
+  v("start", p.start, "First point of the path; the origin when left out.", Kind::length);
+  v("path", p.path, "Lines and arcs of less than half a turn, to points in space; fillet rounds a corner between two lines.");
+  v("count", p.count, "Layers of elements over the whole path; by the element size when left out.", Kind::number);
 }
 void list(FieldLister& v, BoxFeature& b) {
   v("at", b.at, "Corner with the smallest coordinates; the origin when left out.", Kind::length);
@@ -175,24 +187,32 @@ void list(FieldLister& v, HalfFeature& h) {
   v("at", h.at, "A point of the plane; the origin when left out.", Kind::length);
   v("normal", h.normal, "Points away from the side that stays.", Kind::number);
 }
+void list(FieldLister& v, RoundPattern& p) {
+  v("count", p.count, "How many there are, the first one among them.", Kind::number);
+  v("axis", p.axis, "Direction of the axis.", Kind::number);
+  v("at", p.at, "A point of the axis; the origin when left out.", Kind::length);
+  v("angle", p.angle, "From one to the next; they share a full turn when left out.", Kind::angle);
+}
 void list(FieldLister& v, Feature& f) {
   v("name", f.name, "Name; its faces are called part.name.face. Its kind when left out.");
   v("note", f.note, "A remark.");
-  v("box", f.box, "A box; faces left, right, bottom, top, front, back.");
-  v("cylinder", f.cylinder, "A cylinder; faces side, start, end.");
-  v("tube", f.tube, "A tube; faces inner, outer, start, end.");
-  v("ball", f.ball, "A ball; its face is called surface.");
-  v("plate", f.plate, "A plate with holes; faces as of a box, and hole 1, hole 2 and so on.");
-  v("angle", f.angle, "An angle bar; faces outer x, inner x, tip x, outer y, inner y, tip y, root, front, back.");
-  v("bolt", f.bolt, "A bolt with head and nut; faces shank, head seat, nut seat, head and nut.");
+  v("box", f.box, "A box; faces left, right, bottom, top, front, back.", OneOf{});
+  v("cylinder", f.cylinder, "A cylinder; faces side, start, end.", OneOf{});
+  v("tube", f.tube, "A tube; faces inner, outer, start, end.", OneOf{});
+  v("ball", f.ball, "A ball; its face is called surface.", OneOf{});
+  v("plate", f.plate, "A plate with holes; faces as of a box, and hole 1, hole 2 and so on.", OneOf{});
+  v("angle", f.angle, "An angle bar; faces outer x, inner x, tip x, outer y, inner y, tip y, root, front, back.", OneOf{});
+  v("bolt", f.bolt, "A bolt with head and nut; faces shank, head seat, nut seat, head and nut.", OneOf{});
   v("profile", f.profile,
-    "A closed path in the x-y plane, extruded along z or revolved about y; faces by the names of its pieces, front and back.");
+    "A closed path in the x-y plane, extruded along z or revolved about y; faces by the names of its pieces, front and back.",
+    OneOf{});
   v("extrude", f.extrude, "How far the profile is pulled.");
   v("revolve", f.revolve, "How far the profile is turned.");
-  v("half", f.half, "Cuts the part by a plane; the face it makes is called cut.");
-  v("step", f.step, "A solid from a STEP file; faces 1, 2, 3 and so on, in the order of the file.");
-  v("fillet", f.fillet, "Rounds edges; the faces it makes are called round.");
-  v("chamfer", f.chamfer, "Cuts edges off; the faces it makes are called slope.");
+  v("half", f.half, "Cuts the part by a plane; the face it makes is called cut.", OneOf{});
+  v("step", f.step, "A solid from a STEP file; faces 1, 2, 3 and so on, in the order of the file.", OneOf{});
+  v("fillet", f.fillet, "Rounds edges; the faces it makes are called round.", OneOf{});
+  v("chamfer", f.chamfer, "Cuts edges off; the faces it makes are called slope.", OneOf{});
+  v("around", f.around, "Repeats it round an axis; the others are called by its name and 2, 3 and so on.");
   v("how", f.how, "Whether it is added, cut out, or only what is common with it is kept.", Choice{{"add", "cut", "common"}});
 }
 void list(FieldLister& v, Place& p) {
@@ -223,6 +243,8 @@ void list(FieldLister& v, Part& p) {
   v("mesh", p.mesh, "Division of its blocks.");
   v("extrude", p.extrude, "Solid models: pulls the shapes along z.");
   v("revolve", p.revolve, "Solid models: turns the shapes about the y axis.");
+  v("coil", p.coil, "Solid models: winds the shapes round the y axis, as a spring. Their origin lies on the coil.");
+  v("along", p.along, "Solid models: moves the shapes along a path in space, square to it, as a bent tube.");
   v("solid", p.solid,
     "Solid models: a solid built of features one after the other, swept in hexes where it can be, else filled with 10-node "
     "tetrahedra.");
@@ -254,6 +276,7 @@ void list(FieldLister& v, Increments& i) {
   v("smallest", i.smallest, "The run gives up below this.", Kind::number);
   v("largest", i.largest, "No increment is larger; make it small to see more of the history.", Kind::number);
   v("most", i.most, "Largest number of increments in the step.");
+  v("at", i.at, "Times after the step's begin at which an increment ends, so that there are results of just then.", Kind::time);
 }
 void list(FieldLister& v, Until& u) {
   v("watch", u.watch, "Watched point.", Refers::watch);

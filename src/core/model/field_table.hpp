@@ -30,6 +30,7 @@ struct Field {
   Kind kind = Kind::number;
   std::vector<std::string> choices;  ///< words that a text may be; empty: any
   Refers refers = Refers::nothing;
+  bool oneOf = false;        ///< one of several that replace each other
   bool programsOwn = false;  ///< written by the program, not shown to people
 };
 

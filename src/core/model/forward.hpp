@@ -8,6 +8,8 @@ struct Document;
 struct Part;
 struct Place;
 struct Profile;
+struct Coil;
+struct SpacePath;
 struct Facets;
 struct Feature;
 struct BoxFeature;

@@ -25,6 +25,8 @@ struct Part {
   std::vector<Shape> shape;
   std::optional<Extrude> extrude;
   std::optional<Revolve> revolve;
+  std::optional<Coil> coil;
+  std::optional<SpacePath> along;
   std::vector<Feature> solid;  ///< in place of shapes: a solid of features, swept or filled with tetrahedra
   std::optional<Place> place;
   Division mesh;               ///< for shapes without an own division

@@ -87,6 +87,23 @@ struct Extrude {
   bool operator==(const Extrude&) const = default;
 };
 
+/// Solid models: the shapes go round the y axis and along it: springs. Their origin lies on the coil, x points away from its
+/// axis.
+struct Coil {
+  Entry radius, pitch, turns;  ///< radius of the middle line; distance from turn to turn
+  std::string hand = "right";  ///< "right" as usual screws, or "left"
+  Entry count;                 ///< layers; by the element size when left out
+  bool operator==(const Coil&) const = default;
+};
+
+/// Solid models: the shapes go along a path in space, square to it; their origin lies on the path.
+struct SpacePath {
+  Point start;
+  std::vector<PathPiece> path;  ///< lines and arcs to points in space; `fillet` rounds corners between lines
+  Entry count;                  ///< layers; by the element size when left out
+  bool operator==(const SpacePath&) const = default;
+};
+
 /// Solid models: the shapes, drawn at x >= 0 in the x–y plane, turned about the y axis towards z.
 struct Revolve {
   Entry from = 0, angle;

@@ -27,6 +27,7 @@ struct StepPlan {
   bool arcLength = false;             ///< the share of the loading is found with the displacements
   int untilNode = -1, untilAxis = 0;  ///< arc length: ends when this node's displacement passes `untilValue`
   double untilValue = 0;
+  std::vector<double> stops = {};  ///< times at which an increment ends
 };
 
 /// When courses are read. In arc-length steps the share of a step's loading is an unknown, which may fall again and go

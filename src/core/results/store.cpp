@@ -36,6 +36,7 @@ void writeHeader(hid_t f, const Header& h) {
   hdf::writeText(f, "steps", joined(h.steps));
   hdf::writeFixed(f, "step ends", h.stepEnds, 1);
   hdf::writeText(f, "history names", joined(h.historyNames));
+  hdf::writeText(f, "history units", joined(h.historyUnits));
   hdf::writeFixed(f, "yield stress", std::vector<double>{h.yieldStress}, 1);
   std::vector<double> x;
   for (const auto& p : h.mesh.x) x.insert(x.end(), {p.x(), p.y(), p.z()});
@@ -84,6 +85,8 @@ Header readHeader(hid_t f) {
   h.mesh.dim = h.space == "solid" ? 3 : 2;
   h.steps = lines(hdf::readText(f, "steps")), h.stepEnds = hdf::readAll<double>(f, "step ends");
   h.historyNames = lines(hdf::readText(f, "history names"));
+  if (hdf::exists(f, "history units")) h.historyUnits = lines(hdf::readText(f, "history units"));
+  h.historyUnits.resize(h.historyNames.size());  // older files have none
   h.yieldStress = hdf::readAll<double>(f, "yield stress").at(0);
   const auto x = hdf::readAll<double>(f, "mesh/x");
   for (size_t i = 0; i + 2 < x.size(); i += 3) h.mesh.x.emplace_back(x[i], x[i + 1], x[i + 2]);
@@ -151,7 +154,7 @@ struct Writer::Data {
         f("fields/strain energy", row.energyDensity);
     for (size_t i = 0; i < row.contacts.size(); ++i) f(numbered("contacts/state ", i), row.contacts[i]);
     f("rigid/place", row.rigid), f("histories", row.histories);
-    for (size_t i = 0; i < row.restart.size(); ++i) f(numbered("restart/", i), row.restart[i]);
+    for (const auto& [name, v] : row.restart) f("restart/" + name, v);
   }
 };
 
@@ -207,6 +210,11 @@ void Writer::append(const Row& row) {
         d.sets.emplace(name,
                        hdf::exists(d.file, name) ? hdf::openSet(d.file, name) : hdf::createGrowing<T>(d.file, name, v.size()));
     };
+    if (!hdf::exists(d.file, "restart names")) {
+      std::vector<std::string> names;
+      for (const auto& [name, v] : row.restart) names.push_back(name);
+      hdf::writeText(d.file, "restart names", joined(names));
+    }
     d.each(row, create);
     create("residuals", residuals), create("increments", about);
     d.rows = rows;
@@ -345,10 +353,13 @@ Row Reader::whole(size_t row) const {
   return r;
 }
 
-std::vector<std::vector<double>> Reader::restart(size_t row) const {
-  std::vector<std::vector<double>> all;
-  for (size_t i = 0; hdf::exists(data_->file, numbered("restart/", i)); ++i)
-    all.push_back(hdf::readRow<double>(data_->file, numbered("restart/", i), row));
+NamedVectors Reader::restart(size_t row) const {
+  if (!hdf::exists(data_->file, "restart names"))
+    throw Error("an older program wrote this file: it can be looked at, but a run cannot go on from it", data_->path,
+                "Run from the start.");
+  NamedVectors all;
+  for (const auto& name : lines(hdf::readText(data_->file, "restart names")))
+    all[name] = hdf::readRow<double>(data_->file, "restart/" + name, row);
   return all;
 }
 

@@ -2,6 +2,7 @@
 // Every quantity is a dataset that grows by one row per increment; the table "increments" is extended last, so its
 // length says how many rows are whole. A killed run leaves all of them.
 #pragma once
+#include <map>
 #include <memory>
 #include <string>
 #include <vector>
@@ -39,9 +40,13 @@ struct Header {
   std::vector<ContactSurface> contacts;
   std::vector<RigidShape> rigid;
   std::vector<std::string> steps, historyNames;
+  std::vector<std::string> historyUnits;  ///< parallel; empty for plain numbers
   std::vector<double> stepEnds;
   double yieldStress = 0;  ///< least first-yield stress of the model, 0 when elastic
 };
+
+/// What the solver goes on from: each vector by its name.
+using NamedVectors = std::map<std::string, std::vector<double>>;
 
 /// One increment as stored. Sizes are fixed by the header, except on the first row, which sets those of `restart`.
 struct Row {
@@ -53,7 +58,7 @@ struct Row {
   std::vector<double> rigid;                  ///< 3 or 6 per body: translations, then turns
   std::vector<std::vector<float>> contacts;   ///< contactColumns per node
   std::vector<double> histories, residuals;   ///< residual over limit after each iteration
-  std::vector<std::vector<double>> restart;   ///< opaque vectors of the solver
+  NamedVectors restart;                       ///< the same names in every row
 };
 
 /// Short facts of an increment.
@@ -102,7 +107,8 @@ class Reader {
   /// All histories, row by row: as many numbers per increment as the header has names.
   std::vector<double> histories() const;
   std::vector<double> times() const;
-  std::vector<std::vector<double>> restart(size_t row) const;
+  /// Throws Error when the file was written by a program that stored it otherwise.
+  NamedVectors restart(size_t row) const;
   Row whole(size_t row) const;  ///< all that is stored of an increment
 
  private:

@@ -10,8 +10,6 @@
 
 namespace anvil::analysis {
 
-static std::string motionPrefix(const Motion& m) { return (m.support ? "supports/" : "motions/") + m.name + "/"; }
-
 /// Motions of one name share their sums: only the first writes them.
 static bool firstOfName(const Problem& p, size_t i) {
   for (size_t j = 0; j < i; ++j)
@@ -30,64 +28,84 @@ static bool movesFreely(const Problem& p, int body) {
   return is;
 }
 
-std::vector<std::string> historyNames(const Problem& p) {
-  std::vector<std::string> names;
-  const auto perAxis = [&](const std::string& what) {
-    for (int k = 0; k < p.dim(); ++k) names.push_back(what + p.axis(k));
-  };
+namespace {
+
+/// Lists what is recorded, with its unit.
+class Listing {
+ public:
+  explicit Listing(const Problem& p) : p_(p) {}
+  void at(const std::string& place) { place_ = place; }
+  void one(const std::string& quantity, const char* unit) { all_.push_back({place_, quantity, unit}); }
+  void perAxis(const std::string& quantity, const char* unit) {
+    for (int k = 0; k < p_.dim(); ++k) one(quantity + p_.axis(k), unit);
+  }
+  /// About each axis in space, about z in the plane.
+  void turning(const std::string& quantity, const char* unit) {
+    if (p_.dim() == 3)
+      perAxis(quantity + " ", unit);
+    else
+      one(quantity, unit);
+  }
+  std::vector<Recorded> done() { return std::move(all_); }
+
+ private:
+  const Problem& p_;
+  std::string place_;
+  std::vector<Recorded> all_;
+};
+
+}  // namespace
+
+std::vector<Recorded> histories(const Problem& p) {
+  Listing list(p);
   for (size_t i = 0; i < p.motions.size(); ++i) {
     if (!firstOfName(p, i)) continue;
-    const auto prefix = motionPrefix(p.motions[i]);
-    perAxis(prefix + "force ");
-    names.push_back(prefix + "travel");
-    if (!hasMoment(p)) continue;
-    if (p.dim() == 3)
-      perAxis(prefix + "moment ");
-    else
-      names.push_back(prefix + "moment");
+    const auto& m = p.motions[i];
+    list.at((m.support ? "supports/" : "motions/") + m.name);
+    list.perAxis("force ", "N");
+    list.one("travel", m.turn || m.anyAxis || m.bodyAxis >= p.dim() ? "rad" : "mm");
+    if (hasMoment(p)) list.turning("moment", "N mm");
   }
-  for (const auto& l : p.loads) names.push_back("loads/" + l.name + "/value");
+  for (const auto& l : p.loads) list.at("loads/" + l.name), list.one("value", l.moment ? "N mm" : l.pressure ? "MPa" : "N");
   for (const auto& pair : p.pairs) {
-    const auto prefix = "contacts/" + pair.setup().name + "/";
-    perAxis(prefix + "force "), perAxis(prefix + "normal force "), perAxis(prefix + "friction force ");
-    if (p.dim() == 3)
-      perAxis(prefix + "moment ");
-    else if (hasMoment(p))
-      names.push_back(prefix + "moment");
-    for (const char* q : {"area", "mean pressure", "greatest pressure", "pressure times area", "friction times area",
-                          "greatest penetration", "friction work"})
-      names.push_back(prefix + q);
+    list.at("contacts/" + pair.setup().name);
+    list.perAxis("force ", "N"), list.perAxis("normal force ", "N"), list.perAxis("friction force ", "N");
+    if (hasMoment(p)) list.turning("moment", "N mm");
+    list.one("area", "mm²"), list.one("mean pressure", "MPa"), list.one("greatest pressure", "MPa");
+    list.one("pressure times area", "N"), list.one("friction times area", "N"), list.one("greatest penetration", "mm");
+    list.one("friction work", "N mm");
   }
   for (const auto& c : p.carriers) {
     if (c.ofBolt) continue;
-    const auto prefix = "carriers/" + c.name + "/";
-    perAxis(prefix + "u"), perAxis(prefix + "force ");
-    if (p.dim() == 3)
-      perAxis(prefix + "turn "), perAxis(prefix + "moment ");
-    else
-      names.push_back(prefix + "turn"), names.push_back(prefix + "moment");
+    list.at("carriers/" + c.name);
+    list.perAxis("u", "mm"), list.perAxis("force ", "N"), list.turning("turn", "rad"), list.turning("moment", "N mm");
   }
-  for (const auto& b : p.bolts)
-    for (const char* what : {"force", "shear force", "bending moment", "shortening"})
-      names.push_back("bolts/" + b.name + "/" + what);
+  for (const auto& b : p.bolts) {
+    list.at("bolts/" + b.name);
+    list.one("force", "N"), list.one("shear force", "N"), list.one("bending moment", "N mm"), list.one("shortening", "mm");
+  }
   for (size_t b = 0; b < p.rigid.size(); ++b) {  // rigid parts that loads or contact may move
-    const auto& body = p.bodies[b];
     if (!movesFreely(p, int(b))) continue;
-    perAxis("bodies/" + body.name + "/u");
-    if (p.dim() == 3)
-      perAxis("bodies/" + body.name + "/turn ");
-    else
-      names.push_back("bodies/" + body.name + "/turn");
+    list.at("bodies/" + p.bodies[b].name), list.perAxis("u", "mm"), list.turning("turn", "rad");
   }
-  for (const auto& s : p.springs)
-    names.push_back("springs/" + s.name + "/extension"), names.push_back("springs/" + s.name + "/force");
-  for (const auto& w : p.watch) perAxis("watch/" + w.name + "/u");
+  for (const auto& s : p.springs) {
+    list.at("springs/" + s.name);
+    list.one("extension", s.turning ? "rad" : "mm"), list.one("force", s.turning ? "N mm" : "N");
+  }
+  for (const auto& w : p.watch) list.at("watch/" + w.name), list.perAxis("u", "mm");
+  list.at("energy");
   for (const char* e :
        {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "thermal", "imbalance"})
-    names.push_back(std::string("energy/") + e);
-  names.push_back("step/share of the loading");
-  names.push_back("balance/force"), names.push_back("balance/moment");
-  names.push_back("plasticity/greatest plastic strain");
+    list.one(e, "N mm");
+  list.at("step"), list.one("share of the loading", "");
+  list.at("balance"), list.one("force", ""), list.one("moment", "");  // over what is pushed
+  list.at("plasticity"), list.one("greatest plastic strain", "");
+  return list.done();
+}
+
+std::vector<std::string> historyNames(const Problem& p) {
+  std::vector<std::string> names;
+  for (const auto& h : histories(p)) names.push_back(h.name());
   return names;
 }
 

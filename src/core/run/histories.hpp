@@ -14,7 +14,7 @@ struct Energies {
   double balance() const { return external - strain - plastic - friction - stabilisation - springs - dashpots - thermal; }
 };
 
-/// One row of histories; entries follow historyNames(problem) up to balance and plastic strain, which the caller adds. A
+/// One row of histories; entries follow histories(problem) up to balance and plastic strain, which the caller adds. A
 /// support or motion reports what it holds along its own directions, so that those of one model add up to the whole reaction;
 /// its moment is about `about` where it turns, else about the middle of what it holds, as drawn. A contact's forces and moment
 /// act on the first surface that it names.

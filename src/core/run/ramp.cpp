@@ -62,17 +62,18 @@ std::unique_ptr<StepDriver> rampDriver(Run& run, const StepPlan& plan, const Res
   return std::make_unique<RampDriver>(run, plan, resume);
 }
 
-/// Increments end where courses have corners.
+/// Increments end where courses have corners and where results are asked for.
 double RampDriver::nextTime() const {
   double target = std::min(r_.time_ + size_, plan_.end);
-  const auto corner = [&](const model::TimedCourse& c) {
-    for (double t : c.curve.x)
-      if (t > r_.time_ + 1e-9 * (plan_.end - plan_.begin) && t < target) target = t;
-  };
-  for (const auto& m : r_.p_.motions) corner(m.course);
-  for (const auto& l : r_.p_.loads) corner(l.course);
-  for (const auto& t : r_.p_.temperatures) corner(t.rise);
   if (plan_.end - target < 0.02 * (target - r_.time_)) target = plan_.end;  // no sliver at the end
+  const auto stop = [&](const std::vector<double>& times) {
+    for (double t : times)
+      if (t > r_.time_ + 1e-9 * length_ && t < target) target = t;
+  };
+  for (const auto& m : r_.p_.motions) stop(m.course.curve.x);
+  for (const auto& l : r_.p_.loads) stop(l.course.curve.x);
+  for (const auto& t : r_.p_.temperatures) stop(t.rise.curve.x);
+  stop(plan_.stops);
   return target;
 }
 

@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/recorded.hpp"
 #include "core/problem/problem.hpp"
 #include "core/run/assembly.hpp"
 
@@ -60,7 +61,9 @@ class Observer {
 
 enum class Outcome { finished, stopped };
 
-/// Names of the history quantities, "group/name/quantity".
+/// What is recorded at every increment, in the order of Increment::histories.
+std::vector<Recorded> histories(const Problem& problem);
+/// Their names, "group/name/quantity".
 std::vector<std::string> historyNames(const Problem& problem);
 
 /// Solves all steps, from the start or from a stored state. Throws Error with the diagnosis when a step cannot be done;
