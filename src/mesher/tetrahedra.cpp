@@ -1,10 +1,17 @@
 #include "mesher/tetrahedra.hpp"
 
+#include <BRepAdaptor_Curve.hxx>
+#include <BRepAdaptor_Surface.hxx>
 #include <BRepBndLib.hxx>
+#include <BRepLProp_CLProps.hxx>
+#include <BRepLProp_SLProps.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
+#include <BRepTools.hxx>
 #include <BRep_Tool.hxx>
 #include <Bnd_Box.hxx>
+#include <GCPnts_AbscissaPoint.hxx>
 #include <Poly_Triangulation.hxx>
+#include <TopExp.hxx>
 #include <TopLoc_Location.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS.hxx>
@@ -50,10 +57,14 @@ void compareFaces(nglib::Ng_OCC_Geometry* geometry, const std::vector<TopoDS_Sha
   if (!same) throw std::runtime_error("the faces of the shape could not be told apart while meshing");
 }
 
-/// Wished sizes of faces, laid on points spread over them.
-void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes) {
-  for (size_t i = 0; i < faces.size() && i < wishes.faceSize.size(); ++i) {
-    const double h = wishes.faceSize[i];
+/// No element is made smaller.
+double leastOf(const Wishes& w) { return w.smallest > 0 ? w.smallest : w.size / 20; }
+
+/// Sizes of faces, laid on points spread over them; 0 where the wished size of all does.
+void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const std::vector<double>& sizes,
+                   const Wishes& wishes) {
+  for (size_t i = 0; i < faces.size() && i < sizes.size(); ++i) {
+    const double h = sizes[i];
     if (h <= 0 || h >= wishes.size) continue;
     BRepMesh_IncrementalMesh(faces[i], h / 4);
     TopLoc_Location place;
@@ -77,6 +88,48 @@ void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces,
   }
 }
 
+/// The size that curvature leaves, 1/mm in.
+double sizeAt(double curvature, const Wishes& w) {
+  return curvature > 0 ? std::max(leastOf(w), 2 * M_PI / (curvature * w.perCircle)) : w.size;
+}
+
+/// Sizes by the curvature of edges and faces and by the length of edges, as the library would set them: it goes through the whole
+/// shape for every edge, which takes minutes where there are thousands.
+void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const TopTools_IndexedMapOfShape& edges,
+                     const Wishes& wishes) {
+  for (int e = 1; e <= edges.Extent(); ++e) {
+    const auto& edge = TopoDS::Edge(edges(e));
+    if (BRep_Tool::Degenerated(edge)) continue;
+    const BRepAdaptor_Curve curve(edge);
+    const double length = GCPnts_AbscissaPoint::Length(curve), first = curve.FirstParameter(), last = curve.LastParameter(),
+                 own = std::clamp(length, leastOf(wishes), wishes.size);
+    const bool straight = curve.GetType() == GeomAbs_Line;
+    if (straight && own >= wishes.size) continue;
+    const int n = straight ? 2 : 12;
+    for (int k = 0; k <= n; ++k) {
+      const double u = first + (last - first) * k / n;
+      BRepLProp_CLProps at(curve, u, 2, 1e-9);
+      const double h = std::min(own, straight || !at.IsTangentDefined() ? wishes.size : sizeAt(at.Curvature(), wishes));
+      double x[3] = {at.Value().X(), at.Value().Y(), at.Value().Z()};
+      if (h < wishes.size) nglib::Ng_RestrictMeshSizePoint(mesh, x, h);
+    }
+  }
+  std::vector<double> sizes(faces.size(), 0.);
+  for (size_t f = 0; f < faces.size(); ++f) {
+    const BRepAdaptor_Surface surface(TopoDS::Face(faces[f]));
+    if (surface.GetType() == GeomAbs_Plane) continue;
+    double u0, u1, v0, v1, curvature = 0;
+    BRepTools::UVBounds(TopoDS::Face(faces[f]), u0, u1, v0, v1);
+    for (int i = 0; i <= 6; ++i)
+      for (int j = 0; j <= 6; ++j) {
+        BRepLProp_SLProps at(surface, u0 + (u1 - u0) * i / 6, v0 + (v1 - v0) * j / 6, 2, 1e-9);
+        if (at.IsCurvatureDefined()) curvature = std::max({curvature, std::abs(at.MaxCurvature()), std::abs(at.MinCurvature())});
+      }
+    sizes[f] = sizeAt(curvature, wishes);
+  }
+  restrictFaces(mesh, faces, sizes, wishes);
+}
+
 /// Wished sizes round places.
 void restrictNear(nglib::Ng_Mesh* mesh, const Wishes& wishes) {
   for (const auto& n : wishes.near) {
@@ -92,7 +145,7 @@ void restrictNear(nglib::Ng_Mesh* mesh, const Wishes& wishes) {
 }
 
 void setSizes(nglib::Ng_Meshing_Parameters& p, const Wishes& wishes) {
-  p.uselocalh = 1, p.maxh = wishes.size, p.minh = wishes.smallest > 0 ? wishes.smallest : wishes.size / 20;
+  p.uselocalh = 1, p.maxh = wishes.size, p.minh = leastOf(wishes);
   p.grading = wishes.grading, p.elementsperedge = 1, p.elementspercurve = wishes.perCircle / (2 * M_PI);
   p.optsteps_2d = 3, p.optsteps_3d = wishes.optimise;
   p.closeedgeenable = wishes.nearEdges, p.closeedgefact = 2;
@@ -172,8 +225,13 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
   compareFaces(geometry, faces);
   auto* mesh = nglib::Ng_NewMesh();
   stage("sizes");
+  TopTools_IndexedMapOfShape edges;
+  for (const auto& f : faces) TopExp::MapShapes(f, TopAbs_EDGE, edges);
+  const bool many = edges.Extent() > 1000 && !wishes.nearEdges;
+  p.uselocalh = !many;
   check(nglib::Ng_OCC_SetLocalMeshSize(geometry, mesh, &p), "element sizes could not be laid on the shape");
-  restrictFaces(mesh, faces, wishes);
+  if (many) restrictByShape(mesh, faces, edges, wishes), p.uselocalh = 1;
+  restrictFaces(mesh, faces, wishes.faceSize, wishes);
   restrictNear(mesh, wishes);
   stage("edges");
   check(nglib::Ng_OCC_GenerateEdgeMesh(geometry, mesh, &p), "an edge of the shape could not be divided");
