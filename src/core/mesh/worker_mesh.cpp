@@ -30,7 +30,7 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "7 " +  // of the mesher: other meshes, other number
+  const std::string all = "8 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
@@ -194,7 +194,7 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     const size_t k = failedAtOnce ? afterFailure[turn] : turn;
     const auto& t = tries[k];
     const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    if (worst() >= solvable && (turn >= forBetterElements || took > patience)) break;
+    if (worst() >= solvable && (turn >= forBetterElements || took > std::min(patience, failedAtOnce ? 20 : 60))) break;
     if (took > 6 * patience) break;
     if (t.way != std::string("faces") && wishes.value("element", "tet") == "hex") continue;
     Json j = askedOfWorker(solid, wishesOf(wishes, t, k < 2 ? 2 * patience : patience), path, working);
