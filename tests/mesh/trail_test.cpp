@@ -148,6 +148,7 @@ TEST(Trail, MistakesAreNamedWithTheirPlace) {
        {std::pair{R"({"shape": {"disc": {"radius": 1}}, "coil": {"radius": 10, "pitch": 0, "turns": 2}})", "pitch"},
         {R"({"shape": {"disc": {"radius": 1}}, "coil": {"radius": 10, "pitch": 3, "turns": 2}, "extrude": {"depth": 1}})",
          "more than one way"},
+        {R"({"shape": {"disc": {"radius": 1}}, "coil": {"radius": 10, "pitch": 1.9, "turns": 2}})", "go through each other"},
         {R"({"shape": {"disc": {"radius": 3}}, "coil": {"radius": 2, "pitch": 9, "turns": 2, "count": 40}})", "folded"}}) {
     const auto got = sentence([&, p = std::string(part)] { meshOf(p); });
     EXPECT_NE(got.find(said), std::string::npos) << got;

@@ -25,7 +25,7 @@ class Sweeper {
     for (const auto& x : plane_.x) longest_ = std::max(longest_, x.norm());
     layers_ = sweep_.count > 0 ? sweep_.count : layersBySize();
     perLayer_ = quadratic_ ? 2 : 1;
-    if (sweep_.kind == geometry::Sweep::Kind::trail) stations();
+    if (sweep_.kind == geometry::Sweep::Kind::trail) turnsApart(), stations();
     closed_ = revolves_ && sweep_.length > 2 * std::numbers::pi * (1 - 1e-9);
     if (closed_) layers_ = std::max(layers_, 3);
     if (double(layers_) * double(plane_.x.size()) > 2e7)
@@ -59,6 +59,19 @@ class Sweeper {
     if (sweep_.kind == geometry::Sweep::Kind::trail) return layersOfTrail(edge);
     const double length = revolves_ ? sweep_.length * std::max(radius / 2, 1e-300) : sweep_.length;
     return std::max(1, std::min(10000, int(std::lround(length / std::max(edge, 1e-300)))));
+  }
+
+  /// Neighbouring turns of a coil must not go through each other.
+  void turnsApart() const {
+    const auto& p = sweep_.trail.front();
+    if (p.kind != geometry::TrailPiece::Kind::helix || p.angle <= 2 * std::numbers::pi) return;
+    double low = 1e300, high = -1e300;
+    for (const auto& x : plane_.x) low = std::min(low, x.y()), high = std::max(high, x.y());
+    const double pitch = 2 * std::numbers::pi * std::abs(p.rise), apart = pitch * p.radius / std::hypot(p.radius, p.rise);
+    if (apart < (high - low) * (1 - 1e-9))
+      throw Error("the coil's turns go through each other: the section is " + shortNumber(high - low, 3) +
+                      " mm high, the pitch " + shortNumber(pitch, 3) + " mm",
+                  path_ + "/coil/pitch", "Give a larger pitch, or a thinner section.");
   }
 
   static double turnOf(const geometry::TrailPiece& p) {
