@@ -35,6 +35,31 @@ class Files : public Scratch {
   }
 };
 
+TEST_F(Files, RecordedValuesKeepTheirUnits) {
+  const std::string out = folder / "r.h5";
+  ASSERT_EQ(shell("run " + crimp + " --set h=0.7 --quiet --out " + out), 0);
+  const results::Reader r(out);
+  const auto& h = r.header();
+  ASSERT_EQ(h.historyUnits.size(), h.historyNames.size());
+  int seen = 0;
+  for (size_t i = 0; i < h.historyNames.size(); ++i) {
+    const auto& n = h.historyNames[i];
+    const char* unit = n == "contacts/grip/area"                  ? "mm²"
+                       : n == "contacts/grip/pressure times area" ? "N"
+                       : n == "energy/plastic"                    ? "N mm"
+                       : n == "motions/pull/travel"               ? "mm"
+                       : n == "balance/force"                     ? ""
+                                                                  : nullptr;
+    if (!unit) continue;
+    EXPECT_EQ(h.historyUnits[i], unit) << n;
+    ++seen;
+  }
+  EXPECT_EQ(seen, 5);
+  std::string said;
+  ASSERT_EQ(shell("table " + out + " --list", &said), 0) << said;
+  EXPECT_NE(said.find("contacts/grip/area [mm²]"), std::string::npos) << said;
+}
+
 TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
   const std::string out = folder / "r.h5";
   const auto stored = [&]() -> size_t {
@@ -61,6 +86,8 @@ TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
     for (size_t i = 0; i < r.rows().size(); ++i) {
       EXPECT_EQ(r.field("displacement", i).size(), 2 * r.header().mesh.x.size());
       EXPECT_EQ(r.restart(i).at("displacement").size(), 2 * r.header().mesh.x.size() + 3 * r.header().rigid.size());
+      for (const char* name : {"time", "step", "average force", "energies", "block 0", "contact squeeze", "contact grip"})
+        EXPECT_TRUE(r.restart(i).contains(name)) << "what a run goes on from is found by its name: " << name;
       EXPECT_TRUE(i == 0 || r.rows()[i].time > r.rows()[i - 1].time);
     }
     EXPECT_EQ(r.history("motions/pull/force z").size(), r.rows().size());
