@@ -78,7 +78,7 @@ void MainWindow::buildPages() {
   upper->addWidget(shelf_), upper->addWidget(view_), upper->addWidget(desk_);
   upper->setSizes({236, 744, 300});
   upper->setStretchFactor(1, 1), upper->setHandleWidth(1);
-  shelf_->setMinimumWidth(190), desk_->setMinimumWidth(250);
+  shelf_->setMinimumWidth(210), desk_->setMinimumWidth(250);
   auto* whole = new QSplitter(Qt::Vertical);
   whole->addWidget(upper), whole->addWidget(history_);
   whole->setStretchFactor(0, 1), whole->setHandleWidth(1), whole->setSizes({540, 216});
