@@ -1,8 +1,11 @@
-// A folder of its own for every test that writes files; gone afterwards.
+// A folder of its own for every test that writes files; gone afterwards. Tests run side by side, each in a
+// process of its own: the process is part of the folder's name.
 #pragma once
 #include <gtest/gtest.h>
+#include <unistd.h>
 
 #include <filesystem>
+#include <string>
 
 namespace anvil {
 
@@ -12,6 +15,7 @@ class Scratch : public ::testing::Test {
     const auto* info = ::testing::UnitTest::GetInstance()->current_test_info();
     folder = std::filesystem::temp_directory_path();
     folder /= std::string("anvil-").append(info->test_suite_name()).append("-").append(info->name());
+    folder += "-" + std::to_string(getpid());
     std::filesystem::remove_all(folder);
     std::filesystem::create_directories(folder);
   }

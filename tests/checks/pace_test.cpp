@@ -4,7 +4,6 @@
 #include <gtest/gtest.h>
 
 #include <cstdlib>
-#include <filesystem>
 
 #include "core/base/files.hpp"
 #include "core/checks/estimate.hpp"
@@ -14,6 +13,7 @@
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
+#include "scratch.hpp"
 
 using namespace anvil;
 using checks::FinishedRun;
@@ -22,20 +22,19 @@ using checks::RunKind;
 namespace {
 
 /// A cache of its own for as long as a test runs.
-class Pace : public testing::Test {
+class Pace : public Scratch {
  protected:
   void SetUp() override {
+    Scratch::SetUp();
     const char* before = std::getenv("XDG_CACHE_HOME");
     if (before) before_ = before;
-    folder_ = std::filesystem::temp_directory_path() / ("anvil-pace-" + std::to_string(std::rand()));
-    setenv("XDG_CACHE_HOME", folder_.c_str(), 1);
+    setenv("XDG_CACHE_HOME", folder.c_str(), 1);
   }
   void TearDown() override {
-    std::filesystem::remove_all(folder_);
     before_.empty() ? unsetenv("XDG_CACHE_HOME") : setenv("XDG_CACHE_HOME", before_.c_str(), 1);
+    Scratch::TearDown();
   }
-  std::string kept() const { return (folder_ / "unyielding-anvil" / "runs" / "finished.json").string(); }
-  std::filesystem::path folder_;
+  std::string kept() const { return (folder / "unyielding-anvil" / "runs" / "finished.json").string(); }
   std::string before_;
 };
 
@@ -104,8 +103,7 @@ TEST_F(Pace, TheSameModelIsEstimatedFromItsLastRun) {
   const auto mesh = analysis::buildMesh(d, model::Quantities(d));
   EXPECT_FALSE(checks::estimate(d, mesh).known);
   job::RunOptions options;
-  options.out = (folder_ / "run.h5").string(), options.threads = 1;
-  std::filesystem::create_directories(folder_);
+  options.out = (folder / "run.h5").string(), options.threads = 1;
   job::runModel(d, options);
   EXPECT_TRUE(checks::finishedRuns().empty()) << "unless it is asked for, nothing is written";
   options.remember = true;

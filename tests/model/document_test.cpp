@@ -120,7 +120,7 @@ TEST(Document, LinesAreFoundThroughComments) {
 }
 
 TEST(Document, SavingIsWholeOrNotAtAll) {
-  const auto folder = std::filesystem::temp_directory_path() / "anvil-save-test";
+  const auto folder = std::filesystem::temp_directory_path() / ("anvil-save-" + std::to_string(getpid()));
   std::filesystem::create_directories(folder);
   const std::string path = folder / "m.anvil";
   const auto d = parse(example);

@@ -159,7 +159,7 @@ TEST_F(Files, AFullDiskEndsInASentenceAndKeepsWhatWasStored) {
   if (geteuid() != 0 || std::system(("mount -t tmpfs -o size=3m none " + folder.string() + " 2>/dev/null").c_str()) != 0)
     GTEST_SKIP() << "needs the right to mount a small disk";
   const std::string out = folder / "r.h5";
-  const std::string log = fs::temp_directory_path() / "anvil-full-disk.log";
+  const std::string log = folder.string() + ".log";
   const int status = std::system((cli + " run " + crimp + " --quiet --out " + out + " >" + log + " 2>&1").c_str());
   std::ostringstream text;
   text << std::ifstream(log).rdbuf();
