@@ -135,6 +135,49 @@ class ReviewTest : public QObject, WindowFixture {
     QVERIFY(colouredPixels(picture(), theme().paper) > colouredPixels(plain, theme().paper));
   }
 
+  void theRowAboveThePictureFoldsWhereTheWindowIsNarrow() {
+    const auto before = w_->size();
+    const auto row = [&](const char* name) { return w_->view()->findChild<QWidget*>(name); };
+    w_->resize(1400, 800), QTest::qWait(50);
+    QCOMPARE(row("field")->geometry().center().y(), row("lock")->geometry().center().y());
+    QVERIFY2(w_->minimumSizeHint().width() <= 1024, qPrintable(QString::number(w_->minimumSizeHint().width())));
+    w_->resize(1024, 700), QTest::qWait(50);
+    QCOMPARE(w_->width(), 1024);
+    for (const char* name : {"field", "edges", "undeformed", "lock"}) {
+      QVERIFY(row(name)->isVisible());
+      QVERIFY(row(name)->parentWidget()->rect().contains(row(name)->geometry()));
+      for (const char* other : {"field", "edges", "undeformed", "lock"})
+        QVERIFY(name == other || !row(name)->geometry().intersects(row(other)->geometry()));
+    }
+    w_->resize(before), QTest::qWait(50);
+  }
+
+  void thePictureStaysWholeWhileTheWindowChangesUntilItIsMoved() {
+    const auto before = w_->size();
+    const auto& x = w_->results().header().mesh.x;
+    const auto inside = [&] {
+      const QRectF all = w_->view()->canvas()->rect();
+      return std::all_of(x.begin(), x.end(),
+                         [&](const auto& p) { return all.contains(w_->view()->canvas()->toScreen(p.x(), p.y(), 0)); });
+    };
+    w_->view()->fit();
+    w_->resize(1024, 640), QTest::qWait(50);
+    QVERIFY(inside());
+    w_->resize(1400, 800), QTest::qWait(50);
+    QVERIFY(inside());
+    const QPointF middle = w_->view()->canvas()->rect().center();
+    for (int i = 0; i < 12; ++i) {
+      QWheelEvent nearer(middle, w_->view()->canvas()->mapToGlobal(middle), {}, {0, 120}, Qt::NoButton, Qt::NoModifier,
+                         Qt::NoScrollPhase, false);
+      QApplication::sendEvent(w_->view()->canvas(), &nearer);
+    }
+    QVERIFY(!inside());
+    w_->resize(1024, 640), QTest::qWait(50);
+    QVERIFY2(!inside(), "what the user looks at closely is not lost by a change of the window");
+    w_->resize(before), QTest::qWait(50);
+    w_->view()->fit();
+  }
+
   void contactStatusIsDrawnForTheChosenContact() {
     w_->results().setRow(w_->results().rowAt(1));
     const auto before = w_->view()->grab().toImage();

@@ -3,13 +3,13 @@
 #include "core/model/part.hpp"
 
 #include <QComboBox>
-#include <QHBoxLayout>
 #include <QSignalBlocker>
 #include <QTimer>
 #include <QToolButton>
 #include <cmath>
 
 #include "app/theme.hpp"
+#include "app/view/folding_row.hpp"
 #include "app/view/overlay.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/quality.hpp"
@@ -27,7 +27,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
 
   auto* bar = new QWidget(this);
   bar->setObjectName("plain"), bar->setAttribute(Qt::WA_StyledBackground);
-  auto* row = new QHBoxLayout(bar);
+  auto* row = new FoldingRow(bar);
   row->setContentsMargins(12, 6, 12, 4);
   field_ = new QComboBox(bar);
   field_->setObjectName("field");
@@ -58,7 +58,6 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   auto* whole = new QToolButton(bar);
   whole->setText("Fit"), whole->setToolTip("Show everything (F)");
   row->addWidget(whole), row->addWidget(send_);
-  row->addStretch();
   section_ = new SectionBar(document_, this);
   section_->hide();
   layout->addWidget(bar), layout->addWidget(section_), layout->addWidget(canvas_, 1);

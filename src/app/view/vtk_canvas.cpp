@@ -81,7 +81,10 @@ void VtkCanvas::resizeGL(int w, int h) {
   window_->SetDPI(int(72 * ratio));
   window_->SetScreenSize(width, height);
   window_->SetSize(width, height);
-  emit cameraChanged();
+  if (fitted_)
+    fit(fitted_->bounds.data(), fitted_->right, fitted_->top);
+  else
+    emit cameraChanged();
 }
 
 void VtkCanvas::paintGL() {
@@ -102,6 +105,7 @@ void VtkCanvas::paintGL() {
 
 void VtkCanvas::setPlane(bool plane) {
   if (plane_ == plane) return;
+  fitted_.reset();
   plane_ = plane;
   auto* camera = renderer_->GetActiveCamera();
   if (plane)
@@ -111,6 +115,9 @@ void VtkCanvas::setPlane(bool plane) {
 }
 
 void VtkCanvas::fit(const double b[6], double rightMargin, double topMargin) {
+  Fitted now{{}, rightMargin, topMargin};
+  std::copy(b, b + 6, now.bounds.begin());
+  fitted_ = now;
   auto* camera = renderer_->GetActiveCamera();
   const double w = std::max(1, width()), h = std::max(1, height()), usable = std::max(0.3, 1 - rightMargin / w);
   double focal[3], position[3];
@@ -147,6 +154,7 @@ void VtkCanvas::fit(const double b[6], double rightMargin, double topMargin) {
 }
 
 void VtkCanvas::goTo(const Eigen::Vector3d& x, double half, double rightMargin) {
+  fitted_.reset();
   auto* camera = renderer_->GetActiveCamera();
   camera->OrthogonalizeViewUp();
   double up[3];
@@ -178,6 +186,7 @@ Eigen::Vector3d VtkCanvas::viewer() const {
 double VtkCanvas::nearness(const Eigen::Vector3d& x) const { return x.dot(viewer()); }
 
 void VtkCanvas::lookFrom(const Eigen::Vector3d& from, const Eigen::Vector3d& up) {
+  fitted_.reset();
   auto* camera = renderer_->GetActiveCamera();
   double f[3];
   camera->GetFocalPoint(f);
@@ -225,6 +234,7 @@ void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
     emit boxDrawn(QRectF(pressed_, last_).normalized(), false);
     return;
   }
+  fitted_.reset();
   auto* camera = renderer_->GetActiveCamera();
   if (!plane_ && e->buttons() & Qt::LeftButton) {
     camera->Azimuth(-d.x() * 0.4);
@@ -258,6 +268,7 @@ void VtkCanvas::mouseReleaseEvent(QMouseEvent* e) {
 }
 
 void VtkCanvas::wheelEvent(QWheelEvent* e) {
+  fitted_.reset();
   const double factor = std::pow(0.85, e->angleDelta().y() / 120.);
   auto* camera = renderer_->GetActiveCamera();
   if (plane_) {  // the point under the pointer stays

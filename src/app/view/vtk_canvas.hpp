@@ -6,6 +6,8 @@
 
 #include <Eigen/Core>
 #include <QOpenGLWidget>
+#include <array>
+#include <optional>
 
 namespace anvil::app {
 
@@ -22,7 +24,8 @@ class VtkCanvas : public QOpenGLWidget {
   /// Plane view (pan, zoom) or space view (turn as well).
   void setPlane(bool plane);
   bool plane() const { return plane_; }
-  /// Shows the whole of the bounds, leaving room (pixels) for the legend and the tools.
+  /// Shows the whole of the bounds, leaving room (pixels) for the legend and the tools; until the view is moved, also
+  /// when the widget's size changes.
   void fit(const double bounds[6], double rightMargin, double topMargin);
   /// Puts a point into the middle of what the legend leaves, with `half` (mm) of the scene above and below it.
   void goTo(const Eigen::Vector3d& x, double half, double rightMargin);
@@ -61,10 +64,15 @@ class VtkCanvas : public QOpenGLWidget {
   void wheelEvent(QWheelEvent* e) override;
 
  private:
+  struct Fitted {
+    std::array<double, 6> bounds;
+    double right, top;
+  };
   void cleanUp();
   vtkSmartPointer<vtkGenericOpenGLRenderWindow> window_;
   vtkSmartPointer<vtkRenderer> renderer_;
   QPointF last_, pressed_;
+  std::optional<Fitted> fitted_;  ///< what the view still shows as `fit` set it
   bool plane_ = true, moved_ = false, boxing_ = false;
 };
 
