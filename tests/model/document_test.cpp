@@ -150,6 +150,21 @@ TEST(Quantities, UnitsParametersAndExpressions) {
   EXPECT_DOUBLE_EQ(Quantities(d)(Entry("=wall"), Kind::length, ""), 2);
 }
 
+TEST(Quantities, DirectionsInSpaceAreWordsOrNumbers) {
+  const Quantities q(parse(example));
+  using Vector = std::array<double, 3>;
+  EXPECT_EQ(q.inSpace({"z", {}}, "", ""), (Vector{0, 0, 1}));
+  EXPECT_EQ(q.inSpace({"-y", {}}, "", ""), (Vector{0, -1, 0}));
+  const auto slant = q.inSpace({"", {Entry("=wall"), Entry("=wall"), Entry("=wall-wall")}}, "", "");
+  EXPECT_NEAR(slant[0], std::sqrt(0.5), 1e-15);
+  EXPECT_NEAR(slant[1], std::sqrt(0.5), 1e-15);
+  EXPECT_EQ(slant[2], 0);
+  EXPECT_SAYS(sentence([&] { q.inSpace({"up", {}}, "bolts/b/along", "[0, 0, 1]."); }), "'up' is not a direction in space");
+  EXPECT_SAYS(sentence([&] { q.inSpace({"up", {}}, "bolts/b/along", "[0, 0, 1]."); }), "bolts/b/along");
+  EXPECT_SAYS(sentence([&] { q.inSpace({"", {0, 0, 0}}, "", ""); }), "not all zero");
+  EXPECT_SAYS(sentence([&] { q.inSpace({"", {0, 1}}, "", ""); }), "three numbers");
+}
+
 TEST(Quantities, MistakesAreNamed) {
   const auto d = parse(example);
   const Quantities q(d);

@@ -95,6 +95,16 @@ TEST(Bolt, IsShortenedSlackenedAndTightenedAtOnce) {
               800, 1e-8);
 }
 
+TEST(Bolt, ItsAxisIsGivenAsOtherDirectionsAre) {
+  const auto last = [](const std::string& along) {
+    return solved(with(shank, R"("force": {"tighten": 1600})", R"("force": {"tighten": 1600}, "along": )" + along))
+        .last("bolts/rod/shortening");
+  };
+  const double free = last("[0, 0, 2]");
+  EXPECT_GT(free, 0);
+  EXPECT_NEAR(last("\"z\""), free, 1e-9 * free);
+}
+
 TEST(Bolt, TurnsWithItsPartsAndKeepsItsForce) {
   std::string text = with(shank, R"("steps": {"tighten": {}, "later": {}})", R"("steps": {"tighten": {}, "turn": {}})");
   text = with(
@@ -172,6 +182,7 @@ TEST(Bolt, BadOnesGetASentence) {
   says(with(shank, force, R"("force": {"tighten": "3 MPa"})"), "MPa", "bolts/rod/force");
   says(with(shank, force, R"("force": 10, "cut": 1.5)"), "at 1.5 of its length", "bolts/rod/cut");
   says(with(shank, force, R"("force": 10, "along": [0, 0, 0])"), "not all zero", "bolts/rod/along");
+  says(with(shank, force, R"("force": 10, "along": "lengthways")"), "not a direction", "bolts/rod/along");
   says(with(shank, "\"tighten\": {},", R"("tighten": {"control": "arc length"},)"), "arc of displacements",
        "bolts/rod/force/tighten");
   // a stud that is one with a plate around it, cut inside the plate

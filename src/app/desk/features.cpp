@@ -94,7 +94,7 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
     f.extrude->from = low.z(), f.extrude->depth = size.z();
   }
   if (kind == "bolt") f.bolt = model::BoltFeature{written(head), written(foot), r, {}, {}, {}, 0};
-  if (kind == "half") f.half = model::HalfFeature{written(middle), {1, 0, 0}};
+  if (kind == "half") f.half = model::HalfFeature{written(middle), {"x", {}}};
   if (kind == "tube") f.tube = model::TubeFeature{written(foot), written(head), r / 2, r};
   if (kind == "ball") f.ball = model::BallFeature{written(foot), r};
   if (kind == "hole") {

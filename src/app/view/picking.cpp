@@ -233,7 +233,7 @@ void ModelView::pickByRule(const QString& face, const QString& rule) {
     const auto unit = conversion(q.unitOf(Kind::length), Kind::length);
     const auto length = [&](double v) { return tidy(unit.fromCore(v)); };
     region.plane = model::PlaneRule{{length(at.x()), length(at.y()), length(at.z())},
-                                    {tidy(normal.x()), tidy(normal.y()), tidy(normal.z())},
+                                    {"", {tidy(normal.x()), tidy(normal.y()), tidy(normal.z())}},
                                     length(std::max(within, 1e-3))};
     region.of = {mesh.parts[size_t(own->part)]};
   }

@@ -224,9 +224,9 @@ void Overlay::symbols(QPainter& p) {
     const QColor c = laneColor("motions");
     if (m.along.axis.starts_with("turn")) {
       Eigen::Vector3d about = axisOf(m.along.axis);
-      if (m.axis.size() == 3) try {
-          const model::Quantities q(d);
-          for (int k = 0; k < 3; ++k) about[k] = q(m.axis[size_t(k)], Kind::number, "");
+      if (m.axis.given()) try {
+          const auto v = model::Quantities(d).inSpace(m.axis, "", "");
+          about = {v[0], v[1], v[2]};
         } catch (const Error&) {
           continue;  // readiness says what is wrong
         }

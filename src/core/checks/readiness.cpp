@@ -240,24 +240,32 @@ void smallNoses(const Problem& p, const contact::Pair& pair, Report& r) {
        "Take elements of at most " + shortNumber(radius / 2, 2) + " mm on that face, or watch the mean of the force only."});
 }
 
-/// Faces that curve away from each other within an element: contact keeps the mean gap round a node, and begins late.
-void lateContact(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
+/// Faces that curve away from each other within an element. Between deformable bodies in space contact begins where they meet,
+/// but a mesh this coarse says little of its force at first; elsewhere it keeps the mean gap round a node and begins late.
+void pointContact(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
   double travel = 0;  // of the run: against it a little matters little
   for (const auto& m : p.motions)
     if (!m.turn && !m.anyAxis && m.bodyAxis < p.dim())
       for (double y : m.course.curve.y) travel = std::max(travel, std::abs(y));
   const auto& setup = pair.setup();
-  const double late = start.leastGap - start.closest, edge = setup.slave.meanLength;
-  if (setup.behaviour != contact::Behaviour::touching || start.leastGap <= setup.closeWithin || start.closest > 1e299 ||
-      late < std::max({0.02 * edge, 0.05 * start.leastGap, 0.03 * travel}))
-    return;
-  r.findings.push_back({false, "contacts/" + setup.contact,
-                        "The faces come within " + shortNumber(start.closest, 3) +
-                            " mm of each other, but with this mesh contact begins " + shortNumber(late, 2) +
-                            " mm later: elements of " + shortNumber(edge, 2) +
-                            " mm are long for how the faces curve away from each other there.",
-                        "Take smaller elements where they meet (\"near\" or \"sizes\" of a solid, counts of a shape): half as "
-                        "long, a quarter as late."});
+  const double late = start.leastGap - start.advance - start.closest, edge = setup.slave.meanLength;
+  if (setup.behaviour != contact::Behaviour::touching || start.leastGap <= setup.closeWithin || start.closest > 1e299) return;
+  const double little = std::max({0.02 * edge, 0.05 * start.leastGap, 0.03 * travel});
+  const std::string advice = "Take smaller elements where they meet (\"near\" or \"sizes\" of a solid, counts of a shape)";
+  if (late >= little)
+    r.findings.push_back({false, "contacts/" + setup.contact,
+                          "The faces come within " + shortNumber(start.closest, 3) +
+                              " mm of each other, but with this mesh contact begins " + shortNumber(late, 2) +
+                              " mm later: elements of " + shortNumber(edge, 2) +
+                              " mm are long for how the faces curve away from each other there.",
+                          advice + ": half as long, a quarter as late."});
+  else if (start.advance >= little)
+    r.findings.push_back({false, "contacts/" + setup.contact,
+                          "The faces meet at a point, " + shortNumber(start.closest, 3) + " mm off. Elements of " +
+                              shortNumber(edge, 2) +
+                              " mm are long for how the faces curve away from each other there: until contact has spread over "
+                              "several of them, its force and pressure are rough.",
+                          advice + "."});
 }
 
 void looseParts(Problem& p, Report& r) {
@@ -284,10 +292,10 @@ void looseParts(Problem& p, Report& r) {
     const auto gap = [&](double v) {
       return shortNumber(std::abs(v) < 1e-9 * pair.setup().slave.meanLength ? 0 : v, 4);
     };  // no rounding on show
-    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + gap(start.leastGap) + " to " + gap(start.greatestGap) +
-                      " mm at the start");
-    const bool holds =
-        start.leastGap <= std::max(pair.setup().closeWithin, 1e-9) || pair.setup().behaviour != contact::Behaviour::touching;
+    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + gap(start.leastGap - start.advance) + " to " +
+                      gap(start.greatestGap) + " mm at the start");
+    const bool holds = start.leastGap - start.advance <= std::max(pair.setup().closeWithin, 1e-9) ||
+                       pair.setup().behaviour != contact::Behaviour::touching;
     if (holds) {
       for (const auto& side : pair.setup().slave.sides) {
         const int part = p.mesh.blocks[size_t(side.facet.block)].part;
@@ -301,7 +309,7 @@ void looseParts(Problem& p, Report& r) {
         for (const auto& side : pair.setup().master.sides) touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
     }
     flatFits(p, pair, start, r);
-    lateContact(p, pair, start, r);
+    pointContact(p, pair, start, r);
     if (start.leastGap < -0.5 * pair.setup().reach)
       r.findings.push_back(
           {false, path,

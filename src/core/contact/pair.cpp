@@ -18,15 +18,28 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   const double h = setup_.slave.meanLength;
   const double young = setup_.rigid >= 0 ? setup_.slave.young : std::min(setup_.slave.young, setup_.master.young);
   hardest_ = epsilon_ = 1e3 * young / h, young_ = young;
+  if (setup_.rigid < 0) stiffness_ = 1 / (0.91 * (1 / setup_.slave.young + 1 / setup_.master.young));  // plane strain modulus
   old_.resize(n), now_.resize(n), base_.resize(n);
-  for (auto* v : {&stepN_, &closed_, &initialOverlap_, &gap_, &totalSlip_}) v->assign(n, 0);
+  for (auto* v : {&stepN_, &closed_, &initialOverlap_, &gap_, &totalSlip_, &advance_, &oldAdvance_, &curved_}) v->assign(n, 0);
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
   seen_.assign(n, false), reopened_.assign(n, false), fresh_.assign(n, false), flips_.assign(n, 0);
   corners_.resize(n);
 }
 
 double Pair::offset(size_t a) const {
-  return closed_[a] + (resolves_ ? initialOverlap_[a] * (1 - resolved_) : 0) - interference_;
+  return closed_[a] + (resolves_ ? initialOverlap_[a] * (1 - resolved_) : 0) - interference_ - advance_[a];
+}
+
+/// Where the contact is too small for the mesh (advance_), a corner's pressure is in truth that of a smaller, steeper contact,
+/// which yields more than the element does. For round bodies of curvature 1/R and stiffness E* (H. Hertz; K. Johnson, Contact
+/// Mechanics, 1985, ch. 3 and 4) the difference between (3F/4E*√R)^(2/3) and 0.95 F/E*b, uniform pressure over the corner's
+/// area b², grows to 0.094 b²/R, half of the advance, two thirds of that by a quarter of the force: a straight line and a stop.
+Pair::Give Pair::give(size_t a) const {
+  const double p = now_[a].pressure, most = advance_[a] / 2;
+  if (most <= 0) return {p / epsilon_, 1 / epsilon_, 0};
+  const double slope = 1.25 * setup_.slave.cornerLength[a] / stiffness_;
+  if (slope * p >= most) return {p / epsilon_ + most, 1 / epsilon_, 0.5 * most * most / slope};
+  return {p / epsilon_ + slope * p, 1 / epsilon_ + slope, 0.5 * slope * p * p};
 }
 
 void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap) {
@@ -60,8 +73,13 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     }
   const bool friction = dim_ == 2 || hasFriction();
   for (auto& k : corners_) k.row = Eigen::MatrixXd::Zero(Eigen::Index(k.dofs.size()), 3 + (friction ? 2 * T : 0));
+  closest_.assign(corners_.size(), 1e300);
   for (size_t s = 0; s < sides.size(); ++s)
     for (auto& l : results[s]) {
+      for (size_t a = 0; a < size_t(l.corners); ++a) {
+        double& closest = closest_[size_t(sides[s].corner[a])];
+        closest = std::min(closest, l.closest);
+      }
       if (leastGap) *leastGap = std::min(*leastGap, l.leastGap);
       for (size_t a = 0; a < size_t(l.corners); ++a) {
         auto& k = corners_[size_t(sides[s].corner[a])];
@@ -131,7 +149,7 @@ std::vector<Shown> Pair::shown() const {
               r.area,
               r.area > 0 ? Point3(r.friction / r.area) : Point3::Zero(),
               now_[a].status,
-              gap_[a] + offset(a),
+              gap_[a] + offset(a) + advance_[a] - oldAdvance_[a],  // as the increment saw it, also when it is accepted already
               totalSlip_[a]};
   }
   return all;
@@ -155,32 +173,41 @@ double Pair::greatestClosing() const {
   return most;
 }
 
-/// Gaps and overlaps up to `closeWithin` are closed. Where the faces fit each other all over, each corner by its own gap: what is
-/// left of them is a matter of meshes. Where the gap grows on (a ball on a plate), by one shift, which leaves the shape of the
-/// gap as it is, also where contact will spread to; it fades to nothing only where faces do not look for each other any more.
-void Pair::closeSmoothly() {
+/// Corners that look at the other face, in patches that hang together.
+std::vector<std::vector<size_t>> Pair::patches() const {
   const size_t n = corners_.size();
-  std::vector<std::vector<size_t>> beside(n);
+  std::vector<std::vector<size_t>> beside(n), all;
   for (const auto& s : setup_.slave.sides)
     for (int i = 0; i < s.corners; ++i)
       for (int j = 0; j < s.corners; ++j)
         if (i != j) beside[size_t(s.corner[size_t(i)])].push_back(size_t(s.corner[size_t(j)]));
-  const double within = setup_.closeWithin;
   std::vector<char> done(n, 0);
   for (size_t first = 0; first < n; ++first) {
     if (done[first] || !seen_[first]) continue;
-    std::vector<size_t> patch{first};  // what hangs together of what looks at the other face
+    std::vector<size_t> patch{first};
     done[first] = 1;
+    for (size_t k = 0; k < patch.size(); ++k)
+      for (size_t b : beside[patch[k]])
+        if (seen_[b] && !done[b]) done[b] = 1, patch.push_back(b);
+    all.push_back(std::move(patch));
+  }
+  return all;
+}
+
+/// Gaps and overlaps up to `closeWithin` are closed. Where the faces fit each other all over, each corner by its own gap: what is
+/// left of them is a matter of meshes. Where the gap grows on (a ball on a plate), by one shift, which leaves the shape of the
+/// gap as it is, also where contact will spread to; it fades to nothing only where faces do not look for each other any more.
+void Pair::closeSmoothly() {
+  const double within = setup_.closeWithin;
+  for (const auto& patch : patches()) {
     double least = 1e300;
     bool fits = true;
-    for (size_t k = 0; k < patch.size(); ++k) {
-      const double gap = gap_[patch[k]];
+    for (size_t a : patch) {
+      const double gap = gap_[a];
       if (std::abs(gap) <= within)
         least = std::min(least, gap);
       else if (gap > within)
         fits = false;
-      for (size_t b : beside[patch[k]])
-        if (seen_[b] && !done[b]) done[b] = 1, patch.push_back(b);
     }
     if (least > within) continue;  // nothing to close
     for (size_t a : patch) {
@@ -194,11 +221,43 @@ void Pair::closeSmoothly() {
   }
 }
 
+/// Between two deformable bodies in space, patch by patch: the same advance for all corners of a patch, which leaves the shape of
+/// the gap as it is. At the start it closes gaps and makes no overlap. From four touching corners to twelve it fades: bodies
+/// have then flattened over whole faces, and their mean is what counts. Within an increment only patches that have not touched
+/// yet are looked at: what touches keeps its advance until the increment's end.
+void Pair::meetWhereClosest(When when) {
+  const double few = 4, many = 12;
+  if (dim_ == 2 || setup_.rigid >= 0 || setup_.behaviour != Behaviour::touching) return;
+  const bool within = when == When::within;
+  std::vector<double> curved(corners_.size(), 0), advance = curved;
+  for (const auto& patch : patches()) {
+    double mean = 1e300, closest = 1e300, before = 0, touching = 0, left = 1e300;
+    bool touched = false;
+    for (size_t a : patch) {
+      touching += now_[a].status != Status::open, touched |= old_[a].status != Status::open;
+      mean = std::min(mean, gap_[a]), closest = std::min(closest, closest_[a]), left = std::min(left, gap_[a] + closed_[a]);
+      before = std::max(before, curved_[a]);
+    }
+    if (within && (touching > 0 || touched)) {
+      for (size_t a : patch) curved[a] = curved_[a], advance[a] = advance_[a];
+      continue;
+    }
+    double more = std::max(0., mean - closest);
+    if (touching > 0) more = std::min(more, before);
+    if (when == When::atStart) more = std::clamp(more, 0., std::max(left, 0.));
+    for (size_t a : patch) curved[a] = more, advance[a] = more * std::clamp((many - touching) / (many - few), 0., 1.);
+  }
+  curved_ = std::move(curved), advance_ = std::move(advance);
+}
+
 Pair::Initial Pair::measureInitial(const Configuration& c) {
   Initial result;
   integrate(c, nullptr, &result.closest);
   for (size_t a = 0; a < corners_.size(); ++a) closed_[a] = 0, initialOverlap_[a] = 0;
+  now_ = old_;
   if (setup_.closeWithin > 0) closeSmoothly();
+  meetWhereClosest(When::atStart);
+  oldAdvance_ = advance_;
   for (size_t a = 0; a < corners_.size(); ++a) {
     if (!seen_[a]) continue;
     result.leastGap = std::min(result.leastGap, gap_[a]);
@@ -206,7 +265,8 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
     ++result.nodes;
     const bool tie = keeps();
     if (tie) closed_[a] = -gap_[a];
-    const double left = gap_[a] + closed_[a];
+    const double left = gap_[a] + closed_[a] - advance_[a];
+    result.advance = std::max(result.advance, advance_[a]);
     if (left < 0 && gap_[a] < -setup_.closeWithin) initialOverlap_[a] = -left;
     // bodies that touch hold each other from the first iteration on
     if (tie || std::abs(left) <= 1e-6 * setup_.slave.meanLength) old_[a].status = Status::sliding;
@@ -250,6 +310,7 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
     }
   }
   integrate(c, &out, &report.leastGap);
+  if (decide) meetWhereClosest(When::within);
   double largest = 0;
   for (const auto& s : now_) largest = std::max(largest, std::abs(s.pressure));
   for (size_t a = 0; a < corners_.size(); ++a)
@@ -261,7 +322,7 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
     const auto& k = corners_[a];
     if (now_[a].status != Status::open && k.kappa > 0) {
       ++report.active;
-      double error = std::abs(gap_[a] + offset(a) + now_[a].pressure / epsilon_);
+      double error = std::abs(gap_[a] + offset(a) + give(a).value);
       if (now_[a].status == Status::sticking) {
         ++report.sticking;
         if (setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied)
@@ -316,10 +377,11 @@ void Pair::begin() {
 
 void Pair::accept() {
   fresh_.assign(fresh_.size(), false);
-  old_ = now_, oldInterference_ = interference_, oldResolved_ = resolved_;
+  old_ = now_, oldInterference_ = interference_, oldResolved_ = resolved_, oldAdvance_ = advance_;
   for (size_t a = 0; a < corners_.size(); ++a)
     if (corners_[a].kappa > 0 && now_[a].status != Status::open)
       totalSlip_[a] += (dim_ == 2 ? corners_[a].slip.x() : corners_[a].slip.norm()) / corners_[a].kappa;
+  if (active_) meetWhereClosest(When::after);
 }
 
 PairResultant Pair::resultant(const Configuration& c) {
@@ -343,14 +405,17 @@ PairResultant Pair::resultant(const Configuration& c) {
         friction[int(d) % dim_] -= k.row(I, 3 + tangents_ + t) * s.friction[t];
       r.normalForce += normal, r.frictionForce += friction, r.moment += c.place(int(d) / dim_, false).cross(normal + friction);
     }
-    const double taken = interference_ - oldInterference_ + (resolves_ ? initialOverlap_[a] * (resolved_ - oldResolved_) : 0);
+    if (s.status != Status::open) r.unresolvedEnergy += k.kappa * give(a).energy;
+    const double advanced = old_[a].status == Status::open ? 0 : advance_[a] - oldAdvance_[a];
+    const double taken =
+        interference_ - oldInterference_ + advanced + (resolves_ ? initialOverlap_[a] * (resolved_ - oldResolved_) : 0);
     r.overlapWork += 0.5 * (s.pressure + old_[a].pressure) * taken * k.kappa;
     if (s.status == Status::open) continue;
     r.area += k.kappa;
     r.pressureIntegral += s.pressure * k.kappa;
     r.frictionIntegral += (dim_ == 2 ? s.friction.x() : s.friction.norm()) * k.kappa;
     r.greatestPressure = std::max(r.greatestPressure, recovered_[a].pressure / recovered_[a].area);
-    r.greatestPenetration = std::max(r.greatestPenetration, -(gap_[a] + offset(a)));
+    r.greatestPenetration = std::max(r.greatestPenetration, -(gap_[a] + offset(a) + advance_[a]));
     r.slipWork += 0.5 * (s.friction + oldFriction_[a]).dot(k.slip);
   }
   r.force = r.normalForce + r.frictionForce;
@@ -362,18 +427,19 @@ std::vector<double> Pair::save() const {
   for (size_t a = 0; a < old_.size(); ++a) {
     const auto& o = old_[a];
     v.insert(v.end(), {o.pressure, o.friction.x(), o.friction.y(), o.friction.z(), double(int(o.status)), closed_[a],
-                       initialOverlap_[a], totalSlip_[a]});
+                       initialOverlap_[a], totalSlip_[a], advance_[a], oldAdvance_[a], curved_[a]});
   }
   return v;
 }
 
 void Pair::restore(const std::vector<double>& v) {
-  if (v.size() != 3 + 8 * old_.size())
+  if (v.size() != 3 + 11 * old_.size())
     throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
   for (size_t a = 0; a < old_.size(); ++a) {
-    const double* p = v.data() + 3 + 8 * a;
+    const double* p = v.data() + 3 + 11 * a;
     old_[a] = {p[0], {p[1], p[2], p[3]}, Status(int(p[4]))};
     closed_[a] = p[5], initialOverlap_[a] = p[6], totalSlip_[a] = p[7];
+    advance_[a] = p[8], oldAdvance_[a] = p[9], curved_[a] = p[10];
   }
   now_ = old_, oldInterference_ = v[0], oldResolved_ = v[1], softness_ = v[2];
 }

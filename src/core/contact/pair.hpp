@@ -78,7 +78,8 @@ struct PairResultant {
   Point3 force{0, 0, 0}, normalForce{0, 0, 0}, frictionForce{0, 0, 0};
   Point3 moment{0, 0, 0};  ///< about the origin
   double area = 0, pressureIntegral = 0, frictionIntegral = 0, greatestPressure = 0, greatestPenetration = 0, slipWork = 0;
-  double overlapWork = 0;  ///< put in during the increment by overlaps that grow (given as a number or resolved)
+  double unresolvedEnergy = 0;  ///< elastic, round points of contact that the mesh is too coarse for
+  double overlapWork = 0;       ///< put in during the increment by overlaps that grow (given as a number or resolved)
 };
 
 /// Node places and rigid places, now and at the start of the increment.
@@ -119,8 +120,9 @@ class Pair {
 
   /// Measures gaps in the undeformed shape; least and greatest at the nodes. Fixes what is closed without strain.
   struct Initial {
-    double leastGap = 1e300, greatestGap = -1e300;  ///< of nodes: means over the faces round them, which is what contact keeps
+    double leastGap = 1e300, greatestGap = -1e300;  ///< of nodes: means over the faces round them
     double closest = 1e300;                         ///< of single points
+    double advance = 0;                             ///< by how much contact begins before the least of the means is closed
     int nodes = 0;
   };
   Initial measureInitial(const Configuration& c);
@@ -189,6 +191,11 @@ class Pair {
   /// Derivative of the turned old friction on a corner's dofs (n x T).
   Eigen::MatrixXd oldFrictionSlope(size_t a) const;
   double offset(size_t a) const;
+  /// How far a corner gives way under its pressure, mm, and its slope, mm/MPa: gap + offset + value = 0 where it touches.
+  struct Give {
+    double value, slope, energy;  ///< energy per area, N/mm
+  };
+  Give give(size_t a) const;
   bool decideNode(size_t a, double largest);
   bool keeps() const { return setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding; }
   double frictionBound(double pressure) const;
@@ -202,7 +209,7 @@ class Pair {
 
   PairSetup setup_;
   int dim_ = 2, tangents_ = 1;  // components of friction
-  double epsilon_ = 0, hardest_ = 0, young_ = 0, softness_ = 1;
+  double epsilon_ = 0, hardest_ = 0, stiffness_ = 0, young_ = 0, softness_ = 1;
   bool active_ = true, resolves_ = false, soft_ = false;
   double interference_ = 0, resolved_ = 1;
   double oldInterference_ = 0, oldResolved_ = 0;  ///< at the start of the increment
@@ -214,6 +221,11 @@ class Pair {
   };
   std::vector<Point3> oldFriction_;  // turned with the surface since the start of the increment
   std::vector<Turned> turned_;       // per corner; used where old friction is not zero
+  /// Bodies that meet at a point meet there, though corners keep a mean of the gap over the faces round them: what the mean is
+  /// more than the least, taken off as long as the contact is too small for the mesh.
+  std::vector<double> advance_, oldAdvance_;  ///< per corner, mm; in this increment and in the one before
+  std::vector<double> curved_;                ///< of that, before it fades; does not grow while the patch touches
+  std::vector<double> closest_;               ///< per corner: least gap of the true surfaces over the faces round it
   std::vector<double> stepN_, closed_, initialOverlap_, gap_, totalSlip_;
   std::vector<Point3> stepT_, direction_;
   std::vector<bool> seen_;
@@ -229,6 +241,9 @@ class Pair {
   std::vector<Recovered> recovered_, opposite_;  ///< per slave.corners and master.corners
   void recover(const Side& side, int facing, const struct SideIntegral& integral);
   void closeSmoothly();
+  std::vector<std::vector<size_t>> patches() const;
+  enum class When { atStart, within, after };  ///< of the run; an increment
+  void meetWhereClosest(When when);
 };
 
 }  // namespace anvil::contact

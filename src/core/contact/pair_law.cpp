@@ -26,7 +26,7 @@ bool Pair::decideNode(size_t a, double largest) {
     state.status = Status::open;
     return previous != state.status;
   }
-  const double violation = gap_[a] + offset(a) + state.pressure / epsilon_;
+  const double violation = gap_[a] + offset(a) + give(a).value;
   const bool wasActive = previous != Status::open;
   const double h = setup_.slave.meanLength;
   // An active node's gap condition holds but for second-order terms, so its pressure alone decides; an open node's gap
@@ -72,7 +72,8 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
   if (state.status == Status::open || k.kappa <= 0) {
     k.add = -state.pressure;
   } else {
-    const double compress = offset(a) + state.pressure / epsilon_, factor = epsilon_ / k.kappa;
+    const auto yields = give(a);
+    const double compress = offset(a) + yields.value, factor = 1 / (yields.slope * k.kappa);
     k.add = -factor * (k.gap + k.kappa * compress);
     // the slope of the mean gap g/κ: where a body is pressed far in one go, κ changes with it, and g + κ(…) is no straight line
     k.b = -factor * (k.row.col(1) - (k.gap / k.kappa) * k.row.col(0));
@@ -83,7 +84,7 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
     const double bound = frictionBound(state.pressure), rise = limited || state.pressure < 0 ? 0 : setup_.friction;
     if (state.status == Status::sticking && !coulomb()) {
       const Point3 stretch = (state.friction - oldFriction_[a]) / epsilon_;
-      k.addT = factor * (k.slip - k.kappa * stretch);
+      k.addT = epsilon_ / k.kappa * (k.slip - k.kappa * stretch);
       k.bT = epsilon_ * dSlip + oldFrictionSlope(a);
     } else if (coulomb() && firstTouch(a)) {
       // The slip of the increment includes the way before touching: no place to stick to. Friction against the slip,

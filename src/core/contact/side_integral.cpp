@@ -18,7 +18,7 @@ SlavePatch slavePatch(const Configuration& c, const Side& s) {
 
 SpaceFace spaceFace(const Configuration& c, const Side& s) {
   SpaceFace f;
-  f.corners = s.corners, f.nodes = s.nodes;
+  f.corners = s.corners, f.nodes = s.nodes, f.sag = s.sag;
   for (size_t i = 0; i < size_t(s.nodes); ++i) f.now[i] = c.place(s.node[i], false), f.before[i] = c.place(s.node[i], true);
   return f;
 }
@@ -108,7 +108,7 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
     near = integrateFaces(slave, spaceFace(c, setup.master.sides[size_t(facing)]), traction, setup.reach, context.friction, q);
   }
   if (!near) return;
-  out.leastGap = q.leastGap;
+  out.leastGap = q.leastGap, out.closest = q.closest;
   out.corners = q.corners, out.lookedOver = q.lookedOver, out.distance = q.distance;
   if (!q.touched) return;
   put(g);

@@ -12,7 +12,7 @@ namespace anvil::contact {
 struct SideIntegral {
   std::vector<int> dofs;
   bool touched = false;
-  double leastGap = 1e300;
+  double leastGap = 1e300, closest = 1e300;  // see FaceIntegral
   int corners = 2;
   std::array<double, 4> kappa{}, gap{};
   std::array<Point3, 4> slip;

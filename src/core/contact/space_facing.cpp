@@ -33,6 +33,13 @@ bool isParallelogram(const SpaceFace& f) {
   return f.corners == 3 || (f.now[0] - f.now[1] + f.now[2] - f.now[3]).norm() < 1e-7 * (f.now[2] - f.now[0]).norm();
 }
 
+/// Height of the true surface over a face with straight edges.
+double risen(const SpaceFace& f, const Eigen::Vector2d& at) {
+  if (f.corners == 4) return f.sag[0] * (1 - at.x() * at.x()) + f.sag[1] * (1 - at.y() * at.y());
+  const double L0 = 1 - at.x() - at.y(), L1 = at.x(), L2 = at.y();
+  return 4 * (f.sag[0] * L0 * L1 + f.sag[1] * L1 * L2 + f.sag[2] * L2 * L0);
+}
+
 template <int N>
 class Facing {
   using D = Dual<N>;
@@ -125,6 +132,7 @@ class Facing {
       if (it > 25 || !(eta.norm() < 10)) return;
     }
     if (gap > reach_ || !near(eta)) return;
+    out_.closest = std::min(out_.closest, gap - risen(slave_, xi) - risen(master_, eta));
     const auto m = shapeAt(master_, eta);
     if (gap < -reach_) {  // behind the face: of no concern, unless it has just gone through
       if ((sum(master_, m.at.N, master_.before) - sum(slave_, s.at.N, slave_.before)).dot(n) > -0.5 * reach_)

@@ -18,6 +18,7 @@ namespace anvil::contact {
 struct SpaceFace {
   int corners = 4, nodes = 4;
   std::array<Point3, 8> now, before;
+  std::array<double, 3> sag{0, 0, 0};  ///< see Side
 };
 
 /// Tractions at the slave's corner nodes: pressure, and friction as a vector (of which the part along the face counts).
@@ -41,6 +42,7 @@ struct FaceIntegral {
   Eigen::VectorXd force;                               ///< at the given tractions
   Eigen::MatrixXd stiffness;                           ///< its derivative at fixed tractions
   double leastGap = 1e300;
+  double closest = 1e300;                          ///< facing: as leastGap, between the true surfaces over the faces
   std::array<double, 4> lookedOver{}, distance{};  ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
 };
 

@@ -73,6 +73,34 @@ void numberCorners(Surface& s, const mesh::Mesh& mesh) {
 
 }  // namespace
 
+namespace {
+
+/// The true surface over straight-edged sides, from normals averaged at the corners (K. Phong's idea, as in A. Vlachos et al.,
+/// Curved PN triangles, 2001): over an edge whose ends' normals differ by dn it stands out by edge · dn / 8.
+void measureSags(Surface& s, const mesh::Mesh& mesh) {
+  std::vector<Point3> normal(s.corners.size(), Point3::Zero());
+  for (const auto& g : s.sides)
+    for (int i = 0; i < g.corners; ++i) {
+      const auto x = [&](int k) { return mesh.x[size_t(g.node[size_t((i + k) % g.corners)])]; };
+      const Point3 out = (x(1) - x(0)).cross(x(g.corners - 1) - x(0));
+      normal[size_t(g.corner[size_t(i)])] += out;
+    }
+  for (auto& n : normal) n.normalize();
+  for (auto& g : s.sides) {
+    if (g.corners == 2 || g.quadratic()) continue;
+    const auto over = [&](int a, int b) {
+      const Point3 edge = mesh.x[size_t(g.node[size_t(b)])] - mesh.x[size_t(g.node[size_t(a)])];
+      return edge.dot(normal[size_t(g.corner[size_t(b)])] - normal[size_t(g.corner[size_t(a)])]) / 8;
+    };
+    if (g.corners == 3)
+      g.sag = {over(0, 1), over(1, 2), over(2, 0)};
+    else
+      g.sag = {(over(0, 1) + over(3, 2)) / 2, (over(1, 2) + over(0, 3)) / 2, 0};
+  }
+}
+
+}  // namespace
+
 Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::vector<mesh::Facet>& facets, double young) {
   Surface s;
   s.name = name, s.young = young;
@@ -99,6 +127,7 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
     }
   }
   numberCorners(s, mesh);
+  measureSags(s, mesh);
   if (!s.sides.empty()) s.meanLength /= double(s.sides.size());
   return s;
 }

@@ -26,6 +26,9 @@ struct Side {
   int before = -1, after = -1;
   std::array<int, 4> corner{-1, -1, -1, -1};  ///< its corners among those of the surface
   mesh::Facet facet{};
+  /// In space, of a side with straight edges: how far the true surface stands out over the middle of its edges, undeformed, mm
+  /// (below it: negative). Triangle: edges 01, 12, 20. Quadrangle: along its first and its second direction.
+  std::array<double, 3> sag{0, 0, 0};
   bool quadratic() const { return nodes > corners; }
 };
 

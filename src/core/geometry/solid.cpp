@@ -109,11 +109,8 @@ class SolidBuilder {
  private:
   /// What lies before a plane, as large as the body needs.
   Named before(const model::HalfFeature& h, const std::string& name, const std::string& path) const {
-    const auto n = q_.list(h.normal, Kind::number, path + "/normal");
-    if (n.size() != 3 || Vector3d(n[0], n[1], n[2]).norm() == 0)
-      throw Error("the normal needs three numbers that are not all zero", path + "/normal",
-                  "Write [1, 0, 0] to take away what lies at larger x.");
-    const Vector3d normal = Vector3d(n[0], n[1], n[2]).normalized(), at = shapes_.point(h.at, path + "/at");
+    const auto n = q_.inSpace(h.normal, path + "/normal", "[1, 0, 0] takes away what lies at larger x.");
+    const Vector3d normal(n[0], n[1], n[2]), at = shapes_.point(h.at, path + "/at");
     Bnd_Box b;
     BRepBndLib::Add(body_.shape, b);
     const gp_Pnt low = b.CornerMin(), high = b.CornerMax();
@@ -265,9 +262,7 @@ class SolidBuilder {
   /// The feature again, turned about an axis.
   void repeat(const Named& made, const std::string name, const model::Feature& f, const std::string& path) {
     const auto& p = *f.around;
-    const auto axis = q_.list(p.axis, Kind::number, path + "/axis");
-    if (axis.size() != 3 || Vector3d(axis[0], axis[1], axis[2]).norm() == 0)
-      throw Error("the axis needs three numbers that are not all zero", path + "/axis", "Write [0, 0, 1] for the z axis.");
+    const auto axis = q_.inSpace(p.axis, path + "/axis", "[0, 0, 1] is the z axis.");
     const double count = q_(p.count, Kind::number, path + "/count");
     if (count < 1 || count > 1000 || std::abs(count - std::round(count)) > 1e-9)
       throw Error("the number of features is " + shortNumber(count), path + "/count", "Give a whole number from 1 to 1000.");

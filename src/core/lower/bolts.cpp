@@ -23,10 +23,8 @@ void cutBolts(mesh::Mesh& mesh, const Document& d, const Quantities& q) {
     const auto shank = facetsOf(b.on, d, mesh, path + "/on");
     mesh::CutPlace place;
     place.share = q(b.cut, Kind::number, path + "/cut");
-    if (!b.along.empty()) {
-      const auto v = q.list(b.along, Kind::number, path + "/along");
-      if (v.size() != 3 || Vector3d(v[0], v[1], v[2]).norm() == 0)
-        throw Error("the axis needs three numbers that are not all zero", path + "/along", "Write [0, 0, 1].");
+    if (b.along.given()) {
+      const auto v = q.inSpace(b.along, path + "/along", "[0, 0, 1].");
       place.along = {v[0], v[1], v[2]};
     }
     mesh::cutAcross(mesh, name, shank, place, path);

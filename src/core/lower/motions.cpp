@@ -153,11 +153,12 @@ void Lowering::motions() {
     if (!m.course.given()) throw Error("the motion has no course", path + "/course", "Give a value, or values per step.");
     const auto kind = m.along.axis.starts_with("turn") ? Kind::angle : Kind::length;
     Vector3d axis = Vector3d::Zero();
-    if (!m.axis.empty()) {
+    if (m.axis.given()) {
       if (p->dim() == 2 || m.along.axis != "turn")
         throw Error("an axis belongs to a turn in space", path + "/axis",
                     "Set \"along\": \"turn\" in a solid model, or leave the axis out.");
-      axis = vectorOf(model::Direction{"", m.axis}, path + "/axis");
+      const auto v = q.inSpace(m.axis, path + "/axis", "[1, 0, 1].");
+      axis = {v[0], v[1], v[2]};
     }
     addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path + "/along",
               m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"), axis);

@@ -51,8 +51,8 @@ static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const 
     const std::string place = path + "/plane";
     Vector3d low = Vector3d::Constant(1e300), high = -low;
     for (const auto& x : mesh.x) low = low.cwiseMin(x), high = high.cwiseMax(x);
-    const Vector3d normal = vector(region.plane->normal, Kind::number, place + "/normal");
-    if (normal.norm() == 0) throw Error("the normal is zero", place + "/normal", "Write [0, 0, 1] for a plane across z.");
+    const auto n = q.inSpace(region.plane->normal, place + "/normal", "[0, 0, 1] is a plane across z.");
+    const Vector3d normal(n[0], n[1], n[2]);
     const double within = q.orElse(region.plane->within, Kind::length, (high - low).norm() / 100, place + "/within");
     const auto found = mesh::facetsInPlane(mesh, parts, vector(region.plane->at, Kind::length, place + "/at"), normal, within);
     if (found.empty())

@@ -17,8 +17,8 @@ struct Support {
 struct Motion {
   std::vector<std::string> on;
   Direction along;
-  std::vector<Entry> axis;  ///< turn in space about any axis: its direction
-  Point about;              ///< turn of edges and faces: a point of the axis
+  Direction axis;  ///< turn in space about any axis: its direction
+  Point about;     ///< turn of edges and faces: a point of the axis
   Course course;
   bool operator==(const Motion&) const = default;
 };

@@ -21,11 +21,11 @@ struct Bolt {
   std::vector<std::string> on;   ///< faces of its shank
   std::optional<BoltBeam> beam;  ///< in place of a shank
   std::string of =
-      "part";  ///< force: of the "part" of the shank that is modelled, or of the "whole" bolt that symmetry planes cut
-  std::vector<Entry> along;  ///< its axis; from the faces when left out
-  Entry cut = 0.5;           ///< where it is cut, as a share of the faces' length along the axis
-  Course force;              ///< steps with a value tighten to it; it keeps its length in all others, and is slack where off
-  Course shortening;         ///< steps with a value draw it in by that much
+      "part";         ///< force: of the "part" of the shank that is modelled, or of the "whole" bolt that symmetry planes cut
+  Direction along;    ///< its axis; from the faces when left out
+  Entry cut = 0.5;    ///< where it is cut, as a share of the faces' length along the axis
+  Course force;       ///< steps with a value tighten to it; it keeps its length in all others, and is slack where off
+  Course shortening;  ///< steps with a value draw it in by that much
   bool operator==(const Bolt&) const = default;
 };
 

@@ -44,4 +44,12 @@ struct Named : std::vector<std::pair<std::string, T>> {
 
 using Point = std::vector<Entry>;  ///< two (or three) coordinates
 
+/// An axis by name ("x", "y", "r", "z", "normal", "turn") or a vector.
+struct Direction {
+  std::string axis;
+  std::vector<Entry> vector;
+  bool given() const { return !axis.empty() || !vector.empty(); }
+  bool operator==(const Direction&) const = default;
+};
+
 }  // namespace anvil::model

@@ -75,15 +75,15 @@ double boltFor(double hole);
 /// A plane that takes away what lies before it: halves for symmetry.
 struct HalfFeature {
   Point at;
-  std::vector<Entry> normal;  ///< points away from what stays
+  Direction normal;  ///< points away from what stays
   bool operator==(const HalfFeature&) const = default;
 };
 /// The same feature again round an axis.
 struct RoundPattern {
-  Point at;                 ///< a point of the axis; the origin when left out
-  std::vector<Entry> axis;  ///< its direction
-  Entry count;              ///< how many there are, the first one among them
-  Entry angle;              ///< from one to the next; they share a full turn when left out
+  Point at;        ///< a point of the axis; the origin when left out
+  Direction axis;  ///< its direction
+  Entry count;     ///< how many there are, the first one among them
+  Entry angle;     ///< from one to the next; they share a full turn when left out
   bool operator==(const RoundPattern&) const = default;
 };
 struct Feature {

@@ -185,11 +185,11 @@ void list(FieldLister& v, BoltFeature& b) {
 }
 void list(FieldLister& v, HalfFeature& h) {
   v("at", h.at, "A point of the plane; the origin when left out.", Kind::length);
-  v("normal", h.normal, "Points away from the side that stays.", Kind::number);
+  v("normal", h.normal, "Points away from the side that stays: x, -x, … or a vector.");
 }
 void list(FieldLister& v, RoundPattern& p) {
   v("count", p.count, "How many there are, the first one among them.", Kind::number);
-  v("axis", p.axis, "Direction of the axis.", Kind::number);
+  v("axis", p.axis, "Direction of the axis: x, y, z or a vector.");
   v("at", p.at, "A point of the axis; the origin when left out.", Kind::length);
   v("angle", p.angle, "From one to the next; they share a full turn when left out.", Kind::angle);
 }
@@ -256,7 +256,7 @@ void list(FieldLister& v, Part& p) {
 }
 void list(FieldLister& v, PlaneRule& p) {
   v("at", p.at, "A point of the plane.", Kind::length);
-  v("normal", p.normal, "Its normal.", Kind::number);
+  v("normal", p.normal, "Its normal: x, y, z or a vector.");
   v("within", p.within, "Largest distance from it; a hundredth of the model's size when left out.", Kind::length);
 }
 void list(FieldLister& v, BoxRule& b) {
@@ -308,7 +308,7 @@ void list(FieldLister& v, Motion& m) {
   v("along", m.along,
     "Direction: an axis, normal, a vector, radial or around an axis (radial y, around y in solid models), or turn (turn x, turn "
     "y, turn z).");
-  v("axis", m.axis, "Turn in space about any axis: its direction, with along turn.", Kind::number);
+  v("axis", m.axis, "Turn in space about any axis: its direction (x, y, z or a vector), with along turn.");
   v("about", m.about, "A point of the axis of turn, radial and around; a rigid part turns about its pivot.", Kind::length);
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
@@ -353,7 +353,7 @@ void list(FieldLister& v, Bolt& b) {
   v("of", b.of,
     "part: forces are those of the modelled part of the shank. whole: those of the whole bolt that symmetry planes cut.",
     Choice{{"part", "whole"}});
-  v("along", b.along, "Its axis; from the faces when left out.", Kind::number);
+  v("along", b.along, "Its axis: x, y, z or a vector; from the faces when left out.");
   v("cut", b.cut, "Where it is cut, as a share of the shank from its lower end.", Kind::number);
   v("force", b.force,
     "Steps with a value tighten to that force. In all others it keeps its length, so that its force follows the loading; where "

@@ -25,13 +25,6 @@ struct Course {
   bool operator==(const Course&) const = default;
 };
 
-/// An axis by name ("x", "y", "r", "z", "normal", "turn") or a vector.
-struct Direction {
-  std::string axis;
-  std::vector<Entry> vector;
-  bool operator==(const Direction&) const = default;
-};
-
 struct Increments {
   Entry first = 0.05, smallest = 1e-6, largest = 0.1;  ///< as parts of the step
   int most = 2000;

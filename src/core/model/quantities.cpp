@@ -163,6 +163,27 @@ std::vector<double> Quantities::list(const std::vector<Entry>& entries, Kind kin
   return values;
 }
 
+std::array<double, 3> Quantities::inSpace(const Direction& direction, const std::string& path, const std::string& example) const {
+  std::array<double, 3> v{0, 0, 0};
+  const bool back = direction.axis.starts_with('-');
+  const auto word = direction.axis.substr(back ? 1 : 0);
+  if (word == "x" || word == "y" || word == "z") {
+    v[size_t(word[0] - 'x')] = back ? -1 : 1;
+    return v;
+  }
+  const auto given = list(direction.vector, Kind::number, path);
+  if (given.size() == 3) {
+    const double length = std::hypot(given[0], given[1], given[2]);
+    if (length > 0 && std::isfinite(length)) {
+      for (size_t k = 0; k < 3; ++k) v[k] = given[k] / length;
+      return v;
+    }
+  }
+  throw Error(word.empty() ? "the direction needs three numbers that are not all zero"
+                           : "'" + direction.axis + "' is not a direction in space",
+              path, "Write x, y, z or three numbers that are not all zero: " + example);
+}
+
 void setParameter(Document& document, const std::string& assignment) {
   const auto equals = assignment.find('=');
   const auto name = assignment.substr(0, equals);

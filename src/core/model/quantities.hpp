@@ -1,5 +1,6 @@
 // Turns entries of the document into numbers in core units.
 #pragma once
+#include <array>
 #include <map>
 #include <string>
 
@@ -23,6 +24,9 @@ class Quantities {
   double orElse(const Entry& entry, Kind kind, double otherwise, const std::string& path) const;
 
   std::vector<double> list(const std::vector<Entry>& entries, Kind kind, const std::string& path) const;
+
+  /// Unit vector of a direction in space: x, -x, y, -y, z, -z or three numbers. Throws Error with `example` as advice.
+  std::array<double, 3> inSpace(const Direction& direction, const std::string& path, const std::string& example) const;
 
   /// Parameter values in file units.
   const std::map<std::string, double>& parameters() const { return parameters_; }

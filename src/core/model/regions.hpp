@@ -11,7 +11,7 @@ namespace anvil::model {
 /// Faces in a plane, or in a box: all facets of the parts' outside that lie there.
 struct PlaneRule {
   Point at;
-  std::vector<Entry> normal;
+  Direction normal;
   Entry within;  ///< distance from the plane; a hundredth of the model's size when left out
   bool operator==(const PlaneRule&) const = default;
 };

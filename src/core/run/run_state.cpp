@@ -32,6 +32,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   for (auto& pair : p_.pairs) {
     const auto r = pair.resultant(c);
     energies_.friction += r.slipWork, energies_.external += r.overlapWork;
+    energies_.strain += r.unresolvedEnergy;
   }
   for (const auto& bolt : p_.bolts) {
     const int length = bolt.shortening(), force = bolt.force();
