@@ -5,6 +5,7 @@
 #include <functional>
 
 #include "core/base/error.hpp"
+#include "core/mesh/quality.hpp"
 
 namespace anvil::app {
 
@@ -35,13 +36,23 @@ struct ResultStore::Outcome {
 struct ResultStore::Hands {
   std::unique_ptr<results::Reader> reader;
   std::shared_ptr<const results::Header> header;
+  std::shared_ptr<const std::vector<bool>> thin;
 };
 
 namespace {
 
-std::shared_ptr<const Series> seriesOf(const results::Reader& reader, std::shared_ptr<const results::Header> header) {
+/// Nodes of thin elements; null when there are none.
+std::shared_ptr<const std::vector<bool>> thinNodesOf(const mesh::Mesh& mesh) {
+  auto thin = mesh::nodesOfThinCells(mesh);
+  if (std::find(thin.begin(), thin.end(), true) == thin.end()) return nullptr;
+  return std::make_shared<const std::vector<bool>>(std::move(thin));
+}
+
+
+std::shared_ptr<const Series> seriesOf(const results::Reader& reader, std::shared_ptr<const results::Header> header,
+                                       std::shared_ptr<const std::vector<bool>> thin) {
   auto s = std::make_shared<Series>();
-  s->header = std::move(header), s->rows = reader.rows();
+  s->thin = std::move(thin), s->header = std::move(header), s->rows = reader.rows();
   const auto table = reader.histories();
   const auto& names = s->header->historyNames;
   for (size_t k = 0; k < names.size(); ++k) {
@@ -93,11 +104,12 @@ ResultStore::Outcome ResultStore::work(Hands& hands, const Job& job) {
       hands.reader.reset();
       hands.reader = std::make_unique<results::Reader>(job.path->toStdString());
       hands.header = std::make_shared<results::Header>(hands.reader->header());
+      hands.thin = thinNodesOf(hands.header->mesh);
       out.opened = true;
     }
     if (!hands.reader) return out;
     if (job.refresh && !job.path) hands.reader->refresh();
-    if (job.path || job.refresh) out.series = seriesOf(*hands.reader, hands.header);
+    if (job.path || job.refresh) out.series = seriesOf(*hands.reader, hands.header, hands.thin);
   } catch (const Error& e) {
     if (job.path) out.refused = e.what();
     return out;  // the writer is just adding a row: the next event looks again
@@ -262,6 +274,13 @@ bool ResultStore::isSigned() const {
   for (const auto& f : results::fieldList(header()))
     if (QString::fromStdString(f.name) == moment_.field) return f.isSigned;
   return false;
+}
+
+const std::vector<bool>* ResultStore::rough() const {
+  if (!series_ || !series_->thin) return nullptr;
+  for (const auto& f : results::fieldList(header()))
+    if (QString::fromStdString(f.name) == moment_.field) return f.nodal ? nullptr : series_->thin.get();
+  return nullptr;
 }
 
 QString ResultStore::unitOf(const QString& field) const {

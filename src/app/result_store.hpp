@@ -18,6 +18,7 @@ namespace anvil::app {
 /// What is small enough to be kept of a whole run.
 struct Series {
   std::shared_ptr<const results::Header> header;
+  std::shared_ptr<const std::vector<bool>> thin;  ///< per node: of a thin element
   std::vector<results::RowInfo> rows;
   std::map<QString, std::vector<double>> histories;  ///< per increment
 };
@@ -95,6 +96,8 @@ class ResultStore : public QObject {
   double high() const { return high_; }
   bool isSigned() const;
   QString unit() const { return unitOf(moment_.field); }
+  /// Nodes where the field on show is rough, for their elements are thin; null for fields that are not recovered from elements.
+  const std::vector<bool>* rough() const;
   QString unitOf(const QString& field) const;
 
   /// Follows the field on show at nodes over the history; `tracesChanged` follows.

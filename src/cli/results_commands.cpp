@@ -12,6 +12,7 @@
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
 #include "core/lower/lower.hpp"
+#include "core/mesh/quality.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/problem/problem.hpp"
@@ -73,6 +74,15 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   };
   Table t;
   t.weighted = !facets.empty();
+  if (!field.nodal) {  // recovered from the elements' own points
+    const auto thin = mesh::nodesOfThinCells(h.mesh);
+    const auto rough = std::count_if(nodes.begin(), nodes.end(), [&](int n) { return thin[size_t(n)]; });
+    if (rough > 0)
+      t.note = "note: " + std::to_string(rough) + " of these " + std::to_string(nodes.size()) +
+               " nodes belong to elements thinner than a scaled Jacobian of " + shortNumber(mesh::thinCell) +
+               ", where values are rough" + (a.all ? "." : " (marked *).");
+    for (int n : nodes) t.marked.push_back(thin[size_t(n)]);
+  }
   if (a.all) {
     t.columns = {"time", "min", "max", "mean", "area-weighted mean", "sum"};
     std::vector<double> every;
@@ -85,7 +95,7 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
       every.insert(every.end(), picked.begin(), picked.end());
     }
     t.statistics = results::statistics(every, {});
-    t.weighted = false;
+    t.weighted = false, t.marked.clear();
     return t;
   }
   const size_t row = rowAt(r, a.time);

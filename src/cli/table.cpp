@@ -16,6 +16,8 @@ static std::string asJson(const Table& t) {
     j["statistics"] = {{"count", s->count}, {"min", s->least}, {"max", s->greatest}, {"mean", s->mean}, {"sum", s->sum}};
     if (t.weighted) j["statistics"]["area-weighted mean"] = s->weightedMean, j["statistics"]["area"] = s->area;
   }
+  if (!t.note.empty()) j["note"] = t.note;
+  if (!t.marked.empty() && !t.note.empty()) j["marked"] = t.marked;
   return j.dump(1) + "\n";
 }
 
@@ -27,10 +29,11 @@ std::string asText(const Table& t, const std::string& format) {
   for (size_t i = 0; i < t.columns.size(); ++i)
     text += csv ? (i ? ",\"" : "\"") + t.columns[i] + "\"" : fmt::format("{:>{}} ", t.columns[i], width(i));
   text += "\n";
-  for (const auto& row : t.rows) {
+  for (size_t k = 0; k < t.rows.size(); ++k) {
+    const auto& row = t.rows[k];
     for (size_t i = 0; i < row.size(); ++i)
       text += csv ? fmt::format("{}{:.12g}", i ? "," : "", row[i]) : fmt::format("{:>{}.7g} ", row[i], width(i));
-    text += "\n";
+    text += !csv && k < t.marked.size() && t.marked[k] ? "*\n" : "\n";
   }
   if (const auto& s = t.statistics; s && !csv) {
     text += fmt::format("count {}  min {:.7g}  max {:.7g}  mean {:.7g}  sum {:.7g}", s->count, s->least, s->greatest, s->mean,
@@ -38,6 +41,7 @@ std::string asText(const Table& t, const std::string& format) {
     if (t.weighted) text += fmt::format("  area-weighted mean {:.7g}  area {:.7g}", s->weightedMean, s->area);
     text += "\n";
   }
+  if (!csv && !t.note.empty()) text += t.note + "\n";
   return text;
 }
 

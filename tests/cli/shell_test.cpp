@@ -96,6 +96,32 @@ TEST_F(Shell, AFieldHasItsStatisticsOverAFace) {
   EXPECT_NEAR(s.at("sum").get<double>(), 5 * 301, 5e-3);
 }
 
+TEST_F(Shell, ValuesAtThinElementsAreMarked) {
+  // the third corner lies nearly on the line between its neighbours: the element there is thin
+  std::ofstream(at("kite.anvil")) << R"({"anvil": 1, "space": "plane stress", "thickness": 1,
+    "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {"p": {"material": "m", "element": "quad4", "mesh": {"count": [3, 3]}, "shape": {"profile": {"start": [0, 0],
+      "path": [{"line": [10, 0], "name": "a"}, {"line": [10, 10], "name": "b"}, {"line": [4.8, 5.2], "name": "c"},
+        {"line": [0, 0], "name": "d"}], "sides": [["a"], ["b"], ["c"], ["d"]]}}}},
+    "steps": {"pull": {}}, "supports": {"foot": {"on": "p.a", "fix": ["x", "y"]}},
+    "motions": {"pull": {"on": "p.b", "along": "x", "course": 0.1}}})";
+  ASSERT_TRUE(says(said("run kite.anvil --quiet"), ""));
+  ASSERT_EQ(code, 0);
+  const auto stress = json("table kite.results.h5 'von Mises stress'");
+  int marked = 0;
+  for (const auto& row : stress.at("rows")) {
+    const bool corner = stress.at("marked")[size_t(row[0].get<double>()) - 1].get<bool>();
+    marked += corner;
+    const double x = row[1].get<double>(), y = row[2].get<double>();
+    EXPECT_TRUE(corner || std::hypot(x - 4.8, y - 5.2) > 1e-6);
+    EXPECT_FALSE(corner && std::hypot(x - 10, y) < 1e-6);
+  }
+  EXPECT_GE(marked, 4);
+  EXPECT_LT(marked, 16);
+  EXPECT_TRUE(says(said("table kite.results.h5 'von Mises stress'"), "thinner than a scaled Jacobian of 0.1"));
+  EXPECT_FALSE(json("table kite.results.h5 'displacement x'").contains("marked")) << "displacements are not recovered";
+}
+
 TEST_F(Shell, ATableOverAllMomentsHasARowForEach) {
   run();
   const auto all = json("table bar.results.h5 'displacement x' --on grip --all"),

@@ -31,7 +31,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   row->setContentsMargins(12, 6, 12, 4);
   field_ = new QComboBox(bar);
   field_->setObjectName("field");
-  field_->setMinimumWidth(210);
+  field_->setMinimumWidth(170);
   field_->setToolTip("Result on show");
   row->addWidget(field_);
   pick_ = new QComboBox(bar);
@@ -41,7 +41,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   row->addWidget(pick_);
   const auto toggle = [&](const QString& text, const QString& help, const QString& name, bool on) {
     auto* b = new QToolButton(bar);
-    b->setText(text), b->setToolTip(help), b->setCheckable(true), b->setChecked(on), b->setObjectName(name);
+    b->setText(text), b->setToolTip(help), b->setCheckable(true), b->setChecked(on), b->setObjectName(name), b->setProperty("small", true);
     row->addWidget(b);
     return b;
   };
@@ -53,10 +53,10 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   lock_ = toggle("Hold range", "Keep the legend's range over all moments", "lock", false);
   send_ = new QToolButton(bar);
   send_->setText("Pins to Curves"), send_->setToolTip("Plot the result on show at the pins over the whole history (P)"),
-      send_->setObjectName("sendPins"), send_->hide();
+      send_->setObjectName("sendPins"), send_->setProperty("small", true), send_->hide();
   connect(send_, &QToolButton::clicked, this, &ModelView::sendPins);
   auto* whole = new QToolButton(bar);
-  whole->setText("Fit"), whole->setToolTip("Show everything (F)");
+  whole->setText("Fit"), whole->setProperty("small", true), whole->setToolTip("Show everything (F)");
   row->addWidget(whole), row->addWidget(send_);
   section_ = new SectionBar(document_, this);
   section_->hide();
@@ -199,6 +199,8 @@ void ModelView::refresh() {
   canvas_->update();
   if (!result && scene_->solid()) idle_->start();
 }
+
+bool ModelView::showsThinElements() const { return overlay_->marksThinElements(); }
 
 void ModelView::fit() {
   double b[6];

@@ -66,6 +66,8 @@ class ModelView : public QWidget {
   void markNode(int node);
   /// Colours elements by their shape while no result is on show.
   void setQuality(bool on);
+  /// Thin elements were in sight, and marked, when the view was last painted.
+  bool showsThinElements() const;
   bool showsQuality() const { return state_.quality; }
   /// Moves near to a place and marks the node next to it.
   void lookAt(const Eigen::Vector3d& place, double size);

@@ -23,6 +23,8 @@ namespace {
 QString number(double v) { return QString::fromStdString(shortNumber(v, 4)); }
 }  // namespace
 
+static const QChar triangle(0x25B3);  ///< the mark of thin elements
+
 Overlay::Overlay(ModelView& view) : QWidget(view.canvas_), v_(view) {
   setAttribute(Qt::WA_TransparentForMouseEvents);
   setAttribute(Qt::WA_NoSystemBackground);
@@ -34,6 +36,7 @@ void Overlay::paintEvent(QPaintEvent*) {
   if (!v_.drawn_.sweep && !v_.scene_->solid()) rigidBodies(p);
   if (!v_.drawn_.sweep) marked(p);
   if (v_.scene_->solid()) triad(p);
+  thinInSight_ = v_.showsResult_ && thinElements(p);
   if (v_.showsResult_)
     extremes(p), boltForces(p), legend(p);
   else
@@ -233,6 +236,44 @@ void Overlay::marked(QPainter& p) {
   }
 }
 
+QString Overlay::roughness(int node) const {
+  const auto* rough = v_.results_.rough();
+  return rough && size_t(node) < rough->size() && (*rough)[size_t(node)] ? QString(" ") + triangle : QString();
+}
+
+/// Thin elements in sight, where the result on show is rough. True when there are some.
+bool Overlay::thinElements(QPainter& p) {
+  const auto* rough = v_.results_.rough();
+  const auto& mesh = v_.scene_->header().mesh;
+  if (!rough || rough->size() != mesh.x.size() || v_.drawn_.sweep) return false;
+  const auto mark = [&](const Eigen::Vector3d& x) {
+    const QPointF at = v_.canvas_->toScreen(x);
+    const QPolygonF shape{at + QPointF(0, -5), at + QPointF(4.5, 3), at + QPointF(-4.5, 3)};
+    for (const auto& pen : {QPen(theme().raised, 3.5), QPen(theme().ink, 1.3)}) p.setPen(pen), p.drawPolygon(shape);
+  };
+  bool any = false;
+  p.setBrush(Qt::NoBrush);
+  if (!v_.scene_->solid()) {
+    for (const auto& b : mesh.blocks)
+      for (int n : b.nodes)
+        if ((*rough)[size_t(n)] && !v_.isHidden(b.part)) mark(v_.scene_->place(n)), any = true;
+    return any;
+  }
+  for (size_t part = 0; part < mesh.parts.size(); ++part) {
+    if (v_.isHidden(int(part))) continue;
+    for (const auto& f : v_.scene_->boundary(part)) {
+      const auto nodes = mesh.nodesOf(f);
+      const auto corners = nodes.begin() + mesh.cornersOf(f);
+      if (!std::all_of(nodes.begin(), corners, [&](int n) { return (*rough)[size_t(n)]; })) continue;
+      Eigen::Vector3d middle, normal;
+      v_.scene_->facetFrame(f, middle, normal);
+      if (v_.drawn_.section && v_.drawn_.section->cutsAway(middle)) continue;
+      if (normal.dot(v_.canvas_->viewer()) > 0) mark(middle), any = true;
+    }
+  }
+  return any;
+}
+
 /// Where the greatest and least values are, marked on the picture.
 void Overlay::extremes(QPainter& p) {
   const auto& r = v_.results_;
@@ -248,7 +289,7 @@ void Overlay::extremes(QPainter& p) {
   if (most < 0 || v_.drawn_.sweep) return;
   const auto mark = [&](int n, const QString& word) {
     const QPointF at = v_.canvas_->toScreen(v_.scene_->place(n));
-    const QString text = word + " " + number(r.values()[size_t(n)]);
+    const QString text = word + " " + number(r.values()[size_t(n)]) + roughness(n);
     const double w = p.fontMetrics().horizontalAdvance(text) + 12, x0 = std::max(8., at.x() - w - 46);
     const QRectF box(x0, at.y() - 11, w, 22);
     for (const auto& pen : {QPen(theme().raised, 4), QPen(theme().ink, 1)})
@@ -303,7 +344,7 @@ void Overlay::pins(QPainter& p) {
   for (int n : v_.pins_) {
     const auto x = v_.scene_->place(n);
     const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), x.z());
-    const QString text = v_.showsResult_ && size_t(n) < r.values().size() ? number(r.values()[size_t(n)]) + " " + r.unit()
+    const QString text = v_.showsResult_ && size_t(n) < r.values().size() ? number(r.values()[size_t(n)]) + " " + r.unit() + roughness(n)
                                                                           : QString("node %1").arg(n + 1);
     const QRectF box(at.x() + 12, at.y() - 32, p.fontMetrics().horizontalAdvance(text) + 14, 22);
     p.setPen(QPen(theme().ink, 1)), p.setBrush(theme().raised);
@@ -328,6 +369,9 @@ void Overlay::words(QPainter& p) {
   QStringList beyond;
   for (const auto& m : v_.drawn_.sweep ? std::vector<mesh::MirrorPlane>() : v_.drawn_.mirrors)
     beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
+  if (thinInSight_)
+    p.drawText(QRectF(16, height() - 52, width() - 240., 20), Qt::AlignLeft,
+               QString(triangle) + " thin elements: values are rough there");
   if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + " mm";
   p.drawText(QRectF(16, height() - 30, width() - 340., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;

@@ -13,6 +13,7 @@ class Overlay : public QWidget {
  public:
   explicit Overlay(ModelView& view);
   static constexpr int legendWidth = 170, topMargin = 12;
+  bool marksThinElements() const { return thinInSight_; }
   /// The legend's number at a place: 1 the greatest, -1 the least, 0 none. They lead to where they are.
   int legendEnd(const QPointF& at) const;
 
@@ -30,6 +31,9 @@ class Overlay : public QWidget {
   bool contactStatus(QPainter& p);
   void triad(QPainter& p);
   void extremes(QPainter& p);
+  bool thinElements(QPainter& p);
+  /// Beside a number that stands at a thin element.
+  QString roughness(int node) const;
   void boltForces(QPainter& p);
   void pins(QPainter& p);
   void box(QPainter& p);
@@ -37,6 +41,7 @@ class Overlay : public QWidget {
   void arrow(QPainter& p, QPointF tip, QPointF direction, const QColor& c);
   void turning(QPainter& p, const Eigen::Vector3d& at, const Eigen::Vector3d& axis, const QColor& c);
   ModelView& v_;
+  bool thinInSight_ = false;
 };
 
 }  // namespace anvil::app

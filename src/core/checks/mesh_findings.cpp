@@ -24,7 +24,7 @@ void meshFacts(const Problem& p, Report& r) {
                       shortNumber(q.shortestEdge, 3) + " to " + shortNumber(q.longestEdge, 3) + " mm, scaled Jacobian from " +
                       shortNumber(q.leastScaledJacobian, 3) + ", aspect ratio up to " + shortNumber(q.greatestAspect, 3));
     const bool free = b.type == mesh::Cell::tet10;  // a few thin tetrahedra are usual in free meshes
-    if (q.leastScaledJacobian < (free ? 0.1 : 0.2)) {
+    if (q.leastScaledJacobian < (free ? mesh::thinCell : 0.2)) {
       const auto nodes = b.cell(size_t(q.worstCell));
       r.findings.push_back({false, "parts/" + name + "/mesh",
                             "Elements are strongly skewed (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 2) + ") in " +

@@ -94,6 +94,15 @@ Quality quality(const Mesh& mesh, const Block& block) {
   return q;
 }
 
+std::vector<bool> nodesOfThinCells(const Mesh& mesh) {
+  std::vector<bool> thin(mesh.x.size(), false);
+  for (const auto& block : mesh.blocks)
+    for (size_t c = 0; c < block.count(); ++c)
+      if (scaledJacobian(mesh, block, c) < thinCell)
+        for (int i = 0; i < info(block.type).nodes; ++i) thin[size_t(block.cell(c)[i])] = true;
+  return thin;
+}
+
 std::vector<CellQuality> worstCells(const Mesh& mesh, size_t most) {
   std::vector<CellQuality> all;
   for (size_t b = 0; b < mesh.blocks.size(); ++b)

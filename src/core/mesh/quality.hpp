@@ -20,6 +20,12 @@ Quality quality(const Mesh& mesh, const Block& block);
 /// folded (P. Knupp, Finite Elements in Analysis and Design 39, 2003).
 double scaledJacobian(const Mesh& mesh, const Block& block, size_t cell);
 
+/// Below this scaled Jacobian a cell can be solved, but what is recovered at its nodes from its own points is rough.
+inline constexpr double thinCell = 0.1;
+
+/// Per node: does it belong to a cell thinner than `thinCell`?
+std::vector<bool> nodesOfThinCells(const Mesh& mesh);
+
 struct CellQuality {
   int block, cell;
   double scaledJacobian;
