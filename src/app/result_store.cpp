@@ -48,7 +48,6 @@ std::shared_ptr<const std::vector<bool>> thinNodesOf(const mesh::Mesh& mesh) {
   return std::make_shared<const std::vector<bool>>(std::move(thin));
 }
 
-
 std::shared_ptr<const Series> seriesOf(const results::Reader& reader, std::shared_ptr<const results::Header> header,
                                        std::shared_ptr<const std::vector<bool>> thin) {
   auto s = std::make_shared<Series>();

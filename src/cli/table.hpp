@@ -15,7 +15,7 @@ struct Table {
   std::optional<results::Statistics> statistics;
   bool weighted = false;
   std::vector<bool> marked;  ///< rows that get a star where it is text; empty: none
-  std::string note;  ///< under the table where it is text
+  std::string note;          ///< under the table where it is text
 };
 
 /// The table as "text", "csv" or "json".

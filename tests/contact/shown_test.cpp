@@ -45,6 +45,31 @@ TEST(Shown, PressuresKeepTheForceOnBothFaces) {
   EXPECT_DOUBLE_EQ(own, s.last("contacts/touch/greatest pressure"));
 }
 
+TEST(Shown, PressuresKeepTheForceOnFacesWithRoundRims) {
+  for (const std::string element : {"tet10", "hex20"}) {  // a tube's flat end on a plate
+    const auto s = solved(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+      "parts": {
+        "tube": {"material": "m", "element": ")" +
+                          element + R"(", "mesh": {"size": 2.5}, "solid": [
+          {"cylinder": {"from": [0, 0, 0], "to": [0, 0, 5], "radius": 5}, "name": "c"},
+          {"cylinder": {"from": [0, 0, -1], "to": [0, 0, 6], "radius": 2.5}, "how": "cut", "name": "hole"}]},
+        "plate": {"material": "m", "element": ")" +
+                          element + R"(", "mesh": {"size": 4}, "solid": [
+          {"box": {"at": [-7, -7, 5], "size": [14, 14, 4]}, "name": "box"}]}},
+      "contacts": {"seat": {"between": ["tube.c.end", "plate.box.front"]}},
+      "steps": {"press": {"increments": {"first": 1, "largest": 1}}},
+      "supports": {"foot": {"on": "tube.c.start", "fix": ["x", "y", "z"]}, "guide": {"on": "plate.box.back", "fix": ["x", "y"]}},
+      "motions": {"down": {"on": "plate.box.back", "along": "z", "course": -0.1}}})");
+    const double force = -s.last("motions/down/force z");
+    EXPECT_GT(force, 100);
+    for (const auto* side : {&s.course.all.back().contacts.front().own, &s.course.all.back().contacts.front().opposite}) {
+      double sum = 0;
+      for (const auto& n : *side) sum += n.pressure * n.area;
+      EXPECT_NEAR(sum / force, 1, 1e-4) << element;
+    }
+  }
+}
+
 TEST(Shown, TheForceActsOnTheFirstNamed) {
   for (const char* side : {"first", "second"}) {
     const auto up = solved(roller(fmt::format(R"(["roller.nose", "flat.top"], "pressure on": "{}")", side)));

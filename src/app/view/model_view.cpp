@@ -41,7 +41,8 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   row->addWidget(pick_);
   const auto toggle = [&](const QString& text, const QString& help, const QString& name, bool on) {
     auto* b = new QToolButton(bar);
-    b->setText(text), b->setToolTip(help), b->setCheckable(true), b->setChecked(on), b->setObjectName(name), b->setProperty("small", true);
+    b->setText(text), b->setToolTip(help), b->setCheckable(true), b->setChecked(on), b->setObjectName(name),
+        b->setProperty("small", true);
     row->addWidget(b);
     return b;
   };

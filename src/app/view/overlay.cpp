@@ -344,8 +344,9 @@ void Overlay::pins(QPainter& p) {
   for (int n : v_.pins_) {
     const auto x = v_.scene_->place(n);
     const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), x.z());
-    const QString text = v_.showsResult_ && size_t(n) < r.values().size() ? number(r.values()[size_t(n)]) + " " + r.unit() + roughness(n)
-                                                                          : QString("node %1").arg(n + 1);
+    const QString text = v_.showsResult_ && size_t(n) < r.values().size()
+                             ? number(r.values()[size_t(n)]) + " " + r.unit() + roughness(n)
+                             : QString("node %1").arg(n + 1);
     const QRectF box(at.x() + 12, at.y() - 32, p.fontMetrics().horizontalAdvance(text) + 14, 22);
     p.setPen(QPen(theme().ink, 1)), p.setBrush(theme().raised);
     p.drawLine(at, box.bottomLeft() + QPointF(4, -4));
