@@ -68,6 +68,11 @@ Preparation::Result Preparation::prepare(const model::Document& d, const mesh::W
     const auto problem = analysis::lower(d, working);
     r.header = job::headerOf(*problem, d), r.readiness = checks::readiness(d, *problem);
     return r;
+  } catch (const mesh::Refusal& e) {  // not tried again: it took long
+    r.trouble = e.what(), r.refused = e.places();
+    r.readiness.findings.push_back({true, e.where(), e.wrong(), e.remedy()});
+    r.header = job::outsidesOf(d);
+    return r;
   } catch (const Error& e) {
     if (!d.parts.empty()) r.trouble = e.what();
     try {

@@ -7,6 +7,7 @@
 
 #include "app/document_store.hpp"
 #include "core/checks/readiness.hpp"
+#include "core/mesh/refusal.hpp"
 #include "core/mesh/working.hpp"
 #include "core/results/store.hpp"
 
@@ -24,6 +25,8 @@ class Preparation : public QObject {
   /// Mesh and surfaces as built; without a mesh when the document has a fault there.
   const results::Header& header() const { return result_.header; }
   const QString& trouble() const { return result_.trouble; }
+  /// Where a part could not be meshed; then the header shows the parts' outsides.
+  const std::vector<mesh::Refusal::Place>& refused() const { return result_.refused; }
   /// Ends the meshing that goes on; what is missing is told as a fault. It begins anew with the next change, or when asked to.
   void stop() { stopped_ = true; }
   void again() { ask(); }
@@ -40,6 +43,7 @@ class Preparation : public QObject {
     results::Header header;
     checks::Report readiness;
     QString trouble;
+    std::vector<mesh::Refusal::Place> refused;
   };
   void ask();
   void start();

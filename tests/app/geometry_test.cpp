@@ -37,6 +37,36 @@ class GeometryTest : public QObject, WindowFixture {
   void init() { open(); }
   void cleanup() { w_.reset(); }
 
+  void whereAPartCannotBeMeshedIsShownOnItsOutside() {
+    const auto path = folder_.filePath("wedge.anvil");
+    write(path, R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+      "parts": {"p": {"material": "m", "element": "tet10", "mesh": {"size": 3}, "solid": [
+        {"box": {"size": [20, 10, 6]}, "name": "b"}, {"half": {"normal": [-0.01, 1, 0]}, "name": "h"}]}}, "steps": {"s": {}}})");
+    QVERIFY(w_->openModel(path));
+    QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 120000);
+    QVERIFY(w_->view()->trouble().contains("no sound mesh"));
+    const auto& refused = w_->preparation().refused();
+    QCOMPARE(int(refused.size()), 1);
+    QCOMPARE(int(w_->preparation().header().rigid.size()), 1);
+    // the outside is drawn, in sight as a whole, and the place is ringed on it
+    double b[6];
+    w_->view()->scene().bounds(b);
+    QVERIFY(std::abs(b[1] - b[0] - 20) < 1e-6 && std::abs(b[5] - b[4] - 6) < 1e-6);
+    const QImage shot = w_->view()->grab().toImage();
+    const QPointF at = w_->view()->canvas()->toScreen(refused.front().at);
+    QVERIFY(QRectF(w_->view()->canvas()->rect()).contains(at));
+    const QPoint place = w_->view()->canvas()->mapTo(w_->view(), at.toPoint());
+    int ringed = 0;
+    for (int dx = -12; dx <= 12; ++dx)
+      for (int dy = -12; dy <= 12; ++dy) ringed += shot.pixelColor(place + QPoint(dx, dy)) == theme().accent;
+    QVERIFY2(ringed > 20, qPrintable(QString::number(ringed)));
+    // mended, it is meshed as ever
+    w_->document().edit("Mend", [](model::Document& d) { d.parts.front().second.solid.pop_back(); });
+    QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 120000);
+    QVERIFY(w_->preparation().refused().empty());
+    QCOMPARE(int(w_->preparation().header().mesh.blocks.size()), 1);
+  }
+
   void aStepFileBecomesPartsInOneUndoableAct() {
     fresh();
     w_->bringIn(stepFile());

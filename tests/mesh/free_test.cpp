@@ -12,6 +12,7 @@
 #include "core/lower/lower.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/mesh/refusal.hpp"
 #include "core/mesh/worker_mesh.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
@@ -200,6 +201,22 @@ TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
   }
   EXPECT_GT(sound, 48);
   EXPECT_GE(meshed, 0.95 * sound) << "of " << sound;
+}
+
+TEST_F(FreeMesh, ARefusalKnowsWhereItFails) {
+  // a wedge of 0.6 degrees, its edge along z at x = 0
+  const auto s = solidOf(R"([{"box": {"size": [20, 10, 6]}, "name": "b"}, {"half": {"normal": [-0.01, 1, 0]}, "name": "h"}])");
+  try {
+    meshOf(s, 3);
+    FAIL() << "no element of a wedge this thin can be solved";
+  } catch (const mesh::Refusal& e) {
+    ASSERT_FALSE(e.places().empty()) << e.what();
+    const auto& at = e.places().front().at;
+    EXPECT_LT(at.x(), 6) << "near the edge";
+    EXPECT_GE(at.y(), -1e-9);
+    EXPECT_LE(at.y(), 0.01 * at.x() + 1e-9);
+    EXPECT_SAYS(std::string(e.what()), "no sound mesh");
+  }
 }
 
 TEST_F(FreeMesh, AStepTooSmallForAnyElementIsNoRefusal) {

@@ -194,7 +194,9 @@ void ModelView::refresh() {
   if (cut_->isChecked() && scene_->solid()) state_.section = section_->section();
   drawn_ = shown();
   scene_->update(drawn_);
-  if (!fitted_ && preparation_.current() && !scene_->header().mesh.x.empty() && canvas_->width() > 250) fit(), fitted_ = true;
+  if (!fitted_ && preparation_.current() && !(scene_->header().mesh.x.empty() && scene_->header().rigid.empty()) &&
+      canvas_->width() > 250)
+    fit(), fitted_ = true;
   overlay_->setGeometry(canvas_->rect());
   overlay_->update();
   canvas_->update();

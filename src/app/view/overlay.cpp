@@ -354,19 +354,25 @@ void Overlay::pins(QPainter& p) {
     p.setBrush(theme().accent), p.setPen(Qt::NoPen), p.drawEllipse(at, 3.5, 3.5);
     p.setPen(theme().ink), p.drawText(box, Qt::AlignCenter, text);
   }
-  if (v_.marked_ >= 0 && size_t(v_.marked_) < v_.scene_->header().mesh.x.size()) {
-    const auto x = v_.scene_->place(v_.marked_);
+  const auto ring = [&](const Eigen::Vector3d& x, const QString& words) {
     const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), x.z());
     p.setPen(QPen(theme().accent, 2)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 9, 9);
-    const QRectF box(at.x() + 14, at.y() - 11, p.fontMetrics().horizontalAdvance(v_.markWords_) + 12, 22);
+    const QRectF box(at.x() + 14, at.y() - 11, p.fontMetrics().horizontalAdvance(words) + 12, 22);
     p.setPen(QPen(theme().accent, 1)), p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
-    p.setPen(theme().ink), p.drawText(box, Qt::AlignCenter, v_.markWords_);
-  }
+    p.setPen(theme().ink), p.drawText(box, Qt::AlignCenter, words);
+  };
+  if (v_.marked_ >= 0 && size_t(v_.marked_) < v_.scene_->header().mesh.x.size())
+    ring(v_.scene_->place(v_.marked_), v_.markWords_);
+  if (!v_.showsResult_)
+    for (const auto& place : v_.preparation_.refused())
+      ring(place.at, place.face.empty() ? "no sound element" : "not meshed: " + QString::fromStdString(place.face));
 }
 
 void Overlay::words(QPainter& p) {
   p.setPen(theme().faint);
-  QString left = v_.showsResult_ ? QString("time %1 s   ·   true to scale").arg(number(v_.shownTime())) : QString("as built");
+  QString left = v_.showsResult_                      ? QString("time %1 s   ·   true to scale").arg(number(v_.shownTime()))
+                 : !v_.preparation_.refused().empty() ? QString("as drawn, without a mesh")
+                                                      : QString("as built");
   QStringList beyond;
   for (const auto& m : v_.drawn_.sweep ? std::vector<mesh::MirrorPlane>() : v_.drawn_.mirrors)
     beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));

@@ -1,6 +1,7 @@
 #include "core/job/run_model.hpp"
 #include "core/model/document.hpp"
 #include "core/model/materials.hpp"
+#include "core/model/part.hpp"
 
 #include <chrono>
 #include <filesystem>
@@ -12,6 +13,7 @@
 #include "core/base/parallel.hpp"
 #include "core/checks/estimate.hpp"
 #include "core/checks/pace.hpp"
+#include "core/geometry/rigid_solid.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
@@ -160,6 +162,24 @@ static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
     for (int i = 0; i + 1 < n; ++i)
       shape.quads.insert(shape.quads.end(), {k * n + i, k * n + i + 1, (k + 1) * n + i + 1, (k + 1) * n + i});
   return shape;
+}
+
+results::Header outsidesOf(const model::Document& document) {
+  results::Header h;
+  h.space = document.space, h.mesh.dim = 3, h.mesh.parts = document.parts.names();
+  const model::Quantities q(document);
+  for (const auto& [name, part] : document.parts) {
+    if (part.solid.empty()) continue;
+    try {
+      const auto solid = geometry::rigidSolid(part, q, document.home.folder, "parts/" + name);
+      contact::RigidBody body;
+      body.name = name, body.facets = solid.facets, body.curves = solid.curves, body.place = solid.place;
+      body.sweep = solid.sweep;
+      h.rigid.push_back(shapeOf(body, 3));
+    } catch (const Error&) {
+    }
+  }
+  return h;
 }
 
 results::Header headerOf(const analysis::Problem& p, const model::Document& document) {

@@ -24,6 +24,10 @@ struct RunOptions {
 analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch = nullptr,
                            analysis::Timing* timing = nullptr);
 
+/// What can be shown of a solid model that cannot be meshed: the outsides of its parts of features, without a mesh. Parts whose
+/// geometry is at fault are left out.
+results::Header outsidesOf(const model::Document& document);
+
 /// Header of the results of a problem.
 results::Header headerOf(const analysis::Problem& problem, const model::Document& document);
 

@@ -16,6 +16,7 @@
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
 #include "core/base/worker.hpp"
+#include "core/mesh/refusal.hpp"
 
 namespace anvil::mesh {
 namespace {
@@ -141,16 +142,23 @@ Json toldOf(const Try& t, const Json& j, const geometry::Solid& solid) {
   return told;
 }
 
-/// The faces at which meshing failed, as the end of a sentence.
-std::string facesIn(const Json& failure, const geometry::Solid& solid) {
+/// The faces at which meshing failed, three at the most.
+std::vector<Refusal::Place> facesIn(const Json& failure, const geometry::Solid& solid) {
+  std::vector<Refusal::Place> places;
+  for (int f : failure.value("faces", std::vector<int>{}))
+    if (f >= 0 && size_t(f) < solid.faces().size() && places.size() < 3)
+      places.push_back({solid.faces()[size_t(f)].name, solid.faces()[size_t(f)].centre});
+  return places;
+}
+
+std::string inWords(const Eigen::Vector3d& at) {
+  return "near x " + shortNumber(at.x(), 4) + ", y " + shortNumber(at.y(), 4) + ", z " + shortNumber(at.z(), 4) + " mm";
+}
+
+/// The places as the end of a sentence.
+std::string inWords(const std::vector<Refusal::Place>& places) {
   std::string words;
-  int count = 0;
-  for (int f : failure.value("faces", std::vector<int>{})) {
-    if (f < 0 || size_t(f) >= solid.faces().size() || ++count > 3) continue;
-    const auto& face = solid.faces()[size_t(f)];
-    words += (count > 1 ? ", '" : ": '") + face.name + "' near x " + shortNumber(face.centre.x(), 4) + ", y " +
-             shortNumber(face.centre.y(), 4) + ", z " + shortNumber(face.centre.z(), 4) + " mm";
-  }
+  for (const auto& p : places) words += (words.empty() ? ": '" : ", '") + p.face + "' " + inWords(p.at);
   return words;
 }
 
@@ -207,15 +215,17 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
       best = std::move(j), best["told"] = toldOf(t, best, solid);
     }
   }
-  if (best.is_null())
-    throw Error(firstFailure["error"].get<std::string>() + facesIn(firstFailure, solid), path,
-                "Give a smaller element size there, or take out very small faces and slivers of the shape.");
+  if (best.is_null()) {
+    const auto places = facesIn(firstFailure, solid);
+    throw Refusal(firstFailure["error"].get<std::string>() + inWords(places), path,
+                  "Give a smaller element size there, or take out very small faces and slivers of the shape.", places);
+  }
   if (best.value("worst", 0.) < solvable) {
-    const std::vector<double> at = best["worst place"];
-    throw Error("no sound mesh was found: the best has an element as thin as " + shortNumber(best["worst"].get<double>(), 2) +
-                    " (scaled Jacobian; 0.02 is the least that can be solved) near x " + shortNumber(at[0], 4) + ", y " +
-                    shortNumber(at[1], 4) + ", z " + shortNumber(at[2], 4) + " mm",
-                path, "Give the faces there a smaller size (\"sizes\"), or take the thin wedge out of the shape.");
+    const std::vector<double> x = best["worst place"];
+    const Eigen::Vector3d at(x[0], x[1], x[2]);
+    throw Refusal("no sound mesh was found: the best has an element as thin as " + shortNumber(best["worst"].get<double>(), 2) +
+                      " (scaled Jacobian; 0.02 is the least that can be solved) " + inWords(at),
+                  path, "Give the faces there a smaller size (\"sizes\"), or take the thin wedge out of the shape.", {{"", at}});
   }
   const auto packed = Json::to_cbor(best);
   const std::string result(packed.begin(), packed.end());
