@@ -230,19 +230,18 @@ void Pair::meetWhereClosest(When when) {
   if (dim_ == 2 || setup_.rigid >= 0 || setup_.behaviour != Behaviour::touching) return;
   const bool within = when == When::within;
   std::vector<double> curved(corners_.size(), 0), advance = curved;
+  if (within) curved = curved_, advance = advance_;
   for (const auto& patch : patches()) {
     double mean = 1e300, closest = 1e300, before = 0, touching = 0, left = 1e300;
-    bool touched = false;
+    bool touched = false, overlaps = false;
     for (size_t a : patch) {
+      overlaps |= initialOverlap_[a] > 0;  // meets over whole faces, whose mean counts from the start
       touching += now_[a].status != Status::open, touched |= old_[a].status != Status::open;
       mean = std::min(mean, gap_[a]), closest = std::min(closest, closest_[a]), left = std::min(left, gap_[a] + closed_[a]);
       before = std::max(before, curved_[a]);
     }
-    if (within && (touching > 0 || touched)) {
-      for (size_t a : patch) curved[a] = curved_[a], advance[a] = advance_[a];
-      continue;
-    }
-    double more = std::max(0., mean - closest);
+    if (within && (touching > 0 || touched)) continue;
+    double more = overlaps ? 0 : std::max(0., mean - closest);
     if (touching > 0) more = std::min(more, before);
     if (when == When::atStart) more = std::clamp(more, 0., std::max(left, 0.));
     for (size_t a : patch) curved[a] = more, advance[a] = more * std::clamp((many - touching) / (many - few), 0., 1.);

@@ -132,7 +132,7 @@ class Facing {
       if (it > 25 || !(eta.norm() < 10)) return;
     }
     if (gap > reach_ || !near(eta)) return;
-    out_.closest = std::min(out_.closest, gap - risen(slave_, xi) - risen(master_, eta));
+    if (near(eta, 0.05)) out_.closest = std::min(out_.closest, gap - risen(slave_, xi) - risen(master_, eta));
     const auto m = shapeAt(master_, eta);
     if (gap < -reach_) {  // behind the face: of no concern, unless it has just gone through
       if ((sum(master_, m.at.N, master_.before) - sum(slave_, s.at.N, slave_.before)).dot(n) > -0.5 * reach_)
@@ -177,9 +177,9 @@ class Facing {
 
   static D constant(double v) { return D(v, Eigen::Matrix<double, N, 1>::Zero()); }
   /// Projection along the slave's normal may fall a little beside a face that its plane's overlap lies in.
-  bool near(const Eigen::Vector2d& eta) const {
-    if (master_.corners == 4) return eta.cwiseAbs().maxCoeff() < 1.3;
-    return eta.minCoeff() > -0.3 && eta.sum() < 1.3;
+  bool near(const Eigen::Vector2d& eta, double beside = 0.3) const {
+    if (master_.corners == 4) return eta.cwiseAbs().maxCoeff() < 1 + beside;
+    return eta.minCoeff() > -beside && eta.sum() < 1 + beside;
   }
 
   const SpaceFace &slave_, &master_;
