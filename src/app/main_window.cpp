@@ -21,6 +21,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/notice_label.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
@@ -173,7 +174,7 @@ void MainWindow::buildBar() {
     return b;
   };
   modelTab_ = tab("Model", 1), curvesTab_ = tab("Curves", 2);
-  notice_ = new QLabel(bar);
+  notice_ = new NoticeLabel(bar);
   notice_->setObjectName("help"), notice_->setMinimumWidth(40);
   notice_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addSpacing(12), row->addWidget(notice_, 1);
@@ -212,8 +213,8 @@ void MainWindow::buildBar() {
   });
 }
 
-void MainWindow::notice(const QString& text) { notice_->setText(text), notice_->setToolTip(text); }
-QString MainWindow::noticeText() const { return notice_->text(); }
+void MainWindow::notice(const QString& text) { notice_->say(text); }
+QString MainWindow::noticeText() const { return notice_->words(); }
 
 void MainWindow::select(const QString& kind, const QString& name) {
   shelf_->choose(kind, name);

@@ -25,6 +25,8 @@ class QToolButton;
 
 namespace anvil::app {
 
+class NoticeLabel;
+
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
@@ -100,7 +102,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* pages_;
   QToolButton *name_, *modelTab_, *curvesTab_, *ready_, *stopMeshing_;
   QPushButton* runButton_;
-  QLabel* notice_;
+  NoticeLabel* notice_;
   QLineEdit* commandBox_;
   QListWidget* commandList_;
   std::vector<Command> commands_;

@@ -1,4 +1,5 @@
 // Looking at results: view, legend, pins, contact status, curves, shelf cards, themes.
+#include "app/notice_label.hpp"
 #include "fixture.hpp"
 
 #include <qcustomplot.h>
@@ -150,6 +151,25 @@ class ReviewTest : public QObject, WindowFixture {
         QVERIFY(name == other || !row(name)->geometry().intersects(row(other)->geometry()));
     }
     w_->resize(before), QTest::qWait(50);
+  }
+
+  void aNoticeLongerThanItsRoomEndsInAnEllipsis() {
+    const auto before = w_->size();
+    w_->resize(1024, 700), QTest::qWait(50);
+    const QString words =
+        "Results of an earlier run with other parameters are on show, and this sentence goes on for quite a while.";
+    NoticeLabel* shown = nullptr;
+    for (auto* label : w_->findChildren<QLabel*>())
+      if (auto* notice = dynamic_cast<NoticeLabel*>(label)) shown = notice;
+    QVERIFY(shown);
+    shown->say(words);
+    QCOMPARE(w_->noticeText(), words);
+    QCOMPARE(shown->toolTip(), words);
+    QVERIFY(shown->text().endsWith(QChar(0x2026)) && shown->text().size() < words.size());
+    w_->resize(3000, 800), QTest::qWait(50);
+    QCOMPARE(shown->text(), words);
+    w_->resize(before), QTest::qWait(50);
+    shown->say({});
   }
 
   void thePictureStaysWholeWhileTheWindowChangesUntilItIsMoved() {

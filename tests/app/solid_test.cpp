@@ -46,7 +46,8 @@ class SolidTest : public QObject, WindowFixture {
       "parts": {"p": {"material": "m", "element": "hex8", "mesh": {"count": [3, 3]}, "extrude": {"depth": 4, "count": 2},
         "shape": {"profile": {"start": [0, 0], "path": [{"line": [10, 0], "name": "a"}, {"line": [10, 10], "name": "b"},
           {"line": [4.8, 5.2], "name": "c"}, {"line": [0, 0], "name": "d"}], "sides": [["a"], ["b"], ["c"], ["d"]]}}}},
-      "steps": {"pull": {"increments": {"first": 1, "largest": 1}}}, "supports": {"foot": {"on": "p.front", "fix": ["x", "y", "z"]}},
+      "steps": {"pull": {"increments": {"first": 1, "largest": 1}}},
+      "supports": {"foot": {"on": "p.front", "fix": ["x", "y", "z"]}},
       "motions": {"pull": {"on": "p.back", "along": "z", "course": 0.1}}})");
     QVERIFY(w_->openModel(path));
     prepared();
