@@ -433,7 +433,8 @@ std::vector<double> Pair::save() const {
 
 void Pair::restore(const std::vector<double>& v) {
   if (v.size() != 3 + 11 * old_.size())
-    throw Error("the stored contact state does not fit this mesh", setup_.name, "Run from the start.");
+    throw Error("the stored contact state belongs to another mesh or was written by another version of the program", setup_.name,
+                "Run from the start.");
   for (size_t a = 0; a < old_.size(); ++a) {
     const double* p = v.data() + 3 + 11 * a;
     old_[a] = {p[0], {p[1], p[2], p[3]}, Status(int(p[4]))};
