@@ -68,20 +68,18 @@ Preparation::Result Preparation::prepare(const model::Document& d, const mesh::W
     const auto problem = analysis::lower(d, working);
     r.header = job::headerOf(*problem, d), r.readiness = checks::readiness(d, *problem);
     return r;
-  } catch (const mesh::Refusal& e) {  // not tried again: it took long
+  } catch (const mesh::Refusal& e) {
     r.trouble = e.what(), r.refused = e.places();
-    r.readiness.findings.push_back({true, e.where(), e.wrong(), e.remedy()});
-    r.header = job::outsidesOf(d);
-    return r;
+    r.readiness = checks::readiness(d, e), r.header = job::outsidesOf(d);
   } catch (const Error& e) {
     if (!d.parts.empty()) r.trouble = e.what();
+    r.readiness = checks::readiness(d, e);
     try {
       r.header.mesh = analysis::buildMesh(d, model::Quantities(d), working), r.header.space = d.space;
     } catch (const Error&) {
       r.header.mesh = {}, r.header.mesh.parts = d.parts.names();
     }
   }
-  r.readiness = checks::readiness(d, working);
   return r;
 }
 

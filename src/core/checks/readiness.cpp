@@ -448,6 +448,10 @@ Report readiness(const model::Document& document, Problem& problem) {
   return examined(document, [&](Report& r) { examine(problem, document, r); });
 }
 
+Report readiness(const model::Document& document, const Error& whyNot) {
+  return examined(document, [&](Report&) { throw whyNot; });
+}
+
 Report readiness(const model::Document& document, const mesh::Working& working) {
   return examined(document, [&](Report& r) { examine(*analysis::lower(document, working), document, r); });
 }

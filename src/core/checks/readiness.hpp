@@ -7,6 +7,9 @@
 #include "core/mesh/working.hpp"
 #include "core/model/forward.hpp"
 
+namespace anvil {
+class Error;
+}
 namespace anvil::analysis {
 struct Problem;
 }
@@ -28,6 +31,9 @@ struct Report {
 
 /// Examines a document that was lowered to `problem` already.
 Report readiness(const model::Document& document, analysis::Problem& problem);
+
+/// Of a document that could not be lowered, and why: it is not tried again.
+Report readiness(const model::Document& document, const Error& whyNot);
 
 /// Examines a document. Never throws for a faulty model: faults are findings.
 Report readiness(const model::Document& document, const mesh::Working& working = {});
