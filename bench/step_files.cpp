@@ -1,6 +1,8 @@
 // How many STEP files of a folder are meshed, each by a process of its own: a table of what came of them.
-//   step-bench FOLDER [COUNT [SEED [SECONDS]]]     files with several solids are skipped; the sample is the same for the same
-//   seed step-bench --random [COUNT [SEED [SECONDS]]]   solids of random features instead
+//   step-bench FOLDER [COUNT [SEED [SECONDS]]]             files with several solids are skipped; the same seed, the same sample
+//   step-bench --random [COUNT [SEED [SECONDS]]]           solids of random features instead
+//   step-bench --press FOLDER [COUNT [SEED [SECONDS]]]     presses those that stand between two rigid planes, to 1 % of their
+//   height
 #include <fmt/format.h>
 #include <poll.h>
 #include <sys/wait.h>
@@ -15,6 +17,7 @@
 
 #include "core/base/error.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/job/run_model.hpp"
 #include "core/lower/lower.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/model/document.hpp"
@@ -77,8 +80,72 @@ static std::string outcome(const std::string& text, bool several) {
   }
 }
 
+/// A solid between two rigid planes across z that come together by a hundredth of its height, all else by default.
+static std::string pressModelOf(const std::string& solid, const Eigen::AlignedBox3d& box) {
+  const Eigen::Vector3d size = box.diagonal(), low = box.min() - 0.2 * size;
+  const auto plane = [&](double z) {
+    return fmt::format(R"({{"rigid": true, "solid": {{"box": {{"at": [{}, {}, {}], "size": [{}, {}, {}]}}}}}})", low.x(), low.y(),
+                       z, 1.4 * size.x(), 1.4 * size.y(), 0.2 * size.z());
+  };
+  return fmt::format(R"({{"anvil": 1, "space": "solid", "fineness": "draft",
+    "materials": {{"m": {{"elastic": {{"E": 2500, "nu": 0.35}}, "plastic": {{"yield": 40, "tangent": 100}}}}}},
+    "parts": {{"p": {{"material": "m", "solid": [{}]}}, "below": {}, "above": {}}},
+    "contacts": {{"foot": {{"between": ["p", "below"], "friction": 0.2}}, "head": {{"between": ["p", "above"], "friction": 0.2}}}},
+    "steps": {{"press": {{}}}}, "motions": {{"down": {{"on": "above", "along": "z", "course": {}}}}}}})",
+                     solid, plane(low.z()), plane(box.max().z()), -0.01 * size.z());
+}
+
+/// Whether the outside near the lowest and the highest z lies one above the other: else a part tips over.
+static bool stands(const mesh::Mesh& mesh, const Eigen::AlignedBox3d& box) {
+  Eigen::AlignedBox2d foot, head;
+  const double near = 1e-3 * box.diagonal().z();
+  for (const auto& x : mesh.x) {
+    if (x.z() < box.min().z() + near) foot.extend(x.head<2>());
+    if (x.z() > box.max().z() - near) head.extend(x.head<2>());
+  }
+  if (foot.isEmpty() || head.isEmpty()) return false;
+  const Eigen::AlignedBox2d both = foot.intersection(head);
+  return !both.isEmpty() && (both.diagonal().array() > 0.1 * box.diagonal().head<2>().array()).all();
+}
+
+/// As `outcome`, of a run.
+static std::string pressed(const std::string& file) {
+  struct Count : analysis::Observer {
+    int increments = 0, iterations = 0, cuts = 0;
+    double share = 0;
+    void converged(const analysis::Increment& i) override { ++increments, share = i.time; }
+    void iterated(const analysis::IterationReport&) override { ++iterations; }
+    void cut(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
+  } count;
+  try {
+    const std::string solid = "{\"step\": {\"file\": \"" + file + "\"}, \"name\": \"s\"}";
+    const auto alone = model::parse(modelOf(solid));
+    if (geometry::stepContents(file, "file").size() != 1) return "skipped\tseveral solids";
+    const model::Quantities q(alone);
+    const auto box = geometry::solid(alone.parts.begin()->second, q, "", "parts/p").bounds();
+    const auto mesh = analysis::buildMesh(alone, q);
+    if (!stands(mesh, box)) return "skipped\tit does not stand on its foot";
+    const auto d = model::parse(pressModelOf(solid, box));
+    const auto out = fs::temp_directory_path() / ("anvil-pressed-" + std::to_string(getpid()) + ".h5");
+    job::RunOptions options;
+    options.out = out.string(), options.threads = 1;
+    const auto end = job::runModel(d, options, &count);
+    fs::remove(out);
+    const std::string took = fmt::format("{} nodes, {} increments, {} iterations, {} cuts", mesh.x.size(), count.increments,
+                                         count.iterations, count.cuts);
+    return (end == analysis::Outcome::finished ? "pressed\t" : "stopped\t") + took;
+  } catch (const Error& e) {
+    if (count.iterations == 0) return "refused\t" + std::string(e.what());
+    return fmt::format("stopped\tat {:.3f} after {} iterations: {}", count.share, count.iterations, e.what());
+  } catch (const std::exception& e) {
+    return "failed\t" + std::string(e.what());
+  }
+}
+
 int main(int argc, char** argv) {
-  if (argc < 2) return fmt::print(stderr, "usage: step-bench FOLDER|--random [COUNT [SEED [SECONDS]]]\n"), 2;
+  const bool press = argc > 2 && std::string(argv[1]) == "--press";
+  if (press) --argc, ++argv;
+  if (argc < 2) return fmt::print(stderr, "usage: step-bench [--press] FOLDER|--random [COUNT [SEED [SECONDS]]]\n"), 2;
   const std::string folder = argv[1];
   const size_t count = argc > 2 ? size_t(std::atoi(argv[2])) : 200;
   const unsigned seed = argc > 3 ? unsigned(std::atoi(argv[3])) : 1;
@@ -97,7 +164,8 @@ int main(int argc, char** argv) {
     std::shuffle(files.begin(), files.end(), gen);
     for (const auto& f : files)
       jobs.emplace_back(fs::relative(f, folder).string(),
-                        modelOf("{\"step\": {\"file\": \"" + fs::absolute(f).string() + "\"}, \"name\": \"s\"}"));
+                        press ? fs::absolute(f).string()
+                              : modelOf("{\"step\": {\"file\": \"" + fs::absolute(f).string() + "\"}, \"name\": \"s\"}"));
   }
   std::map<std::string, int> ends;
   std::vector<double> seconds;
@@ -110,7 +178,7 @@ int main(int argc, char** argv) {
     const pid_t child = fork();
     if (child == 0) {
       setpgid(0, 0);
-      const auto said = outcome(text, folder != "--random");
+      const auto said = press ? pressed(text) : outcome(text, folder != "--random");
       if (write(ends2[1], said.data(), said.size()) < 0) _exit(3);
       _exit(0);
     }

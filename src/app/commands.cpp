@@ -73,9 +73,9 @@ void MainWindow::buildCommands() {
   };
   ruled("Pick all faces of the same cylinder", "cylinder"), ruled("Pick all faces that go on without a corner", "smooth"),
       ruled("Pick all faces in the same plane", "plane");
-  command("Mirrored display on or off", "R", [this] {
+  command("Show the whole, mirrored and in all sectors, or the model", "R", [this] {
     auto* b = view_->findChild<QToolButton*>("mirrored");
-    b->isHidden() ? notice("No support makes a symmetry plane: nothing to mirror at.") : b->toggle();
+    b->isHidden() ? notice("No support makes a symmetry plane and no contact is cyclic: this is the whole.") : b->toggle();
   });
   command("Section on or off", "S", [this] {
     auto* b = view_->findChild<QToolButton*>("section");

@@ -143,77 +143,89 @@ std::vector<QPainterPath> ofFeatures(const model::Part& part, const model::Quant
 
 }  // namespace
 
+/// A part as it stands in one place. Throws Error.
+static std::vector<QPainterPath> silhouetteAt(const geometry::Placement& place, const model::Part& part,
+                                              const model::Quantities& q, bool solid) {
+  std::vector<QPainterPath> paths;
+  const auto polygon = [&](const Points& points, bool closed) {
+    QPainterPath path;
+    QPolygonF poly;
+    for (const auto& x : moved(points, place)) poly << seen(x);
+    path.addPolygon(poly);
+    if (closed) path.closeSubpath();
+    paths.push_back(path);
+  };
+  if (!part.solid.empty()) return ofFeatures(part, q, place);
+  if (part.rigid && part.shape.size() == 1 && part.shape.front().facets) {
+    const auto surface = geometry::facets(*part.shape.front().facets, q, "");
+    for (const auto& t : surface->triangles())
+      polygon({surface->points()[size_t(t[0])], surface->points()[size_t(t[1])], surface->points()[size_t(t[2])]}, true);
+    return paths;
+  }
+  std::vector<std::pair<Points, bool>> flat;
+  if (part.rigid) {
+    const auto outline = geometry::outline(part, q, "");
+    flat.emplace_back(alongCurves(outline.curves), outline.closed);
+  } else {
+    for (const auto& block : geometry::blocks(part, q, "")) {
+      Points points;
+      for (const auto& side : block.sides)
+        for (const auto& x : alongCurves(side)) points.push_back(x);
+      flat.emplace_back(points, true);
+    }
+  }
+  if (part.coil || part.along) {  // hulls of the section from station to station, in one
+    const auto trail = geometry::sweep(part, q, "").trail;
+    QPainterPath whole;
+    whole.setFillRule(Qt::WindingFill);
+    for (const auto& piece : trail) {
+      const int n = piece.kind == geometry::TrailPiece::Kind::line
+                        ? 1
+                        : std::clamp(int(std::ceil(std::abs(piece.angle) / (std::numbers::pi / 8))), 1, 160);
+      for (int i = 0; i < n; ++i) {
+        Points two;
+        for (const auto& station : {piece.at(double(i) / n), piece.at(double(i + 1) / n)})
+          for (const auto& [points, closed] : flat)
+            for (const auto& x : points) two.push_back(station * x);
+        whole.addPath(hull(moved(two, place)));
+      }
+    }
+    paths.push_back(whole.simplified());
+    return paths;
+  }
+  const bool turned = solid && part.place && part.place->axis != "z" && !place.turn.isIdentity(1e-12);
+  for (const auto& [points, closed] : flat) {
+    if (!part.revolve && !turned) {
+      polygon(points, closed);
+      continue;
+    }
+    Points inSpace;
+    if (part.revolve) {
+      const double from = q(part.revolve->from, Kind::angle, ""), angle = q(part.revolve->angle, Kind::angle, "");
+      for (int i = 0; i <= 32; ++i)
+        for (const auto& x : points)
+          inSpace.emplace_back(x.x() * std::cos(from + angle * i / 32), x.y(), x.x() * std::sin(from + angle * i / 32));
+    } else {
+      const double from = part.extrude ? q(part.extrude->from, Kind::length, "") : 0,
+                   depth = part.extrude ? q(part.extrude->depth, Kind::length, "") : 0;
+      for (const auto& x : points)
+        inSpace.push_back(x + from * Vector3d::UnitZ()), inSpace.push_back(x + (from + depth) * Vector3d::UnitZ());
+    }
+    paths.push_back(hull(moved(inSpace, place)));
+  }
+  return paths;
+}
+
 std::vector<QPainterPath> silhouette(const model::Document& d, const model::Part& part) {
   std::vector<QPainterPath> paths;
   try {
     const model::Quantities q(d);
     const bool solid = d.space == "solid";
-    const auto place = geometry::placement(part, q, solid, "");
-    const auto polygon = [&](const Points& points, bool closed) {
-      QPainterPath path;
-      QPolygonF poly;
-      for (const auto& x : moved(points, place)) poly << seen(x);
-      path.addPolygon(poly);
-      if (closed) path.closeSubpath();
-      paths.push_back(path);
-    };
-    if (!part.solid.empty()) return ofFeatures(part, q, place);
-    if (part.rigid && part.shape.size() == 1 && part.shape.front().facets) {
-      const auto surface = geometry::facets(*part.shape.front().facets, q, "");
-      for (const auto& t : surface->triangles())
-        polygon({surface->points()[size_t(t[0])], surface->points()[size_t(t[1])], surface->points()[size_t(t[2])]}, true);
-      return paths;
-    }
-    std::vector<std::pair<Points, bool>> flat;
-    if (part.rigid) {
-      const auto outline = geometry::outline(part, q, "");
-      flat.emplace_back(alongCurves(outline.curves), outline.closed);
-    } else {
-      for (const auto& block : geometry::blocks(part, q, "")) {
-        Points points;
-        for (const auto& side : block.sides)
-          for (const auto& x : alongCurves(side)) points.push_back(x);
-        flat.emplace_back(points, true);
-      }
-    }
-    if (part.coil || part.along) {  // hulls of the section from station to station, in one
-      const auto trail = geometry::sweep(part, q, "").trail;
-      QPainterPath whole;
-      whole.setFillRule(Qt::WindingFill);
-      for (const auto& piece : trail) {
-        const int n = piece.kind == geometry::TrailPiece::Kind::line
-                          ? 1
-                          : std::clamp(int(std::ceil(std::abs(piece.angle) / (std::numbers::pi / 8))), 1, 160);
-        for (int i = 0; i < n; ++i) {
-          Points two;
-          for (const auto& station : {piece.at(double(i) / n), piece.at(double(i + 1) / n)})
-            for (const auto& [points, closed] : flat)
-              for (const auto& x : points) two.push_back(station * x);
-          whole.addPath(hull(moved(two, place)));
-        }
-      }
-      paths.push_back(whole.simplified());
-      return paths;
-    }
-    const bool turned = solid && part.place && part.place->axis != "z" && !place.turn.isIdentity(1e-12);
-    for (const auto& [points, closed] : flat) {
-      if (!part.revolve && !turned) {
-        polygon(points, closed);
-        continue;
-      }
-      Points inSpace;
-      if (part.revolve) {
-        const double from = q(part.revolve->from, Kind::angle, ""), angle = q(part.revolve->angle, Kind::angle, "");
-        for (int i = 0; i <= 32; ++i)
-          for (const auto& x : points)
-            inSpace.emplace_back(x.x() * std::cos(from + angle * i / 32), x.y(), x.x() * std::sin(from + angle * i / 32));
-      } else {
-        const double from = part.extrude ? q(part.extrude->from, Kind::length, "") : 0,
-                     depth = part.extrude ? q(part.extrude->depth, Kind::length, "") : 0;
-        for (const auto& x : points)
-          inSpace.push_back(x + from * Vector3d::UnitZ()), inSpace.push_back(x + (from + depth) * Vector3d::UnitZ());
-      }
-      paths.push_back(hull(moved(inSpace, place)));
+    const auto own = geometry::placement(part, q, solid, "");
+    const auto places = part.around ? geometry::around(*part.around, q, solid, "") : std::vector<geometry::Placement>(1);
+    for (const auto& place : places) {
+      const auto more = silhouetteAt({place.turn * own.turn, place(own.shift)}, part, q, solid);
+      paths.insert(paths.end(), more.begin(), more.end());
     }
   } catch (const Error&) {
     paths.clear();  // the view says what is wrong

@@ -176,6 +176,33 @@ class DisplayTest : public QObject, WindowFixture {
     QVERIFY(card("contacts", "seat"));
   }
 
+  void allSectorsOfAWheelAreShown() {
+    write(model(), QByteArray(R"({"space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+      "parts": {"wheel": {"material": "m", "mesh": {"count": [2, 2]}, "shape": {"rectangle": {"at": [10, 0], "size": [20, 6]}},
+        "revolve": {"from": 20, "angle": 60, "count": 8}}},
+      "contacts": {"round": {"between": ["wheel.front", "wheel.back"], "kind": "cyclic", "axis": "y"}},
+      "steps": {"s": {}}, "supports": {"hub": {"on": "wheel.left", "fix": ["x", "y", "z"]}}})"));
+    QVERIFY(w_->openModel(model()));
+    prepared();
+    QVERIFY(button("mirrored")->isVisible());
+    QCOMPARE(button("mirrored")->text(), QString("All sectors"));
+    w_->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_R);
+    QVERIFY((drawnSize() - Eigen::Vector3d(60, 6, 60)).cwiseAbs().maxCoeff() < 0.1);  // 48 flat sides
+    view()->setSection(true);
+    QTest::mouseClick(view()->sectionBar()->findChild<QToolButton*>("section-y"), Qt::LeftButton);
+    type(view()->sectionBar()->findChild<QLineEdit*>("section-place"), "3");
+    const double whole =
+        6 * 8 * 0.5 * std::sin(M_PI / 24) * (30 * 30 - 10 * 10);  // of the polygon of quadratic elements' corners
+    const double seen = view()->scene().sectionArea();
+    QVERIFY2(std::abs(seen / (M_PI * 800) - 1) < 0.01 && seen > 0.999 * whole, qPrintable(QString::number(seen)));
+    type(view()->sectionBar()->findChild<QLineEdit*>("section-place"), "0");
+    QTest::mouseClick(view()->sectionBar()->findChild<QToolButton*>("section-x"), Qt::LeftButton);
+    type(view()->sectionBar()->findChild<QLineEdit*>("section-place"), "0");
+    QVERIFY2(std::abs(view()->scene().sectionArea() / 240 - 1) < 0.02,  // two of 20 by 6, where no own sector lies
+             qPrintable(QString::number(view()->scene().sectionArea())));
+  }
+
   void aPlaneModelShowsItsToolsMirrored() {
     auto text = QByteArray(pressedBlock);
     text.replace(

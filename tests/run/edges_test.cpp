@@ -11,7 +11,7 @@ using namespace anvil;
 namespace {
 
 // a block on its foot, its upper right edge loaded
-const char* const block = R"({
+const char* const heldBlock = R"({
   "anvil": 1, "space": "solid", "geometry": "small",
   "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
   "parts": {"p": {"material": "m", "element": "hex20", "mesh": {"size": 2}, "solid": {"box": {"size": [4, 4, 6]}, "name": "b"}}},
@@ -22,7 +22,7 @@ const char* const block = R"({
   "watch": {"a": {"part": "p", "at": [4, 4, 0]}, "b": {"part": "p", "at": [4, 4, 6]}}
 })";
 
-std::string refusal(const std::string& text) {
+std::string whyNot(const std::string& text) {
   return sentence([&] { (void)lowered(text); });
 }
 
@@ -30,7 +30,7 @@ std::string refusal(const std::string& text) {
 
 TEST(OnEdges, AForceIsSharedByLengthAndBalanced) {
   for (const std::string element : {"hex20", "hex8", "tet10"}) {
-    const auto s = solved(with(block, "\"hex20\"", '"' + element + '"'));
+    const auto s = solved(with(heldBlock, "\"hex20\"", '"' + element + '"'));
     EXPECT_NEAR(s.last("supports/foot/force y"), -30, 1e-6) << element;
     EXPECT_NEAR(s.last("supports/foot/moment z"), -30 * 4, 1e-5) << element;
     EXPECT_NEAR(s.last("supports/foot/moment x"), 30 * 3, 1e-5) << element;
@@ -42,7 +42,7 @@ TEST(OnEdges, AForceIsSharedByLengthAndBalanced) {
 
 TEST(OnEdges, ARegionOfEdgesSharesByTheirLengths) {
   const auto s = solved(with(
-      with(block, "\"steps\"", R"("regions": {"frame": {"edges": ["p.b.top & p.b.right", "p.b.top & p.b.front"]}}, "steps")"),
+      with(heldBlock, "\"steps\"", R"("regions": {"frame": {"edges": ["p.b.top & p.b.right", "p.b.top & p.b.front"]}}, "steps")"),
       "\"p.b.top & p.b.right\", \"kind\"", "\"frame\", \"kind\""));
   EXPECT_NEAR(s.last("supports/foot/force y"), -30, 1e-6);
   // 6 long at x = 4, z = 3 in the mean; 4 long at x = 2, z = 0
@@ -51,7 +51,7 @@ TEST(OnEdges, ARegionOfEdgesSharesByTheirLengths) {
 }
 
 TEST(OnEdges, ACornerTakesAForce) {
-  const auto s = solved(with(block, "\"p.b.top & p.b.right\"", "\"p.b.top & p.b.right & p.b.back\""));
+  const auto s = solved(with(heldBlock, "\"p.b.top & p.b.right\"", "\"p.b.top & p.b.right & p.b.back\""));
   EXPECT_NEAR(s.last("supports/foot/force y"), -30, 1e-6);
   EXPECT_NEAR(s.last("supports/foot/moment x"), 30 * 6, 1e-5);
   EXPECT_GT(s.last("watch/b/uy"), s.last("watch/a/uy"));
@@ -108,12 +108,13 @@ TEST(OnEdges, APlaneModelsCornerIsWhereTwoEdgesMeet) {
 }
 
 TEST(OnEdges, FaultsAreSaid) {
-  EXPECT_SAYS(refusal(with(block, "p.b.top & p.b.right", "p.b.top & p.b.bottom")), "do not meet");
-  EXPECT_SAYS(refusal(with(block, "p.b.top & p.b.right", "p.b.top & p.b.rihgt")), "p.b.right");
-  EXPECT_SAYS(refusal(with(block, "p.b.top & p.b.right", "p.b.top & p")), "no single face");
-  EXPECT_SAYS(refusal(with(block, "\"force\", \"along\": \"y\"", "\"pressure\"")), "has no area");
-  EXPECT_SAYS(refusal(with(block, "\"p.b.top & p.b.right\"", "[\"p.b.top & p.b.right\", \"p.b.left\"]")), "together with edges");
-  EXPECT_SAYS(refusal(with(block, "\"ground\", \"fix\": [\"x\", \"y\", \"z\", \"turn x\", \"turn y\", \"turn z\"]",
-                           "\"p.b.bottom & p.b.left\", \"fix\": \"normal\"")),
+  EXPECT_SAYS(whyNot(with(heldBlock, "p.b.top & p.b.right", "p.b.top & p.b.bottom")), "do not meet");
+  EXPECT_SAYS(whyNot(with(heldBlock, "p.b.top & p.b.right", "p.b.top & p.b.rihgt")), "p.b.right");
+  EXPECT_SAYS(whyNot(with(heldBlock, "p.b.top & p.b.right", "p.b.top & p")), "no single face");
+  EXPECT_SAYS(whyNot(with(heldBlock, "\"force\", \"along\": \"y\"", "\"pressure\"")), "has no area");
+  EXPECT_SAYS(whyNot(with(heldBlock, "\"p.b.top & p.b.right\"", "[\"p.b.top & p.b.right\", \"p.b.left\"]")),
+              "together with edges");
+  EXPECT_SAYS(whyNot(with(heldBlock, "\"ground\", \"fix\": [\"x\", \"y\", \"z\", \"turn x\", \"turn y\", \"turn z\"]",
+                          "\"p.b.bottom & p.b.left\", \"fix\": \"normal\"")),
               "no normal");
 }

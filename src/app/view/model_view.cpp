@@ -49,7 +49,8 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   edges_ = toggle("Mesh", "Show element edges (M)", "edges", true);
   undeformed_ = toggle("Undeformed", "Outline of the undeformed shape (U)", "undeformed", false);
   sweep_ = toggle("Swept", "Axisymmetric model turned about its axis (W)", "sweep", false);
-  mirrored_ = toggle("Mirrored", "Show the whole: the picture is repeated beyond the symmetry planes (R)", "mirrored", false);
+  mirrored_ = toggle("Mirrored", "Show the whole: the picture is repeated beyond the symmetry planes, and in all sectors (R)",
+                     "mirrored", false);
   cut_ = toggle("Section", "Cut the picture open by a plane (S)", "section", false);
   lock_ = toggle("Hold range", "Keep the legend's range over all moments", "lock", false);
   send_ = new QToolButton(bar);
@@ -129,9 +130,31 @@ void ModelView::offerDisplays() {
   forgetPickables();
   pick_->setVisible(!showsResult_ && !scene_->header().mesh.faces.empty());
   planes_ = mesh::mirrorPlanes(document_.document(), scene_->header().mesh);
-  mirrored_->setVisible(!planes_.empty()), cut_->setVisible(scene_->solid());
-  if (planes_.empty()) mirrored_->setChecked(false);
+  sectors_ = analysis::sectorsOf(document_.document(), scene_->header().mesh);
+  const bool part = !planes_.empty() || !sectors_.empty();
+  mirrored_->setText(sectors_.empty() ? "Mirrored" : planes_.empty() ? "All sectors" : "Whole");
+  mirrored_->setVisible(part), cut_->setVisible(scene_->solid());
+  if (!part) mirrored_->setChecked(false);
   if (!scene_->solid()) cut_->setChecked(false);
+}
+
+/// Where the model's picture stands again to make the whole: beyond its symmetry planes, and round the axes of its sectors.
+std::vector<Eigen::Affine3d> ModelView::furtherPictures() const {
+  std::vector<Eigen::Affine3d> all{Eigen::Affine3d::Identity()};
+  const auto times = [&](const Eigen::Affine3d& more, int count) {
+    Eigen::Affine3d step = more;
+    const auto own = all;
+    for (int k = 1; k < count; ++k, step = more * step)
+      for (const auto& picture : own) all.push_back(step * picture);
+  };
+  for (const auto& plane : planes_) {
+    Eigen::Vector3d scale = Eigen::Vector3d::Ones();
+    scale[plane.axis] = -1;
+    times(Eigen::Translation3d(2 * plane.at * Eigen::Vector3d::Unit(plane.axis)) * Eigen::Scaling(scale), 2);
+  }
+  for (const auto& s : sectors_) times(Eigen::Translation3d(s.about) * s.turn * Eigen::Translation3d(-s.about), s.count);
+  all.erase(all.begin());
+  return all;
 }
 
 /// What is drawn: what was chosen, with what is lit for a while.
@@ -189,7 +212,7 @@ void ModelView::refresh() {
   pick_->setVisible(!showsResult_ && !state_.sweep && !scene_->header().mesh.faces.empty());
   send_->setVisible(showsResult_ && !pins_.empty());
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
-  state_.mirrors = mirrored_->isChecked() ? planes_ : std::vector<mesh::MirrorPlane>();
+  state_.pictures = mirrored_->isChecked() ? furtherPictures() : std::vector<Eigen::Affine3d>();
   state_.section.reset();
   if (cut_->isChecked() && scene_->solid()) state_.section = section_->section();
   drawn_ = shown();
@@ -327,7 +350,7 @@ void ModelView::setSweep(bool on) {
   fit();
 }
 void ModelView::setMirrored(bool on) {
-  if (on && planes_.empty()) return;
+  if (on && planes_.empty() && sectors_.empty()) return;
   mirrored_->setChecked(on);
   refresh();
   fit();

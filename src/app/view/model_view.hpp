@@ -12,6 +12,7 @@
 #include "app/view/scene.hpp"
 #include "app/view/section_bar.hpp"
 #include "app/view/vtk_canvas.hpp"
+#include "core/lower/sectors.hpp"
 #include "core/mesh/meeting.hpp"
 #include "core/model/regions.hpp"
 
@@ -128,6 +129,7 @@ class ModelView : public QWidget {
   void preparePicking();
   void showPickMenu(const QPointF& at);
   std::vector<int> contactStatus() const;
+  std::vector<Eigen::Affine3d> furtherPictures() const;
   SceneState shown() const;
   void offerDisplays();
 
@@ -142,6 +144,7 @@ class ModelView : public QWidget {
   std::unique_ptr<Scene> scene_;
   SceneState state_, drawn_;  ///< what was chosen; what that comes to with what is lit
   std::vector<mesh::MirrorPlane> planes_;
+  std::vector<analysis::Sector> sectors_;
   mutable QMap<std::tuple<int, int, int>, QString> faceNames_;  ///< of facets, in space
   mutable QMap<QString, Spot> spots_;
   mutable std::optional<std::vector<mesh::Meeting>> meetings_[2];  ///< edges, corners

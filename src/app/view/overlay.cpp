@@ -12,6 +12,7 @@
 #include "app/view/model_view.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
 #include "core/model/bolts.hpp"
@@ -132,14 +133,13 @@ void Overlay::rigidBodies(QPainter& p) {
 }
 
 void Overlay::hatched(QPainter& p, const std::vector<Eigen::Vector3d>& path, const QColor& c) {
-  const auto& mirrors = v_.drawn_.mirrors;
-  for (size_t copy = 0; copy < size_t(1) << mirrors.size(); ++copy) {
-    bool reversed = false;
+  auto pictures = v_.drawn_.pictures;
+  pictures.insert(pictures.begin(), Eigen::Affine3d::Identity());
+  for (const auto& picture : pictures) {
+    const bool reversed = picture.linear().determinant() < 0;
     QPolygonF line;
-    for (auto x : path) {
-      reversed = false;
-      for (size_t m = 0; m < mirrors.size(); ++m)
-        if (copy >> m & 1) x[mirrors[m].axis] = 2 * mirrors[m].at - x[mirrors[m].axis], reversed = !reversed;
+    for (const auto& own : path) {
+      const Eigen::Vector3d x = picture * own;
       line << v_.canvas_->toScreen(x.x(), x.y(), 0);
     }
     if (reversed) std::reverse(line.begin(), line.end());
@@ -307,14 +307,19 @@ void Overlay::boltForces(QPainter& p) {
   const auto& mesh = v_.scene_->header().mesh;
   const auto row = size_t(std::max(0, v_.results_.moment().row));
   std::vector<QRectF> taken;
-  for (const auto& [name, b] : v_.document_.document().bolts) {
+  std::vector<analysis::OneBolt> bolts;
+  for (const auto& [name, b] : v_.document_.document().bolts)
+    for (auto& one : analysis::boltsOf(name, b, mesh)) {
+      if (b.beam) one.on = b.beam->head;
+      bolts.push_back(std::move(one));
+    }
+  for (const auto& [name, ends] : bolts) {
     const auto* force = v_.results_.history("bolts/" + QString::fromStdString(name) + "/force");
     if (!force || row >= force->size()) continue;
     QPointF at(0, 1e9);
     bool hidden = false;
-    const std::vector<std::string> ends = b.beam ? b.beam->head : b.on;
     for (const auto& on : ends)
-      if (const auto* face = mesh.face(on)) {
+      for (const auto* face : mesh.facesNamed(on)) {
         hidden |= v_.isHidden(face->part);
         for (int n : mesh.nodesOf(face->facets))
           if (const QPointF q = v_.canvas_->toScreen(v_.scene_->place(n)); q.y() < at.y()) at = q;
@@ -374,12 +379,15 @@ void Overlay::words(QPainter& p) {
                  : !v_.preparation_.refused().empty() ? QString("as drawn, without a mesh")
                                                       : QString("as built");
   QStringList beyond;
-  for (const auto& m : v_.drawn_.sweep ? std::vector<mesh::MirrorPlane>() : v_.drawn_.mirrors)
+  const bool whole = !v_.drawn_.sweep && !v_.drawn_.pictures.empty();
+  for (const auto& m : whole ? v_.planes_ : std::vector<mesh::MirrorPlane>())
     beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
   if (thinInSight_)
     p.drawText(QRectF(16, height() - 52, width() - 240., 20), Qt::AlignLeft,
                QString(triangle) + " thin elements: values are rough there");
   if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + " mm";
+  for (const auto& sector : whole ? v_.sectors_ : std::vector<analysis::Sector>())
+    left += QString("   ·   %1 sectors").arg(sector.count);
   p.drawText(QRectF(16, height() - 30, width() - 340., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;
   if (!v_.drawn_.sweep && !x.empty()) {  // a length to go by

@@ -50,12 +50,11 @@ const Spot& ModelView::spotOf(const QString& name) const {
   const auto own = name.toStdString();
   const auto* region = document_.document().regions.find(own);
   if (own.find(model::meets) != std::string::npos) {
-    std::vector<const mesh::Face*> faces;
-    for (const auto& face : model::facesInName(own)) faces.push_back(mesh.face(face));
-    if (std::find(faces.begin(), faces.end(), nullptr) == faces.end()) {
-      auto m = mesh::meetingOf(mesh, faces);
+    try {
+      auto m = analysis::meetingNamed(own, document_.document(), mesh, "");
       s.lines = std::move(m.lines);
       if (s.lines.empty()) s.nodes = std::move(m.nodes);
+    } catch (const Error&) {  // readiness tells of it
     }
   } else if (region && std::any_of(region->edges.begin(), region->edges.end(),
                                    [](const auto& e) { return e.find(model::meets) != std::string::npos; })) {

@@ -107,9 +107,22 @@ void Scene::bounds(double b[6]) const {
     l->data->GetCellsBounds(o);
     for (int i = 0; i < 3; ++i) b[2 * i] = std::min(b[2 * i], o[2 * i]), b[2 * i + 1] = std::max(b[2 * i + 1], o[2 * i + 1]);
   }
-  for (const auto& m : mirrors_) {
-    const double low = b[2 * m.axis], high = b[2 * m.axis + 1];
-    b[2 * m.axis] = std::min(low, 2 * m.at - high), b[2 * m.axis + 1] = std::max(high, 2 * m.at - low);
+  constexpr vtkIdType enough = 4000;  // points to go by, of a large surface
+  for (const Layer* l : {&surface_, &rigid_}) {
+    for (auto* drawn : {l->data->GetPolys(), l->data->GetLines()}) {
+      const vtkIdType cells = pictures_.empty() ? 0 : drawn->GetNumberOfCells(), every = 1 + cells / enough;
+      vtkNew<vtkIdList> ids;
+      for (vtkIdType c = 0; c < cells; c += every) {
+        drawn->GetCellAtId(c, ids);
+        for (vtkIdType i = 0; i < ids->GetNumberOfIds(); ++i) {
+          const Eigen::Vector3d own(l->data->GetPoint(ids->GetId(i)));
+          for (const auto& picture : pictures_) {
+            const Eigen::Vector3d x = picture * own;
+            for (int k = 0; k < 3; ++k) b[2 * k] = std::min(b[2 * k], x[k]), b[2 * k + 1] = std::max(b[2 * k + 1], x[k]);
+          }
+        }
+      }
+    }
   }
   if (b[0] > b[1])
     for (int i = 0; i < 3; ++i) b[2 * i] = -1, b[2 * i + 1] = 1;
@@ -131,7 +144,7 @@ void Scene::update(const SceneState& s) {
   extent_ = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]});
   fillFaces(s);
   fillLines(s);
-  mirror(s);
+  repeat(s);
   fillCaps(s);
 }
 
@@ -236,7 +249,7 @@ void Scene::mark(const SceneState& s) { fillFaces(s); }
 
 void Scene::setLight(bool on) {
   constexpr vtkIdType many = 40000;
-  on = on && surface_.data->GetNumberOfCells() > many && mirrors_.empty() && caps_.empty();
+  on = on && surface_.data->GetNumberOfCells() > many && pictures_.empty() && caps_.empty();
   if (on && !lightMade_) {
     lightMade_ = true;
     // colours per polygon, as the simplified ones inherit them

@@ -44,7 +44,7 @@ struct SceneState {
   std::vector<mesh::Facet> highlight;            ///< facets picked or lit,
   std::vector<std::vector<int>> highlightLines;  ///< edges of the shape (two ends, and a middle),
   std::vector<int> highlightNodes;               ///< and corners
-  std::vector<mesh::MirrorPlane> mirrors;        ///< the picture is repeated beyond each
+  std::vector<Eigen::Affine3d> pictures;         ///< where the picture stands again: mirrored, or turned to other sectors
   std::optional<Section> section;
   const std::vector<std::vector<float>>* quality = nullptr;  ///< per block and cell: colours elements by their shape
   bool glass = false;                                        ///< solids let what lies behind shine through
@@ -59,13 +59,13 @@ class Scene {
   /// New moment, field or display choice.
   void update(const SceneState& state);
   const results::Header& header() const { return header_; }
-  /// Bounds of what is drawn, mirrored pictures included: xmin, xmax, ymin, ymax, zmin, zmax.
+  /// Bounds of what is drawn, further pictures included: xmin, xmax, ymin, ymax, zmin, zmax.
   void bounds(double b[6]) const;
   /// Draws what is picked or lit anew, and nothing else.
   void mark(const SceneState& state);
   /// Large surfaces are drawn lightly while the view moves: simplified, without element edges.
   void setLight(bool on);
-  /// Area of the section's face that is drawn (mm², mirrored ones included); 0 without a section.
+  /// Area of the section's face that is drawn (mm², of all pictures); 0 without a section.
   double sectionArea() const;
   /// Outline of a rigid body where it stands now.
   const std::vector<Eigen::Vector3d>& rigidPath(size_t body) const { return rigidPaths_.at(body); }
@@ -86,7 +86,7 @@ class Scene {
     vtkSmartPointer<vtkPolyData> data = vtkSmartPointer<vtkPolyData>::New();
     vtkSmartPointer<vtkPolyDataMapper> mapper = vtkSmartPointer<vtkPolyDataMapper>::New();
     vtkSmartPointer<vtkActor> actor = vtkSmartPointer<vtkActor>::New();
-    std::vector<vtkSmartPointer<vtkActor>> mirrored;  ///< the same beyond the symmetry planes
+    std::vector<vtkSmartPointer<vtkActor>> again;  ///< the same in the other pictures
   };
   /// A line along an element edge: two ends, or with a node between them.
   struct Line {
@@ -102,8 +102,8 @@ class Scene {
   void fillLines(const SceneState& s);
   void fillRigid(const SceneState& s);
   void fillCaps(const SceneState& s);
-  void cap(Layer& layer, const Section& section, bool quadratic, const SceneState& s);
-  void mirror(const SceneState& s);
+  void cap(Layer& layer, const Eigen::Hyperplane<double, 3>& plane, bool quadratic, const SceneState& s);
+  void repeat(const SceneState& s);
   std::vector<Layer*> drawn() { return {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_, &strokes_}; }
   void colours(const SceneState& s);
 
@@ -113,13 +113,13 @@ class Scene {
   std::vector<std::vector<mesh::Facet>> outline_;  ///< boundary facets per part
   std::vector<Line> edgeLines_, outlineLines_;     ///< element edges in sight; edges of the shape
   Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_, strokes_;
-  std::vector<mesh::MirrorPlane> mirrors_;
-  Layer light_;  ///< the surface simplified
+  std::vector<Eigen::Affine3d> pictures_;  ///< besides the model's own
+  Layer light_;                            ///< the surface simplified
   bool lightMade_ = false;
   double extent_ = 1;                                      ///< largest side of what is drawn, mm
   std::vector<mesh::Facet> polygonOf_;                     ///< per polygon of the surface: its facet
   mutable vtkSmartPointer<vtkStaticCellLocator> locator_;  ///< of the surface, made when first asked
-  std::vector<Layer> caps_;                                ///< faces of the section: of the model and of each mirrored picture
+  std::vector<Layer> caps_;                                ///< faces of the section: of the model and of each further picture
   vtkRenderer* renderer_;
   vtkSmartPointer<vtkLookupTable> table_ = vtkSmartPointer<vtkLookupTable>::New();
 };

@@ -1,4 +1,4 @@
-// What the scene shows beyond the model itself: its mirrored pictures, and the face of a section through it.
+// What the scene shows beyond the model itself: its further pictures where it is symmetric, and the face of a section through it.
 #include <vtkCellArray.h>
 #include <vtkCellData.h>
 #include <vtkCutter.h>
@@ -16,40 +16,28 @@
 namespace anvil::app {
 namespace {
 
-/// The reflections of picture `copy`: bit k stands for plane k.
-vtkSmartPointer<vtkTransform> reflection(const std::vector<mesh::MirrorPlane>& planes, size_t copy) {
+vtkSmartPointer<vtkTransform> transformOf(const Eigen::Affine3d& picture) {
   auto t = vtkSmartPointer<vtkTransform>::New();
-  for (size_t k = 0; k < planes.size(); ++k) {
-    if (!(copy >> k & 1)) continue;
-    double shift[3] = {0, 0, 0}, scale[3] = {1, 1, 1};
-    shift[planes[k].axis] = 2 * planes[k].at, scale[planes[k].axis] = -1;
-    t->Translate(shift), t->Scale(scale);
-  }
+  double rows[16];
+  for (int i = 0; i < 4; ++i)
+    for (int j = 0; j < 4; ++j) rows[4 * i + j] = picture(i, j);
+  t->SetMatrix(rows);
   return t;
-}
-
-/// The section as it looks from picture `copy` before that is reflected.
-Section seenFrom(Section section, const std::vector<mesh::MirrorPlane>& planes, size_t copy) {
-  for (size_t k = 0; k < planes.size(); ++k)
-    if ((copy >> k & 1) && planes[k].axis == section.axis)
-      section.at = 2 * planes[k].at - section.at, section.keepAbove = !section.keepAbove;
-  return section;
 }
 
 }  // namespace
 
-void Scene::mirror(const SceneState& s) {
-  mirrors_ = s.sweep ? std::vector<mesh::MirrorPlane>() : s.mirrors;
-  const size_t copies = (size_t(1) << mirrors_.size()) - 1;
+void Scene::repeat(const SceneState& s) {
+  pictures_ = s.sweep ? std::vector<Eigen::Affine3d>() : s.pictures;
   for (Layer* l : drawn()) {
-    for (auto& a : l->mirrored) renderer_->RemoveActor(a);
-    l->mirrored.clear();
-    for (size_t k = 1; k <= copies; ++k) {
+    for (auto& a : l->again) renderer_->RemoveActor(a);
+    l->again.clear();
+    for (const auto& picture : pictures_) {
       auto actor = vtkSmartPointer<vtkActor>::New();
       actor->SetMapper(l->mapper), actor->SetProperty(l->actor->GetProperty());
-      actor->SetUserTransform(reflection(mirrors_, k));
+      actor->SetUserTransform(transformOf(picture));
       renderer_->AddActor(actor);
-      l->mirrored.push_back(actor);
+      l->again.push_back(actor);
     }
   }
 }
@@ -69,23 +57,27 @@ void Scene::fillCaps(const SceneState& s) {
     if (cuts) l->mapper->AddClippingPlane(plane);
   }
   if (!cuts) return;
-  for (size_t k = 0; k < size_t(1) << mirrors_.size(); ++k)
+  const Eigen::Vector3d normal = Eigen::Vector3d::Unit(s.section->axis);
+  auto pictures = pictures_;
+  pictures.insert(pictures.begin(), Eigen::Affine3d::Identity());
+  for (const auto& picture : pictures)
     for (const bool quadratic : {false, true}) {
       auto& layer = caps_.emplace_back();
       connect(layer, renderer_);
       layer.actor->GetProperty()->SetLighting(false);
-      layer.actor->SetUserTransform(reflection(mirrors_, k));
-      cap(layer, seenFrom(*s.section, mirrors_, k), quadratic, s);
+      layer.actor->SetUserTransform(transformOf(picture));
+      // the plane as it lies in the model's own picture: n · (A x + t) = at
+      const Eigen::Vector3d own = picture.linear().transpose() * normal;
+      cap(layer, {own, normal.dot(picture.translation()) - s.section->at}, quadratic, s);
     }
 }
 
 /// Cuts the linear or the quadratic cells of every part in sight and draws what is found, coloured as the surface is.
-void Scene::cap(Layer& layer, const Section& section, bool quadratic, const SceneState& s) {
+void Scene::cap(Layer& layer, const Eigen::Hyperplane<double, 3>& cut, bool quadratic, const SceneState& s) {
   const auto& mesh = header_.mesh;
   vtkNew<vtkPlane> plane;
-  double origin[3] = {0, 0, 0}, normal[3] = {0, 0, 0};
-  origin[section.axis] = section.at, normal[section.axis] = 1;
-  plane->SetOrigin(origin), plane->SetNormal(normal);
+  Eigen::Vector3d origin = -cut.offset() * cut.normal(), normal = cut.normal();
+  plane->SetOrigin(origin.data()), plane->SetNormal(normal.data());
   vtkNew<vtkPoints> points, placed;
   vtkNew<vtkCellArray> cells;
   vtkNew<vtkDoubleArray> values, found;
@@ -107,7 +99,7 @@ void Scene::cap(Layer& layer, const Section& section, bool quadratic, const Scen
         bool below = false, above = false;
         for (int i = 0; i < type.nodes; ++i) {
           ids[i] = b.cell(c)[i];
-          const double d = place_[size_t(ids[i])][section.axis] - section.at;
+          const double d = cut.signedDistance(place_[size_t(ids[i])]);
           below |= d <= 0, above |= d >= 0;
         }
         if (below && above) grid->InsertNextCell(type.vtk, type.nodes, ids);
@@ -117,16 +109,17 @@ void Scene::cap(Layer& layer, const Section& section, bool quadratic, const Scen
     vtkNew<vtkCutter> cutter;
     cutter->SetInputData(grid), cutter->SetCutFunction(plane), cutter->GenerateTrianglesOff();
     cutter->Update();
-    auto* cut = cutter->GetOutput();
+    auto* pieces = cutter->GetOutput();
     const vtkIdType base = points->GetNumberOfPoints();
-    for (vtkIdType i = 0; i < cut->GetNumberOfPoints(); ++i) {
-      points->InsertNextPoint(cut->GetPoint(i));
-      found->InsertNextValue(s.values && cut->GetPointData()->GetScalars() ? cut->GetPointData()->GetScalars()->GetTuple1(i) : 0);
+    for (vtkIdType i = 0; i < pieces->GetNumberOfPoints(); ++i) {
+      points->InsertNextPoint(pieces->GetPoint(i));
+      found->InsertNextValue(s.values && pieces->GetPointData()->GetScalars() ? pieces->GetPointData()->GetScalars()->GetTuple1(i)
+                                                                              : 0);
     }
     const QColor c = (part < s.colors.size() ? s.colors[part] : partColor(int(part))).darker(112);
     const unsigned char rgb[3] = {static_cast<unsigned char>(c.red()), static_cast<unsigned char>(c.green()),
                                   static_cast<unsigned char>(c.blue())};
-    auto* polys = cut->GetPolys();
+    auto* polys = pieces->GetPolys();
     polys->InitTraversal();
     vtkIdType n = 0;
     const vtkIdType* ids = nullptr;

@@ -12,6 +12,7 @@
 #include "app/view/model_view.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
 #include "core/model/actions.hpp"
@@ -152,32 +153,35 @@ void Overlay::symbols(QPainter& p) {
       }
       continue;
     }
-    std::vector<mesh::Facet> shank;
-    for (const auto& on : b.on) {
-      const auto& spot = v_.spotOf(QString::fromStdString(on));
-      shank.insert(shank.end(), spot.facets.begin(), spot.facets.end());
-    }
-    const auto round = mesh::cylinderOf(mesh, shank);
-    if (shank.empty() || !round.fits() || v_.isHidden(mesh.blocks[size_t(shank.front().block)].part)) continue;
-    double half = 0;
-    for (int n : mesh.nodesOf(shank)) half = std::max(half, std::abs(round.axis.dot(mesh.x[size_t(n)] - round.centre)));
-    const double share = b.cut.number.value_or(0.5);
-    const Eigen::Vector3d u = round.axis.unitOrthogonal(), v = round.axis.cross(u),
-                          at = round.centre + (2 * share - 1) * half * round.axis;
-    QPolygonF ring;
-    for (int k = 0; k <= 32; ++k)
-      ring << v_.canvas_->toScreen(at + 1.25 * round.radius *
-                                            (std::cos(k * std::numbers::pi / 16) * u + std::sin(k * std::numbers::pi / 16) * v));
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(theme().raised, 4)), p.drawPolyline(ring);
-    p.setPen(QPen(c, 2)), p.drawPolyline(ring);
-    const QPointF middle = v_.canvas_->toScreen(at), way = onScreen(round.axis), side(-way.y(), way.x());
-    for (const double end : {-1., 1.}) {
-      const QPointF tail = v_.canvas_->toScreen(at + end * 1.6 * half * round.axis), tip = middle + (tail - middle) * 0.45,
-                    back = end * way;
-      p.setPen(QPen(theme().raised, 4)), p.drawLine(tail, tip);
-      p.setPen(QPen(c, 2)), p.drawLine(tail, tip);
-      p.setBrush(c), p.drawPolygon(QPolygonF{tip, tip + 9 * back + 4 * side, tip + 9 * back - 4 * side}), p.setBrush(Qt::NoBrush);
+    for (const auto& one : analysis::boltsOf(name, b, mesh)) {
+      std::vector<mesh::Facet> shank;
+      for (const auto& on : one.on) {
+        const auto& spot = v_.spotOf(QString::fromStdString(on));
+        shank.insert(shank.end(), spot.facets.begin(), spot.facets.end());
+      }
+      const auto round = mesh::cylinderOf(mesh, shank);
+      if (shank.empty() || !round.fits() || v_.isHidden(mesh.blocks[size_t(shank.front().block)].part)) continue;
+      double half = 0;
+      for (int n : mesh.nodesOf(shank)) half = std::max(half, std::abs(round.axis.dot(mesh.x[size_t(n)] - round.centre)));
+      const double share = b.cut.number.value_or(0.5);
+      const Eigen::Vector3d u = round.axis.unitOrthogonal(), v = round.axis.cross(u),
+                            at = round.centre + (2 * share - 1) * half * round.axis;
+      QPolygonF ring;
+      for (int k = 0; k <= 32; ++k)
+        ring << v_.canvas_->toScreen(
+            at + 1.25 * round.radius * (std::cos(k * std::numbers::pi / 16) * u + std::sin(k * std::numbers::pi / 16) * v));
+      p.setBrush(Qt::NoBrush);
+      p.setPen(QPen(theme().raised, 4)), p.drawPolyline(ring);
+      p.setPen(QPen(c, 2)), p.drawPolyline(ring);
+      const QPointF middle = v_.canvas_->toScreen(at), way = onScreen(round.axis), side(-way.y(), way.x());
+      for (const double end : {-1., 1.}) {
+        const QPointF tail = v_.canvas_->toScreen(at + end * 1.6 * half * round.axis), tip = middle + (tail - middle) * 0.45,
+                      back = end * way;
+        p.setPen(QPen(theme().raised, 4)), p.drawLine(tail, tip);
+        p.setPen(QPen(c, 2)), p.drawLine(tail, tip);
+        p.setBrush(c), p.drawPolygon(QPolygonF{tip, tip + 9 * back + 4 * side, tip + 9 * back - 4 * side}),
+            p.setBrush(Qt::NoBrush);
+      }
     }
   }
   for (const auto& [name, s] : d.supports) {

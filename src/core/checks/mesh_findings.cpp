@@ -1,11 +1,13 @@
 #include "core/checks/mesh_findings.hpp"
 
 #include <map>
-#include <numeric>
-#include <set>
 
 #include "core/base/text.hpp"
+#include "core/geometry/recipes.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/model/document.hpp"
+#include "core/model/part.hpp"
+#include "core/model/quantities.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -53,26 +55,16 @@ void meshNotes(const Problem& p, Report& r) {
 }
 
 /// Parts whose blocks do not all hang together: most often corners that were meant to coincide.
-void looseBlocks(const Problem& p, Report& r) {
-  std::vector<int> root(p.mesh.x.size());
-  std::iota(root.begin(), root.end(), 0);
-  const auto find = [&](int n) {
-    while (root[size_t(n)] != n) n = root[size_t(n)] = root[size_t(root[size_t(n)])];
-    return n;
-  };
-  for (const auto& b : p.mesh.blocks)
-    for (size_t c = 0; c < b.count(); ++c)
-      for (int i = 1; i < mesh::info(b.type).nodes; ++i) root[size_t(find(b.cell(c)[i]))] = find(b.cell(c)[0]);
-  for (const auto& cut : p.mesh.cuts)
-    for (size_t i = 0; i < cut.above.size(); ++i) root[size_t(find(cut.above[i]))] = find(cut.below[i]);
+void looseBlocks(const Problem& p, const model::Document& d, Report& r) {
+  const model::Quantities q(d);
   for (size_t part = 0; part < p.mesh.parts.size(); ++part) {
-    std::set<int> pieces;
-    for (const auto& b : p.mesh.blocks)
-      if (b.part == int(part))
-        for (int n : b.nodes) pieces.insert(find(n));
-    if (pieces.size() > 1)
-      r.findings.push_back({false, "parts/" + p.mesh.parts[part] + "/shape",
-                            "The part is in " + std::to_string(pieces.size()) + " pieces that do not hang together.",
+    const auto& [name, own] = d.parts[part];
+    if (own.rigid) continue;
+    const size_t pieces = p.mesh.bodies(int(part)).size(),
+                 meant = own.around ? geometry::around(*own.around, q, p.dim() == 3, "parts/" + name + "/around").size() : 1;
+    if (pieces > meant)
+      r.findings.push_back({false, "parts/" + name + "/shape",
+                            "The part is in " + std::to_string(pieces / meant) + " pieces that do not hang together.",
                             "Let blocks share corner points and have as many elements along their common edges."});
   }
 }
@@ -97,9 +89,9 @@ void singleColumns(const Problem& p, Report& r) {
 
 }  // namespace
 
-void meshFindings(const Problem& problem, Report& report) {
+void meshFindings(const Problem& problem, const model::Document& document, Report& report) {
   meshFacts(problem, report), meshNotes(problem, report);
-  looseBlocks(problem, report), singleColumns(problem, report);
+  looseBlocks(problem, document, report), singleColumns(problem, report);
 }
 
 }  // namespace anvil::checks

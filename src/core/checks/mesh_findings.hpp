@@ -7,6 +7,6 @@ namespace anvil::checks {
 
 /// Adds to the report: counts and shapes of elements, what the free mesher gave up, parts in pieces, single columns of elements
 /// with reduced integration.
-void meshFindings(const analysis::Problem& problem, Report& report);
+void meshFindings(const analysis::Problem& problem, const model::Document& document, Report& report);
 
 }  // namespace anvil::checks

@@ -38,21 +38,23 @@ using analysis::Problem;
 /// Bolts that are never tightened, and contacts that hold faces twice or a shank fast.
 void bolts(const Problem& p, const model::Document& d, Report& r) {
   using What = analysis::BoltStage::What;
+  std::set<std::string> told;
   for (const auto& b : p.bolts) {
+    if (!told.insert(b.entry).second) continue;  // several of one entry
     const auto tightened = [](const auto& s) { return s.what != What::held; };
     if (std::none_of(b.stages.begin(), b.stages.end(), tightened))
-      r.findings.push_back({false, "bolts/" + b.name + "/force", "The bolt is never tightened: it only follows its parts.",
+      r.findings.push_back({false, "bolts/" + b.entry + "/force", "The bolt is never tightened: it only follows its parts.",
                             "Give a force in the step that tightens it."});
     for (size_t s = 0; s < b.stages.size(); ++s)
       if (b.stages[s].what == What::tightened && b.stages[s].value < 0)
         r.findings.push_back(
-            {false, "bolts/" + b.name + "/force",
+            {false, "bolts/" + b.entry + "/force",
              "The bolt is pushed apart by " + shortNumber(-b.stages[s].value) + " N in step '" + d.steps[s].first + "'.",
              "A bolt that pulls has a force above zero."});
     const auto last = std::find_if(b.stages.rbegin(), b.stages.rend(), tightened);
     if (b.stages.size() > 1 && last == b.stages.rbegin() && last->what == What::tightened && last->value != 0 &&
         (last + 1)->what == What::tightened && (last + 1)->value == last->value)
-      r.findings.push_back({false, "bolts/" + b.name + "/force",
+      r.findings.push_back({false, "bolts/" + b.entry + "/force",
                             "The bolt's force is given to the end, whatever the load: a real bolt keeps its length instead, and "
                             "its force changes.",
                             "Give the force in the step that tightens it only."});
@@ -76,14 +78,11 @@ bool sprung(const Problem& p, int body, int axis) {
   return false;
 }
 
-/// Rigid motions of a part, or of parts that hold each other (shifts and turns; along the axis only in axisymmetric models) that
-/// no support hinders.
-std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, const std::set<int>& parts) {
+/// Rigid motions of a body, or of parts that hold each other (shifts and turns; along the axis only in axisymmetric models) that
+/// no support hinders. `nodes`: all of theirs, sorted.
+std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, const std::vector<int>& nodes) {
   const bool axial = p.setting.space == element::Space::axisymmetric;
   const int dim = p.dim(), modes = dim == 2 ? 3 : 6;
-  std::set<int> nodes;
-  for (const auto& b : p.mesh.blocks)
-    if (parts.contains(b.part)) nodes.insert(b.nodes.begin(), b.nodes.end());
   Eigen::Vector3d centre(0, 0, 0);
   for (int n : nodes) centre += p.mesh.x[size_t(n)] / double(nodes.size());
   Eigen::MatrixXd gram = Eigen::MatrixXd::Zero(modes, modes);
@@ -106,7 +105,7 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
   }
   // a carrier that is itself held, sprung or driven holds its part
   for (const auto& carrier : p.carriers) {
-    if (!nodes.count(carrier.nodes.front())) continue;
+    if (!std::binary_search(nodes.begin(), nodes.end(), carrier.nodes.front())) continue;
     const Eigen::Vector3d arm = (p.bodies[size_t(carrier.body)].pivot - centre) / size;
     for (int k = 0; k < p.rigidSize(); ++k) {
       if (c.equation(p.rigidDof(carrier.body, k)) >= 0 && !sprung(p, carrier.body, k)) continue;
@@ -121,6 +120,23 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
       } else {
         row[k] = 1;
       }
+      gram += row * row.transpose();
+    }
+  }
+  for (const auto& pair : p.pairs) {  // of a sector that goes on in its own image only motions along and about the axis are free
+    const auto& image = pair.setup().image;
+    if (!image || !std::binary_search(nodes.begin(), nodes.end(), pair.setup().slave.corners.front())) continue;
+    const Eigen::Vector3d arm = (image->about - centre) / size;
+    for (int k = 0; k < dim; ++k) {
+      const Eigen::Vector3d across = Eigen::Vector3d::Unit(k) - image->turn.row(k).transpose(), turn = arm.cross(across);
+      Eigen::VectorXd row(modes);
+      if (dim == 2)
+        row << across.x(), across.y(), turn.z();
+      else
+        row << across, turn;
+      gram += row * row.transpose();
+      if (dim == 2) continue;
+      row << Eigen::Vector3d::Zero(), across;
       gram += row * row.transpose();
     }
   }
@@ -176,7 +192,7 @@ void turnRound(model::Part& part) {
 /// A rigid part that would touch if its outline were drawn the other way turns its back to the contact.
 void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& configuration, Report& r) {
   const int k = pair.setup().rigid;
-  if (k < 0) return;
+  if (k < 0 || pair.setup().rigidFace) return;
   auto& body = p.rigid[size_t(k)];
   const auto kept = body;
   body = turnedRound(kept);
@@ -227,7 +243,7 @@ void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::
 void smallNoses(const Problem& p, const contact::Pair& pair, Report& r) {
   const auto& setup = pair.setup();
   if (setup.rigid < 0) return;
-  const auto& body = p.rigid[size_t(setup.rigid)];
+  const auto& body = contact::rigidOf(setup, p.rigid);
   double radius = 1e300;
   for (const auto& c : body.curves)
     if (c.arc && c.sweep > 0 && std::abs(c.sweep) > 0.3) radius = std::min(radius, c.radius);
@@ -283,6 +299,9 @@ void looseParts(Problem& p, Report& r) {
     const auto start = pair.measureInitial(configuration);
     const std::string path = "contacts/" + pair.setup().contact;
     smallNoses(p, pair, r);
+    if (start.nodes == 0 && pair.setup().image)
+      r.findings.push_back({true, path, "Turned about the axis, the one cut face does not meet the other.",
+                            "Check the axis, and that the faces are the two ends of one sector."});
     if (start.nodes == 0) {
       r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " +
                         shortNumber(pair.setup().reach, 3) + " mm at the start");
@@ -294,9 +313,14 @@ void looseParts(Problem& p, Report& r) {
     };  // no rounding on show
     r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + gap(start.leastGap - start.advance) + " to " +
                       gap(start.greatestGap) + " mm at the start");
+    if (pair.setup().image && std::max(-start.leastGap, start.greatestGap) > 0.05 * pair.setup().slave.meanLength)
+      r.findings.push_back({false, path,
+                            "The cut faces do not fit each other: " + gap(std::max(-start.leastGap, start.greatestGap)) +
+                                " mm lie between them where one is turned onto the other.",
+                            "Cut the sector by the same face at both ends."});
     const bool holds = start.leastGap - start.advance <= std::max(pair.setup().closeWithin, 1e-9) ||
                        pair.setup().behaviour != contact::Behaviour::touching;
-    if (holds) {
+    if (holds && !pair.setup().image) {
       for (const auto& side : pair.setup().slave.sides) {
         const int part = p.mesh.blocks[size_t(side.facet.block)].part;
         touched.insert(part);
@@ -322,7 +346,10 @@ void looseParts(Problem& p, Report& r) {
   std::set<int> done;
   for (const auto& b : p.mesh.blocks) {
     if (!done.insert(b.part).second) continue;
-    const auto motions = freeMotions(p, c, {b.part});
+    const auto bodies = p.mesh.bodies(b.part);
+    size_t body = 0;
+    std::vector<std::string> motions;
+    for (; body < bodies.size() && motions.empty(); ++body) motions = freeMotions(p, c, bodies[body]);
     if (motions.empty()) continue;
     const std::string name = p.mesh.parts[size_t(b.part)];
     bool stabilised = false;
@@ -330,7 +357,8 @@ void looseParts(Problem& p, Report& r) {
     if (stabilised) continue;
     const bool inContact = touched.count(b.part) > 0;
     r.findings.push_back({!inContact, "parts/" + name,
-                          "The part is free to move (" + inProse(motions) + ")" +
+                          (bodies.size() > 1 ? "Copy " + std::to_string(body) + " of the part" : "The part") +
+                              " is free to move (" + inProse(motions) + ")" +
                               (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
                           "Add a support, a symmetry plane or a stabilisation.", "Add a stabilisation",
                           [name](model::Document& d) {
@@ -344,7 +372,11 @@ void looseParts(Problem& p, Report& r) {
   for (int part : touched) groups[groupOf(part)].insert(part);
   for (const auto& [group, parts] : groups) {
     if (parts.size() < 2 || std::any_of(parts.begin(), parts.end(), [&](int part) { return onRigid.contains(part); })) continue;
-    const auto motions = freeMotions(p, c, parts);
+    std::vector<int> nodes;
+    for (const auto& b : p.mesh.blocks)
+      if (parts.contains(b.part)) nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
+    std::sort(nodes.begin(), nodes.end()), nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
+    const auto motions = freeMotions(p, c, nodes);
     bool stabilised = false;
     for (const auto& b : p.mesh.blocks)
       for (const auto& s : p.stabilisations)
@@ -435,7 +467,7 @@ Report examined(const model::Document& document, const Look& look) {
 }
 
 void examine(Problem& p, const model::Document& document, Report& r) {
-  meshFindings(p, r);
+  meshFindings(p, document, r);
   bolts(p, document, r);
   looseParts(p, r);
   travelAgainstMesh(p, document, r);

@@ -341,7 +341,9 @@ std::vector<std::string> refineAt(model::Document& d, const mesh::Mesh& mesh, co
       const auto* face = mesh.face(name);
       auto* part = face ? d.parts.find(mesh.parts[size_t(face->part)]) : nullptr;
       if (!part || part->solid.empty() || edgeOf(mesh, *face) < 1.05 * size * analysis::fineness(d).first) continue;
-      part->faceSizes(name.substr(name.find('.') + 1)) = written;
+      auto own = name.substr(name.find('.') + 1);
+      if (part->around) own.resize(own.rfind(' '));  // the copy's number
+      part->faceSizes(own) = written;
       faces.insert(name);
     }
   return {faces.begin(), faces.end()};

@@ -383,10 +383,15 @@ void Pair::accept() {
   if (active_) meetWhereClosest(When::after);
 }
 
-PairResultant Pair::resultant(const Configuration& c) {
-  PairResultant r;
+std::vector<Contribution> Pair::forces(const Configuration& c) {
   std::vector<Contribution> parts;
   integrate(c, &parts, nullptr);
+  return parts;
+}
+
+PairResultant Pair::resultant(const Configuration& c) {
+  PairResultant r;
+  integrate(c, nullptr, nullptr);
   std::vector<char> onSlave(size_t(dim_) * c.x->size(), 0);
   for (const auto& s : setup_.slave.sides)
     for (int i = 0; i < s.nodes; ++i)

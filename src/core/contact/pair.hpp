@@ -11,6 +11,7 @@
 #include <Eigen/Core>
 #include <functional>
 #include <limits>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -24,18 +25,27 @@ namespace anvil::contact {
 enum class Behaviour { touching, tied, rough, sliding };
 enum class Status : int { open = 0, sliding = 1, sticking = 2 };
 
+/// A surface as it is seen turned about an axis: the other end of a sector that repeats round it.
+struct Image {
+  Eigen::Matrix3d turn = Eigen::Matrix3d::Identity();
+  Point3 about{0, 0, 0};
+  Point3 operator()(const Point3& x) const { return about + turn * (x - about); }
+};
+
 struct PairSetup {
   std::string name, contact;  ///< its own, and that of the contact in the document that it comes from (one may make several)
   Surface slave, master;      ///< master is empty when `rigid` >= 0
   int rigid = -1;             ///< index of the rigid outline
-  bool self = false;          ///< master is the slave once more: of two sides that face, the earlier one carries the pressure
+  std::shared_ptr<const RigidBody> rigidFace;  ///< what of it touches, where that is not all
+  bool self = false;  ///< master is the slave once more: of two sides that face, the earlier one carries the pressure
   std::vector<std::vector<int>> never;  ///< self: per side, later sides it cannot meet (other side of its wall)
   bool swapped = false;                 ///< the slave is the second surface named by the user
   Behaviour behaviour = Behaviour::touching;
   double friction = 0, shearLimit = std::numeric_limits<double>::infinity();
   double reach = 0;
-  double stickStiffness = 3;  ///< Coulomb friction: traction per slip of a sticking node, over Young's modulus per edge length
-  double closeWithin = 0;     ///< initial gaps and overlaps up to this are closed without strain
+  double stickStiffness = 3;   ///< Coulomb friction: traction per slip of a sticking node, over Young's modulus per edge length
+  double closeWithin = 0;      ///< initial gaps and overlaps up to this are closed without strain
+  std::optional<Image> image;  ///< cyclic: the slave meets not the master but its image
 };
 
 /// A part of the equations: residual force, tangent (a dense part and one of low rank, left rightᵀ; either may be empty),
@@ -103,6 +113,11 @@ struct Configuration {
   }
 };
 
+/// What a pair's slave meets of its rigid body.
+inline const RigidBody& rigidOf(const PairSetup& setup, const std::vector<RigidBody>& bodies) {
+  return setup.rigidFace ? *setup.rigidFace : bodies[size_t(setup.rigid)];
+}
+
 class Pair {
  public:
   explicit Pair(PairSetup setup);
@@ -163,6 +178,9 @@ class Pair {
   /// Pressure per penetration, as a part of what it is in the end. Soft contact is a convex problem where the active set
   /// would not settle by itself (bodies that bend between others); the result is then made hard.
   void setHardness(double part) { epsilon_ = part * hardest_, soft_ = part < 1; }
+
+  /// The forces on the nodes alone (residual: minus the force), at the present multipliers.
+  std::vector<Contribution> forces(const Configuration& c);
 
   void begin();   ///< start of an increment: trial = old
   void accept();  ///< end of an increment: old = trial, slips are added up

@@ -19,11 +19,11 @@ using Box = bg::model::box<BoostPoint>;
 using Tree = bg::index::rtree<std::pair<Box, int>, bg::index::quadratic<8>>;
 
 /// Box over the way of the increment, so that nothing that is passed through goes unseen.
-Box boxOf(const Configuration& c, const Side& s, double margin) {
+Box boxOf(const Configuration& c, const Side& s, double margin, const std::optional<Image>& image = {}) {
   Point3 low = Point3::Constant(1e300), high = -low;
   for (int i = 0; i < s.nodes; ++i)
     for (const bool old : {false, true}) {
-      const Point3 p = c.place(s.node[size_t(i)], old);
+      const Point3 own = c.place(s.node[size_t(i)], old), p = image ? (*image)(own) : own;
       low = low.cwiseMin(p), high = high.cwiseMax(p);
     }
   low.array() -= margin, high.array() += margin;
@@ -91,7 +91,8 @@ std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configur
   std::vector<std::vector<int>> facing(sides.size(), std::vector<int>(1, -1));
   if (setup.rigid >= 0) return facing;
   std::vector<std::pair<Box, int>> boxes;
-  for (size_t m = 0; m < setup.master.sides.size(); ++m) boxes.emplace_back(boxOf(c, setup.master.sides[m], setup.reach), int(m));
+  for (size_t m = 0; m < setup.master.sides.size(); ++m)
+    boxes.emplace_back(boxOf(c, setup.master.sides[m], setup.reach, setup.image), int(m));
   const Tree tree(boxes);
   forEach(sides.size(), [&](size_t s) {
     facing[s].clear();

@@ -1,9 +1,34 @@
 #include "core/contact/side_integral.hpp"
 
+#include <algorithm>
+#include <optional>
+
 namespace anvil::contact {
 namespace {
 
-LocalNode local(const Configuration& c, int node) { return {c.place(node, false).head<2>(), c.place(node, true).head<2>()}; }
+using OfMaster = std::optional<Image>;  // as its nodes are seen
+
+Point3 place(const Configuration& c, int node, bool old, const OfMaster& image) {
+  const Point3 x = c.place(node, old);
+  return image ? (*image)(x) : x;
+}
+
+LocalNode local(const Configuration& c, int node, const OfMaster& image = {}) {
+  return {place(c, node, false, image).head<2>(), place(c, node, true, image).head<2>()};
+}
+
+/// Derivatives and forces that were found at the image of the master's nodes, from dof `first` on, for the nodes themselves:
+/// y = a + Q (x - a) has the slope Q.
+void turnBack(SideIntegral& out, int first, int dim, const Eigen::Matrix3d& turn) {
+  const Eigen::MatrixXd Q = turn.topLeftCorner(dim, dim);
+  for (auto i = Eigen::Index(first); i < Eigen::Index(out.dofs.size()); i += dim) {
+    for (auto* m : {&out.dKappa, &out.dGap, &out.normal, &out.dSlip, &out.tangential})
+      if (m->rows() > i) m->middleRows(i, dim) = (Q.transpose() * m->middleRows(i, dim)).eval();
+    out.force.segment(i, dim) = (Q.transpose() * out.force.segment(i, dim)).eval();
+    out.stiffness.middleRows(i, dim) = (Q.transpose() * out.stiffness.middleRows(i, dim)).eval();
+    out.stiffness.middleCols(i, dim) = (out.stiffness.middleCols(i, dim) * Q).eval();
+  }
+}
 
 SlavePatch slavePatch(const Configuration& c, const Side& s) {
   SlavePatch p;
@@ -16,10 +41,11 @@ SlavePatch slavePatch(const Configuration& c, const Side& s) {
   return p;
 }
 
-SpaceFace spaceFace(const Configuration& c, const Side& s) {
+SpaceFace spaceFace(const Configuration& c, const Side& s, const OfMaster& image = {}) {
   SpaceFace f;
   f.corners = s.corners, f.nodes = s.nodes, f.sag = s.sag;
-  for (size_t i = 0; i < size_t(s.nodes); ++i) f.now[i] = c.place(s.node[i], false), f.before[i] = c.place(s.node[i], true);
+  for (size_t i = 0; i < size_t(s.nodes); ++i)
+    f.now[i] = place(c, s.node[i], false, image), f.before[i] = place(c, s.node[i], true, image);
   return f;
 }
 
@@ -42,15 +68,15 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   if (facing < 0) {
     q.clear(9);
     const RigidPlace place{c.rigidPlace(setup.rigid, false), c.rigidPlace(setup.rigid, true)};
-    integrateRigid(patch, (*c.rigid)[size_t(setup.rigid)], place, ln, lt, setup.reach, c.measure, q);
+    integrateRigid(patch, rigidOf(setup, *c.rigid), place, ln, lt, setup.reach, c.measure, q);
     put(g.node[0], 0), put(g.node[1], 2), put(mid, 4);
     for (int i = 0; i < 3; ++i) dofs[size_t(6 + i)] = c.rigidDof(setup.rigid) + i;
   } else {
     const auto& o = setup.master.sides[size_t(facing)];
     MasterPatch master;
     master.quadratic = o.quadratic();
-    master.node[0] = local(c, o.node[0]), master.node[1] = local(c, o.node[1]);
-    master.node[2] = master.quadratic ? local(c, o.node[2]) : master.node[0];
+    master.node[0] = local(c, o.node[0], setup.image), master.node[1] = local(c, o.node[1], setup.image);
+    master.node[2] = master.quadratic ? local(c, o.node[2], setup.image) : master.node[0];
     q.clear(maxDofs);
     integrateFacing(patch, master, ln, lt, setup.reach, c.measure, q);
     put(g.before, 0), put(g.node[0], 2), put(g.node[1], 4), put(mid, 6), put(g.after, 8);
@@ -82,6 +108,10 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
     out.force[i] = q.force[used[size_t(i)]];
     for (Eigen::Index j = 0; j < n; ++j) out.stiffness(i, j) = q.stiffness(used[size_t(i)], used[size_t(j)]);
   }
+  if (setup.image && facing >= 0) {
+    const auto master = std::find_if(used.begin(), used.end(), [](int k) { return k >= 10; }) - used.begin();
+    turnBack(out, int(master), 2, setup.image->turn);
+  }
 }
 
 void integrateSpace(const SideContext& context, size_t side, int facing, SideIntegral& out) {
@@ -103,9 +133,10 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
   if (facing < 0) {
     SpacePlace place;
     place.now = c.rigidPlace(setup.rigid, false), place.before = c.rigidPlace(setup.rigid, true);
-    near = integrateFaceRigid(slave, (*c.rigid)[size_t(setup.rigid)], place, traction, setup.reach, context.friction, q);
+    near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q);
   } else {
-    near = integrateFaces(slave, spaceFace(c, setup.master.sides[size_t(facing)]), traction, setup.reach, context.friction, q);
+    near = integrateFaces(slave, spaceFace(c, setup.master.sides[size_t(facing)], setup.image), traction, setup.reach,
+                          context.friction, q);
   }
   if (!near) return;
   out.leastGap = q.leastGap, out.closest = q.closest;
@@ -121,6 +152,7 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
   out.dKappa = std::move(q.dKappa), out.dGap = std::move(q.dGap), out.normal = std::move(q.normal);
   out.dSlip = std::move(q.dSlip), out.tangential = std::move(q.tangential);
   out.force = std::move(q.force), out.stiffness = std::move(q.stiffness);
+  if (setup.image && facing >= 0) turnBack(out, 3 * g.nodes, 3, setup.image->turn);
 }
 
 }  // namespace

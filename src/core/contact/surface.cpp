@@ -159,6 +159,12 @@ Feature onCurve(const geometry::Curve2& c, const Point2& x) {
 
 }  // namespace
 
+RigidBody onlyFace(const RigidBody& body, const std::string& name) {
+  RigidBody face = body;
+  std::erase_if(face.curves, [&](const auto& c) { return c.name != name; });
+  return face;
+}
+
 Feature nearestFeature(const RigidBody& outline, const Point2& x) {
   Feature best;
   double least = 1e300;
@@ -173,6 +179,7 @@ Feature nearestFeature(const RigidBody& outline, const Point2& x) {
     if (i + 1 == n && !outline.closed) break;
     const auto& before = outline.curves[i];
     const auto& after = outline.curves[(i + 1) % n];
+    if ((after.a - before.b).norm() > 1e-9 * (before.length() + after.length())) continue;  // of some faces only
     const Point2 v = before.b, t0 = before.tangent(1), t1 = after.tangent(0);
     const double turn = t0.x() * t1.y() - t0.y() * t1.x();
     if (turn <= 1e-9) continue;  // smooth or hollow corner: never nearest from outside

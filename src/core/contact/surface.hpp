@@ -57,6 +57,9 @@ struct RigidBody {
   geometry::Placement place;  ///< in space; plane outlines are placed already
 };
 
+/// A body of which only the curves of that name touch; none of them where it has no such curve.
+RigidBody onlyFace(const RigidBody& body, const std::string& name);
+
 /// Nearest feature of a rigid outline to a point in the body's own frame.
 struct Feature {
   enum class Kind { none, line, arc, vertex } kind = Kind::none;

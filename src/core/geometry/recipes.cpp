@@ -3,11 +3,13 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/document.hpp"
 #include "core/model/part.hpp"
+#include "core/model/pattern.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/shapes.hpp"
 
@@ -280,6 +282,33 @@ Placement placement(const model::Part& part, const Quantities& q, bool solid, co
                 "Write one per axis.");
   for (size_t i = 0; i < shift.size(); ++i) p.shift[Eigen::Index(i)] = shift[i];
   return p;
+}
+
+std::vector<Placement> around(const model::RoundPattern& pattern, const Quantities& q, bool solid, const std::string& path) {
+  const double count = q(pattern.count, Kind::number, path + "/count");
+  if (count < 1 || count > 1000 || std::abs(count - std::round(count)) > 1e-9)
+    throw Error("there are to be " + shortNumber(count) + " of it", path + "/count", "Give a whole number from 1 to 1000.");
+  Eigen::Vector3d axis = Eigen::Vector3d::UnitZ(), at = Eigen::Vector3d::Zero();
+  if (solid) {
+    const auto given = q.inSpace(pattern.axis, path + "/axis", "[0, 0, 1] is the z axis.");
+    axis = {given[0], given[1], given[2]};
+  } else if (pattern.axis.given() && pattern.axis.axis != "z") {
+    throw Error("in plane models things repeat round z", path + "/axis", "Take it out.");
+  }
+  const auto point = q.list(pattern.at, Kind::length, path + "/at");
+  if (!point.empty() && point.size() != (solid ? 3 : 2))
+    throw Error(solid ? "a point needs three coordinates" : "a point needs two coordinates", path + "/at",
+                solid ? "Write [x, y, z]." : "Write [x, y].");
+  for (size_t i = 0; i < point.size(); ++i) at[Eigen::Index(i)] = point[i];
+  const double step = q.orElse(pattern.angle, Kind::angle, 2 * std::numbers::pi / count, path + "/angle");
+  std::vector<Placement> places(1);
+  for (int k = 1; k < int(std::lround(count)); ++k) {
+    Placement p;
+    p.turn = Eigen::AngleAxisd(k * step, axis).toRotationMatrix();
+    p.shift = at - p.turn * at;
+    places.push_back(p);
+  }
+  return places;
 }
 
 std::vector<Curve2> closedPath(const model::Profile& profile, const Quantities& q, const std::string& path) {

@@ -43,6 +43,11 @@ struct Placement {
 };
 Placement placement(const model::Part& part, const model::Quantities& quantities, bool solid, const std::string& path);
 
+/// Where the copies of a thing repeated round an axis stand; the first is where it is. In the plane the axis is z. Throws Error
+/// with the place in the document.
+std::vector<Placement> around(const model::RoundPattern& pattern, const model::Quantities& quantities, bool solid,
+                              const std::string& path);
+
 /// The outline of a rigid part, material on the left. Closed paths are turned anticlockwise.
 struct Outline {
   std::vector<Curve2> curves;

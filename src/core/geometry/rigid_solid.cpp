@@ -9,6 +9,7 @@
 #include <Poly_Triangulation.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopLoc_Location.hxx>
+#include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Face.hxx>
 #include <cmath>
@@ -37,14 +38,14 @@ Placement alongY(const Vector3d& from, const Vector3d& to) {
   return p;
 }
 
-std::vector<Curve2> closedLine(const std::vector<Point2>& points) {
+std::vector<Curve2> closedLine(const std::vector<Point2>& points, const std::vector<std::string>& names) {
   std::vector<Curve2> curves;
-  for (size_t i = 0; i < points.size(); ++i) curves.push_back(Curve2::line(points[i], points[(i + 1) % points.size()]));
+  for (size_t i = 0; i < points.size(); ++i) curves.push_back(Curve2::line(points[i], points[(i + 1) % points.size()], names[i]));
   return curves;
 }
 
-/// Triangles of all faces, points at the same place made one.
-std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::string& path) {
+/// Triangles of all faces, or of those of a name, points at the same place made one.
+std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::string& name, const std::string& path) {
   TopoDS_Shape shape;
   std::istringstream text(solid.brep());
   BRepTools::Read(shape, text, BRep_Builder());
@@ -66,8 +67,11 @@ std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::stri
     points.push_back(x);
     return at[key] = int(points.size()) - 1;
   };
-  for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) {
-    const TopoDS_Face face = TopoDS::Face(e.Current());
+  TopTools_IndexedMapOfShape faces;  // in the order in which the solid lists them
+  for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) faces.Add(e.Current());
+  for (int k = 1; k <= faces.Extent(); ++k) {
+    if (!name.empty() && solid.faces()[size_t(k - 1)].name != name) continue;
+    const TopoDS_Face face = TopoDS::Face(faces(k));
     TopLoc_Location where;
     const auto net = BRep_Tool::Triangulation(face, where);
     if (net.IsNull())
@@ -89,36 +93,42 @@ std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::stri
 
 }  // namespace
 
-RigidSolid rigidSolid(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path) {
+RigidSolid rigidSolid(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path,
+                      const std::string& face) {
   const auto whole = solid(part, q, folder, path);  // says what is wrong with the features
   RigidSolid r;
   r.place = {};
   const auto& f = part.solid.front();
   if (part.solid.size() > 1 || !(f.cylinder || f.tube || f.ball)) {
-    r.facets = facetsOf(whole, path + "/solid");
+    r.facets = facetsOf(whole, face, path + "/solid");
     return r;
   }
   const FeatureShapes shapes(q);
   const std::string place = path + "/solid/1";
   const auto radius = [&](const model::Entry& e) { return shapes.positive(e, "radius", place); };
+  const std::string& known = whole.faces().front().name;
+  const auto named = [own = known.substr(0, known.rfind('.') + 1)](const char* word) { return own + word; };
   if (f.ball) {
     const double R = radius(f.ball->radius);
-    r.curves = {Curve2::arcTo({0, -R}, {R, 0}, {0, 0}, true), Curve2::arcTo({R, 0}, {0, R}, {0, 0}, true)};
+    r.curves = {Curve2::arcTo({0, -R}, {R, 0}, {0, 0}, true, named("surface")),
+                Curve2::arcTo({R, 0}, {0, R}, {0, 0}, true, named("surface"))};
     r.place.shift = shapes.point(f.ball->center, place);
   } else {
     const Vector3d from = shapes.point(f.cylinder ? f.cylinder->from : f.tube->from, place),
                    to = shapes.point(f.cylinder ? f.cylinder->to : f.tube->to, place);
     const double length = (to - from).norm(), outer = radius(f.cylinder ? f.cylinder->radius : f.tube->outer);
     if (f.tube)
-      r.curves = closedLine({{radius(f.tube->inner), 0}, {outer, 0}, {outer, length}, {radius(f.tube->inner), length}});
+      r.curves = closedLine({{radius(f.tube->inner), 0}, {outer, 0}, {outer, length}, {radius(f.tube->inner), length}},
+                            {named("start"), named("outer"), named("end"), named("inner")});
     else
-      r.curves = {Curve2::line({0, 0}, {outer, 0}), Curve2::line({outer, 0}, {outer, length}),
-                  Curve2::line({outer, length}, {0, length})};
+      r.curves = {Curve2::line({0, 0}, {outer, 0}, named("start")), Curve2::line({outer, 0}, {outer, length}, named("side")),
+                  Curve2::line({outer, length}, {0, length}, named("end"))};
     r.place = alongY(from, to);
   }
   r.sweep = {Sweep::Kind::revolve, 0, 2 * std::numbers::pi, 0, 1, {}};
   const auto own = placement(part, q, true, path);
   r.place = {own.turn * r.place.turn, own(r.place.shift)};
+  if (!face.empty()) std::erase_if(r.curves, [&](const Curve2& c) { return c.name != face; });
   return r;
 }
 

@@ -18,8 +18,8 @@ struct RigidSolid {
 
 /// The rigid body of a part that is built of features. A single cylinder, tube or ball is exact; of all others plane faces are
 /// exact and curved ones stand off by less than a thousandth of the part's size, with smoothed normals. Throws Error with the
-/// place in the document.
+/// place in the document. `face`: only this face of it, by "feature.face"; curves carry such names.
 RigidSolid rigidSolid(const model::Part& part, const model::Quantities& quantities, const std::string& folder,
-                      const std::string& path);
+                      const std::string& path, const std::string& face = {});
 
 }  // namespace anvil::geometry

@@ -31,7 +31,6 @@
 #include <gp_Quaternion.hxx>
 #include <gp_Torus.hxx>
 #include <gp_Trsf.hxx>
-#include <numbers>
 #include <sstream>
 
 #include "core/base/error.hpp"
@@ -261,26 +260,26 @@ class SolidBuilder {
 
   /// The feature again, turned about an axis.
   void repeat(const Named& made, const std::string name, const model::Feature& f, const std::string& path) {
-    const auto& p = *f.around;
-    const auto axis = q_.inSpace(p.axis, path + "/axis", "[0, 0, 1] is the z axis.");
-    const double count = q_(p.count, Kind::number, path + "/count");
-    if (count < 1 || count > 1000 || std::abs(count - std::round(count)) > 1e-9)
-      throw Error("the number of features is " + shortNumber(count), path + "/count", "Give a whole number from 1 to 1000.");
-    const double step = q_.orElse(p.angle, Kind::angle, 2 * std::numbers::pi / count, path + "/angle");
-    const Vector3d at = shapes_.point(p.at, path + "/at");
-    for (int k = 2; k <= int(std::lround(count)); ++k) {
-      const std::string own = name + " " + std::to_string(k);
+    const auto places = around(*f.around, q_, true, path);
+    for (size_t k = 1; k < places.size(); ++k) {
+      const std::string number = std::to_string(k + 1), own = name + " " + number;
       if (std::find(taken_.begin(), taken_.end(), own) != taken_.end())
         throw Error("two features are called '" + own + "'", path, "Give the other one another name.");
       taken_.push_back(own);
-      gp_Trsf turn;
-      turn.SetRotation(gp_Ax1(gp_Pnt(at.x(), at.y(), at.z()), gp_Dir(axis[0], axis[1], axis[2])), (k - 1) * step);
       try {
-        join(moved(made, turn, name, own), f.how, false, path);
+        join(moved(made, asTrsf(places[k]), name, own), f.how, false, path);
       } catch (const Error& e) {
-        throw Error("number " + std::to_string(k) + ": " + e.wrong(), path, e.remedy());
+        throw Error("number " + number + ": " + e.wrong(), path, e.remedy());
       }
     }
+  }
+
+  static gp_Trsf asTrsf(const Placement& p) {
+    gp_Trsf t;
+    const Eigen::Matrix3d& R = p.turn;
+    t.SetValues(R(0, 0), R(0, 1), R(0, 2), p.shift.x(), R(1, 0), R(1, 1), R(1, 2), p.shift.y(), R(2, 0), R(2, 1), R(2, 2),
+                p.shift.z());
+    return t;
   }
 
   /// Adds a shape to the body, cuts it out or keeps what is common.
@@ -315,11 +314,7 @@ class SolidBuilder {
   void placeWhole() {
     const auto p = placement(part_, q_, true, path_);
     if (p.turn.isIdentity(0) && p.shift.isZero(0)) return;
-    gp_Trsf t;
-    const Eigen::Matrix3d& R = p.turn;
-    t.SetValues(R(0, 0), R(0, 1), R(0, 2), p.shift.x(), R(1, 0), R(1, 1), R(1, 2), p.shift.y(), R(2, 0), R(2, 1), R(2, 2),
-                p.shift.z());
-    body_ = moved(body_, t, "", "");
+    body_ = moved(body_, asTrsf(p), "", "");
   }
 
   Solid finish() {

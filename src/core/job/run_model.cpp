@@ -175,7 +175,12 @@ results::Header outsidesOf(const model::Document& document) {
       contact::RigidBody body;
       body.name = name, body.facets = solid.facets, body.curves = solid.curves, body.place = solid.place;
       body.sweep = solid.sweep;
-      h.rigid.push_back(shapeOf(body, 3));
+      const auto places = part.around ? geometry::around(*part.around, q, true, "parts/" + name + "/around")
+                                      : std::vector<geometry::Placement>(1);
+      for (const auto& place : places) {
+        body.place = {place.turn * solid.place.turn, place(solid.place.shift)};
+        h.rigid.push_back(shapeOf(body, 3));
+      }
     } catch (const Error&) {
     }
   }

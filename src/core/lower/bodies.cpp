@@ -21,6 +21,9 @@ void Lowering::rigidBodies() {
     const auto& [name, part] = d.parts[i];
     if (!part.rigid) continue;
     const std::string path = "parts/" + name;
+    if (part.around)
+      throw Error("a rigid part is one body and is not repeated", path + "/around",
+                  "Repeat its features, or make a rigid part of each.");
     contact::RigidBody body;
     body.name = name;
     const bool facets = part.shape.size() == 1 && part.shape.front().facets;

@@ -13,6 +13,18 @@
 
 namespace anvil::analysis {
 
+std::vector<OneBolt> boltsOf(const std::string& name, const model::Bolt& b, const mesh::Mesh& mesh) {
+  size_t copies = 1;
+  for (const auto& face : b.on) copies = std::max(copies, mesh.facesNamed(face).size());
+  if (copies == 1) return {{name, b.on}};
+  std::vector<OneBolt> all;
+  for (size_t k = 1; k <= copies; ++k) {
+    all.push_back({name + " " + std::to_string(k), {}});
+    for (const auto& face : b.on) all.back().on.push_back(face + " " + std::to_string(k));
+  }
+  return all;
+}
+
 void cutBolts(mesh::Mesh& mesh, const Document& d, const Quantities& q) {
   for (const auto& [name, b] : d.bolts) {
     const std::string path = "bolts/" + name;
@@ -20,14 +32,14 @@ void cutBolts(mesh::Mesh& mesh, const Document& d, const Quantities& q) {
       throw Error("bolts stand in solid models only", path, "Set \"space\": \"solid\", or press the parts together by a load.");
     if (b.beam && !b.on.empty()) throw Error("the bolt has a shank and is a beam", path, "Keep \"on\" or \"beam\".");
     if (b.beam) continue;
-    const auto shank = facetsOf(b.on, d, mesh, path + "/on");
     mesh::CutPlace place;
     place.share = q(b.cut, Kind::number, path + "/cut");
     if (b.along.given()) {
       const auto v = q.inSpace(b.along, path + "/along", "[0, 0, 1].");
       place.along = {v[0], v[1], v[2]};
     }
-    mesh::cutAcross(mesh, name, shank, place, path);
+    for (const auto& one : boltsOf(name, b, mesh))
+      mesh::cutAcross(mesh, one.name, facetsOf(one.on, d, mesh, path + "/on"), place, path);
   }
 }
 
@@ -67,24 +79,26 @@ void Lowering::bolts() {
   size_t cuts = 0;
   for (const auto& [name, b] : d.bolts) {
     const std::string path = "bolts/" + name;
-    Bolt bolt;
-    bolt.name = name;
-    if (b.beam) {
-      bolt.beam = beamShank(name, *b.beam, path + "/beam");
-      bolt.scale = p->youngScale * p->sizeScale();
-      if (b.of == "whole")
-        throw Error("a beam stands for its whole shank", path + "/of",
-                    "Take \"of\" out; for half a bolt give a diameter of 0.71 times its own.");
-    } else {
-      bolt.cut = int(cuts++);
-      const auto& cut = p->mesh.cuts[size_t(bolt.cut)];
-      bolt.pairs = int(cut.below.size()), bolt.scale = p->partYoung[size_t(cut.part)] * p->sizeScale();
-      if (b.of == "whole") bolt.mirrors = mirrorsOf(d, p->mesh, cut);
+    for (const auto& one : boltsOf(name, b, p->mesh)) {
+      Bolt bolt;
+      bolt.name = one.name, bolt.entry = name;
+      if (b.beam) {
+        bolt.beam = beamShank(name, *b.beam, path + "/beam");
+        bolt.scale = p->youngScale * p->sizeScale();
+        if (b.of == "whole")
+          throw Error("a beam stands for its whole shank", path + "/of",
+                      "Take \"of\" out; for half a bolt give a diameter of 0.71 times its own.");
+      } else {
+        bolt.cut = int(cuts++);
+        const auto& cut = p->mesh.cuts[size_t(bolt.cut)];
+        bolt.pairs = int(cut.below.size()), bolt.scale = p->partYoung[size_t(cut.part)] * p->sizeScale();
+        if (b.of == "whole") bolt.mirrors = mirrorsOf(d, p->mesh, cut);
+      }
+      bolt.first = p->bodyEnd() + p->multipliers;
+      bolt.stages = boltStages(b, path);
+      p->multipliers += bolt.unknowns(), p->lengthsBehind += bolt.lengths();
+      p->bolts.push_back(std::move(bolt));
     }
-    bolt.first = p->bodyEnd() + p->multipliers;
-    bolt.stages = boltStages(b, path);
-    p->multipliers += bolt.unknowns(), p->lengthsBehind += bolt.lengths();
-    p->bolts.push_back(std::move(bolt));
   }
 }
 

@@ -1,21 +1,53 @@
 // From the document to the problem: contacts and their surfaces.
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <set>
 
 #include "core/contact/side_integral.hpp"
+#include "core/geometry/rigid_solid.hpp"
+#include "core/geometry/solid.hpp"
 #include "core/lower/lowering.hpp"
+#include "core/lower/sectors.hpp"
 #include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
+#include "core/model/part.hpp"
 #include "core/model/timed_course.hpp"
 
 namespace anvil::analysis {
 
 int Lowering::rigidNamed(const std::string& name) const {
   for (size_t i = 0; i < p->rigid.size(); ++i)
-    if (p->rigid[i].name == name) return int(i);
+    if (name == p->rigid[i].name || name.starts_with(p->rigid[i].name + '.')) return int(i);
   return -1;
+}
+
+std::shared_ptr<const contact::RigidBody> Lowering::rigidFace(int index, const std::string& name, const std::string& path) const {
+  const auto& whole = p->rigid[size_t(index)];
+  if (name == whole.name) return nullptr;
+  const auto face = name.substr(whole.name.size() + 1);
+  const auto& part = d.parts[size_t(p->rigidPart[size_t(index)])].second;
+  auto body = contact::onlyFace(whole, face);
+  std::vector<std::string> known;
+  for (const auto& c : whole.curves) known.push_back(c.name);
+  if (!part.solid.empty()) {
+    const std::string own = "parts/" + whole.name;
+    const auto solid = geometry::solid(part, q, d.home.folder, own);
+    for (const auto& f : solid.faces()) known.push_back(f.name);
+    if (whole.facets && std::find(known.begin(), known.end(), face) != known.end())
+      body.facets = geometry::rigidSolid(part, q, d.home.folder, own, face).facets;
+  }
+  std::erase(known, "");
+  std::sort(known.begin(), known.end());
+  known.erase(std::unique(known.begin(), known.end()), known.end());
+  if (std::find(known.begin(), known.end(), face) != known.end()) return std::make_shared<contact::RigidBody>(std::move(body));
+  const auto near = nearest(face, known);
+  throw Error("the rigid part '" + whole.name + "' has no face '" + face + "'", path,
+              known.empty()  ? "Name the part."
+              : near.empty() ? "It has " + inProse(known) + "; or name the part."
+                             : "Did you mean '" + whole.name + "." + near + "'?");
 }
 
 contact::Surface Lowering::surfaceOf(const std::string& name, const std::string& path) {
@@ -38,11 +70,11 @@ contact::Surface Lowering::surfaceOf(const std::string& name, const std::string&
 }
 
 double Lowering::halfThickness(const contact::Surface& s) const {
-  const int part = p->mesh.blocks[size_t(s.sides.front().facet.block)].part;
   Vector3d low = Vector3d::Constant(1e300), high = -low;
-  for (const auto& b : p->mesh.blocks)
-    if (b.part == part)
-      for (int n : b.nodes) low = low.cwiseMin(p->mesh.x[size_t(n)]), high = high.cwiseMax(p->mesh.x[size_t(n)]);
+  for (const auto& body : p->mesh.bodies(p->mesh.blocks[size_t(s.sides.front().facet.block)].part)) {
+    if (!std::binary_search(body.begin(), body.end(), s.sides.front().node[0])) continue;
+    for (int n : body) low = low.cwiseMin(p->mesh.x[size_t(n)]), high = high.cwiseMax(p->mesh.x[size_t(n)]);
+  }
   double least = 1e300;
   for (int k = 0; k < p->dim(); ++k) least = std::min(least, (high[k] - low[k]) / 2);
   return least;
@@ -74,6 +106,7 @@ void Lowering::addContact(const std::string& name, const std::string& contact, c
     s.slave = s.master = surfaceOf(between[0], path + "/between");
   } else if (r0 >= 0 || r1 >= 0) {
     s.rigid = std::max(r0, r1), s.swapped = r0 >= 0;
+    s.rigidFace = rigidFace(s.rigid, between[r0 >= 0 ? 0 : 1], path + "/between");
     s.slave = surfaceOf(between[r0 >= 0 ? 1 : 0], path + "/between");
   } else {
     auto first = surfaceOf(between[0], path + "/between/1"), second = surfaceOf(between[1], path + "/between/2");
@@ -87,12 +120,22 @@ void Lowering::addContact(const std::string& name, const std::string& contact, c
         throw Error(
             "the two surfaces share faces of part '" + p->mesh.parts[size_t(p->mesh.blocks[size_t(side.facet.block)].part)] + "'",
             path + "/between", "Name surfaces apart from each other, or one alone for self contact.");
+    if (c.kind == "cyclic") {
+      const auto sector = sectorOf(c, d, p->mesh, path);
+      s.image = contact::Image{s.swapped ? sector.turn : Eigen::Matrix3d(sector.turn.transpose()), sector.about};
+    }
     s.slave = s.swapped ? second : first, s.master = s.swapped ? first : second;
   }
-  s.behaviour = c.kind == "tied"      ? contact::Behaviour::tied
-                : c.kind == "rough"   ? contact::Behaviour::rough
-                : c.kind == "sliding" ? contact::Behaviour::sliding
-                                      : contact::Behaviour::touching;
+  if (c.kind != "cyclic" && (c.axis.given() || !c.about.empty()))
+    throw Error("an axis is given, but the kind is " + c.kind, path + "/kind", "Set it to cyclic, or take the axis out.");
+  if (c.kind == "cyclic" && !s.image)
+    throw Error("a sector repeats from one cut face to another", path + "/between", "Name its two cut faces.");
+  if (s.image && p->setting.space == element::Space::axisymmetric)
+    throw Error("an axisymmetric model is all round already", path + "/kind", "Model the sector in space.");
+  s.behaviour = c.kind == "tied" || s.image ? contact::Behaviour::tied
+                : c.kind == "rough"         ? contact::Behaviour::rough
+                : c.kind == "sliding"       ? contact::Behaviour::sliding
+                                            : contact::Behaviour::touching;
   s.friction = q(c.friction, Kind::number, path + "/friction");
   if (s.friction < 0 || s.friction > 5)
     throw Error("the friction coefficient is " + shortNumber(s.friction), path + "/friction", "Give a value from 0 to about 1.");

@@ -320,6 +320,15 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
   });
 }
 
+/// A part of shapes: mapped blocks, in space swept.
+static void addShapes(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path) {
+  const auto& part = d.parts[size_t(index)].second;
+  auto blocks = geometry::blocks(part, q, path);
+  auto sweep = geometry::sweep(part, q, path);
+  scale(blocks, sweep, fineness(d).first);
+  mesh::addPart(mesh, index, part.element, blocks, sweep, geometry::placement(part, q, mesh.dim == 3, path), path);
+}
+
 mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working& working) {
   mesh::Mesh mesh;
   mesh.parts = d.parts.names();
@@ -335,14 +344,15 @@ mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working
     const auto& [name, part] = d.parts[i];
     if (part.rigid) continue;
     const std::string path = "parts/" + name;
-    if (!part.solid.empty()) {
+    const size_t firstNode = mesh.x.size();
+    if (part.around && d.space == "axisymmetric")
+      throw Error("a part of an axisymmetric model is all round already", path + "/around", "Take \"around\" out.");
+    if (!part.solid.empty())
       addSolid(mesh, int(i), d, q, path, working, solidNamed);
-      continue;
-    }
-    auto blocks = geometry::blocks(part, q, path);
-    auto sweep = geometry::sweep(part, q, path);
-    scale(blocks, sweep, fineness(d).first);
-    mesh::addPart(mesh, int(i), part.element, blocks, sweep, geometry::placement(part, q, mesh.dim == 3, path), path);
+    else
+      addShapes(mesh, int(i), d, q, path);
+    if (part.around)
+      mesh::repeatPart(mesh, int(i), firstNode, geometry::around(*part.around, q, mesh.dim == 3, path + "/around"));
   }
   if (d.space == "axisymmetric")
     for (const auto& x : mesh.x)

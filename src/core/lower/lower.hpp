@@ -5,6 +5,7 @@
 #include <utility>
 #include <vector>
 
+#include "core/mesh/meeting.hpp"
 #include "core/mesh/working.hpp"
 #include "core/model/forward.hpp"
 #include "core/problem/problem.hpp"
@@ -20,6 +21,18 @@ std::pair<double, int> fineness(const model::Document& document);
 
 /// Cuts the shanks of the document's bolts in the mesh, in their order. Throws Error with the place in the document.
 void cutBolts(mesh::Mesh& mesh, const model::Document& document, const model::Quantities& quantities);
+
+/// The bolts that an entry of the document makes: one, or where its faces are those of a part that is repeated one in each copy,
+/// with the copy's number behind its name.
+struct OneBolt {
+  std::string name;
+  std::vector<std::string> on;  ///< faces of its shank; none of a beam
+};
+std::vector<OneBolt> boltsOf(const std::string& name, const model::Bolt& bolt, const mesh::Mesh& mesh);
+
+/// Where the faces meet that a name with " & " lists; of a part that is repeated, in each of its copies. Throws Error.
+mesh::Meeting meetingNamed(const std::string& name, const model::Document& document, const mesh::Mesh& mesh,
+                           const std::string& path);
 
 /// Facets of regions, edges, faces or whole parts by name. Throws Error naming the nearest known one.
 std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const model::Document& document, const mesh::Mesh& mesh,

@@ -83,10 +83,13 @@ class Lowering {
   static void place(contact::RigidBody& body);
 
   // contacts and their surfaces
+  /// The rigid part of that name, or whose face it names; -1 for none.
   int rigidNamed(const std::string& name) const;
+  /// The named face of a rigid part alone; none where the name is the part's. Throws Error where it has no such face.
+  std::shared_ptr<const contact::RigidBody> rigidFace(int index, const std::string& name, const std::string& path) const;
   /// A named surface, or with "everything" the outside of all deformable parts.
   contact::Surface surfaceOf(const std::string& name, const std::string& path);
-  /// Half the smaller extent of the part behind a surface.
+  /// Half the smallest extent of the body behind a surface.
   double halfThickness(const contact::Surface& s) const;
   void contacts();
   /// A pair of a contact of the document, which may make several.

@@ -100,8 +100,8 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
     } else if (name.find(model::meets) != std::string::npos) {
       throw Error("'" + name + "' is an edge or a corner, which has no area", path,
                   "Name faces; edges and corners take supports, motions, forces and carriers.");
-    } else if (const auto* face = mesh.face(name)) {
-      result.insert(result.end(), face->facets.begin(), face->facets.end());
+    } else if (const auto faces = mesh.facesNamed(name); !faces.empty()) {
+      for (const auto* face : faces) result.insert(result.end(), face->facets.begin(), face->facets.end());
     } else if (const int part = partIndex(d, name); part >= 0 && !d.parts[size_t(part)].second.rigid) {
       const auto all = mesh.boundary(part);
       result.insert(result.end(), all.begin(), all.end());
@@ -118,17 +118,23 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
   return result;
 }
 
-/// Faces that a name with " & " lists. Throws Error.
-static mesh::Meeting meetingNamed(const std::string& name, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
-  std::vector<const mesh::Face*> faces;
+mesh::Meeting meetingNamed(const std::string& name, const Document& d, const mesh::Mesh& mesh, const std::string& path) {
+  std::vector<std::vector<const mesh::Face*>> copies;
   for (const auto& own : model::facesInName(name)) {
-    if (!mesh.face(own)) (void)facetsOf({own}, d, mesh, path);  // says what is meant
-    if (!mesh.face(own))
+    const auto faces = mesh.facesNamed(own);
+    if (faces.empty()) (void)facetsOf({own}, d, mesh, path);  // says what is meant
+    if (faces.empty() || (!copies.empty() && faces.size() != copies.size()))
       throw Error("'" + own + "' is no single face", path,
                   "An edge is named by the faces that meet there, \"part.face & part.face\".");
-    faces.push_back(mesh.face(own));
+    copies.resize(faces.size());
+    for (size_t k = 0; k < faces.size(); ++k) copies[k].push_back(faces[k]);
   }
-  const auto m = mesh::meetingOf(mesh, faces);
+  mesh::Meeting m;
+  for (const auto& faces : copies) {
+    const auto one = mesh::meetingOf(mesh, faces);
+    m.nodes.insert(m.nodes.end(), one.nodes.begin(), one.nodes.end());
+    m.lines.insert(m.lines.end(), one.lines.begin(), one.lines.end());
+  }
   if (m.nodes.empty())
     throw Error("'" + name + "': these faces do not meet", path, "Name faces of one part with an edge or a corner in common.");
   return m;

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <numeric>
 #include <set>
 
 namespace anvil::mesh {
@@ -54,6 +56,42 @@ const Face* Mesh::face(const std::string& name) const {
   for (const auto& f : faces)
     if (f.name == name) return &f;
   return nullptr;
+}
+
+std::vector<const Face*> Mesh::facesNamed(const std::string& name) const {
+  if (const auto* own = face(name)) return {own};
+  std::vector<const Face*> copies;
+  for (const auto& f : faces)
+    if (f.name.size() > name.size() + 1 && f.name.starts_with(name + ' ') &&
+        f.name.find_first_not_of("0123456789", name.size() + 1) == std::string::npos)
+      copies.push_back(&f);
+  return copies;
+}
+
+std::vector<std::vector<int>> Mesh::bodies(int part) const {
+  std::vector<int> root(x.size());
+  std::iota(root.begin(), root.end(), 0);
+  const auto rootOf = [&](int n) {
+    while (root[size_t(n)] != n) n = root[size_t(n)] = root[size_t(root[size_t(n)])];
+    return n;
+  };
+  const auto join = [&](int a, int b) { root[size_t(std::max(rootOf(a), rootOf(b)))] = std::min(rootOf(a), rootOf(b)); };
+  std::vector<int> nodes;
+  for (const auto& b : blocks) {
+    if (b.part != part) continue;
+    const int n = info(b.type).nodes;
+    for (size_t c = 0; c < b.count(); ++c)
+      for (int i = 1; i < n; ++i) join(b.cell(c)[0], b.cell(c)[i]);
+    nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
+  }
+  std::sort(nodes.begin(), nodes.end()), nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
+  for (const auto& cut : cuts)
+    for (size_t i = 0; cut.part == part && i < cut.below.size(); ++i) join(cut.below[i], cut.above[i]);
+  std::map<int, std::vector<int>> found;
+  for (int n : nodes) found[rootOf(n)].push_back(n);
+  std::vector<std::vector<int>> list;
+  for (auto& [first, own] : found) list.push_back(std::move(own));
+  return list;
 }
 
 std::vector<int> Mesh::nodesOf(const Facet& f) const {

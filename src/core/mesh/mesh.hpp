@@ -75,8 +75,13 @@ struct Mesh {
   std::vector<Note> notes;  ///< what was given up to come by the mesh
 
   const Face* face(const std::string& name) const;
+  /// Faces that a name stands for: the one of that name, or of a part that is repeated those of all copies, whose names have a
+  /// number behind ("pin.side 1", "pin.side 2" …). Empty when there is none.
+  std::vector<const Face*> facesNamed(const std::string& name) const;
   /// All boundary facets of a part; sides that only a cut has opened are none.
   std::vector<Facet> boundary(int part) const;
+  /// Nodes of a part that hang together, also over the cut of a bolt: one list, or one for each of its copies. Sorted.
+  std::vector<std::vector<int>> bodies(int part) const;
   /// Number of corners of a facet: 2 in the plane, 3 or 4 in space.
   int cornersOf(const Facet& facet) const { return info(blocks[size_t(facet.block)].type).cornersOf(facet.side); }
   /// Global node numbers of a facet: corners first, then the mid-side nodes.

@@ -1,6 +1,7 @@
 #include "core/mesh/part_mesh.hpp"
 
 #include <algorithm>
+#include <map>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -34,6 +35,31 @@ void addPart(Mesh& mesh, int part, const std::string& element, const std::vector
   }
   if (element == "tri6" || element == "tet10") splitIntoSimplices(mesh, part);
   for (size_t i = first; i < mesh.x.size(); ++i) mesh.x[i] = placement(mesh.x[i]);
+}
+
+void repeatPart(Mesh& mesh, int part, size_t firstNode, const std::vector<geometry::Placement>& places) {
+  const std::vector<Eigen::Vector3d> own(mesh.x.begin() + std::ptrdiff_t(firstNode), mesh.x.end());
+  for (size_t k = 1; k < places.size(); ++k)
+    for (const auto& x : own) mesh.x.push_back(places[k](x));
+  std::map<int, int> cells;  // of one copy, by block
+  for (size_t i = 0; i < mesh.blocks.size(); ++i) {
+    auto& block = mesh.blocks[i];
+    if (block.part != part) continue;
+    cells[int(i)] = int(block.count());
+    const auto nodes = block.nodes;
+    for (size_t k = 1; k < places.size(); ++k)
+      for (int n : nodes) block.nodes.push_back(n + int(k * own.size()));
+  }
+  std::vector<Face> faces;
+  for (const auto& face : mesh.faces)
+    for (size_t k = 0; k < (face.part == part ? places.size() : 1); ++k) {
+      auto copy = face;
+      if (face.part == part) copy.name += " " + std::to_string(k + 1);
+      if (face.part == part)
+        for (auto& f : copy.facets) f.cell += int(k) * cells.at(f.block);
+      faces.push_back(std::move(copy));
+    }
+  mesh.faces = std::move(faces);
 }
 
 }  // namespace anvil::mesh

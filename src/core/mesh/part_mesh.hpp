@@ -13,4 +13,8 @@ namespace anvil::mesh {
 void addPart(Mesh& mesh, int part, const std::string& element, const std::vector<geometry::Block>& blocks,
              const geometry::Sweep& sweep, const geometry::Placement& placement, const std::string& path);
 
+/// Repeats a part at further places (the first is where it stands). `firstNode`: its nodes are those from there on. Its faces get
+/// the copy's number behind their names, from 1.
+void repeatPart(Mesh& mesh, int part, size_t firstNode, const std::vector<geometry::Placement>& places);
+
 }  // namespace anvil::mesh

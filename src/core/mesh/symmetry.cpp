@@ -17,7 +17,7 @@ std::vector<const Face*> facesOf(const model::Document& d, const Mesh& mesh, con
   for (const auto& name : on) {
     const auto* region = d.regions.find(name);
     for (const auto& edge : region ? region->edges : std::vector<std::string>{name})
-      if (const auto* face = mesh.face(edge)) faces.push_back(face);
+      for (const auto* face : mesh.facesNamed(edge)) faces.push_back(face);
   }
   return faces;
 }

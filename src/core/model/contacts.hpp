@@ -17,13 +17,15 @@ struct ContactStart {
 struct Contact {
   std::vector<std::string>
       between;  ///< two surfaces: regions or "part.edge"; a rigid part by its own name; one: self contact; "everything"
-  std::string kind = "touching";  ///< "touching", "tied", "rough" or "sliding" (never opens)
+  std::string kind = "touching";  ///< "touching", "tied", "rough", "sliding" (never opens) or "cyclic"
   Entry friction = 0;
   Entry shearLimit;  ///< largest friction traction
   ContactStart start;
   Course interference;              ///< overlap given as a number, measured along the normal
   std::string pressureOn = "auto";  ///< which side carries the pressure unknowns: "auto", "first", "second"
   Entry search;                     ///< distance within which faces are looked for
+  Direction axis;                   ///< cyclic: the axis that the one face is turned about to lie on the other
+  Point about;                      ///< cyclic: a point of it; the origin when left out
   std::vector<std::string> during;
   bool operator==(const Contact&) const = default;
 };

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "core/model/pattern.hpp"
 #include "core/model/shapes.hpp"
 
 namespace anvil::model {
@@ -77,14 +78,6 @@ struct HalfFeature {
   Point at;
   Direction normal;  ///< points away from what stays
   bool operator==(const HalfFeature&) const = default;
-};
-/// The same feature again round an axis.
-struct RoundPattern {
-  Point at;        ///< a point of the axis; the origin when left out
-  Direction axis;  ///< its direction
-  Entry count;     ///< how many there are, the first one among them
-  Entry angle;     ///< from one to the next; they share a full turn when left out
-  bool operator==(const RoundPattern&) const = default;
 };
 struct Feature {
   std::string name, note;

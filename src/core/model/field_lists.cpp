@@ -252,6 +252,8 @@ void list(FieldLister& v, Part& p) {
     Refers::faces);
   v("near", p.near, "Smaller elements round places of a solid, where contact or a notch wants them.");
   v("place", p.place, "Where the part is put.");
+  v("around", p.around,
+    "Repeats the part round an axis of the model. Its faces' names mean all of them; with 1, 2 and so on behind, one alone.");
   v("color", p.color, "Display colour, #RRGGBB.");
 }
 void list(FieldLister& v, PlaneRule& p) {
@@ -367,10 +369,16 @@ void list(FieldLister& v, ContactStart& s) {
 }
 void list(FieldLister& v, Contact& c) {
   v("between", c.between,
-    "The two surfaces; one surface alone touches itself; everything: all outsides and rigid parts against each other.",
+    "The two surfaces; one surface alone touches itself; everything: all outsides and rigid parts against each other. Of a rigid "
+    "part of features a face alone can be named.",
     Refers::places);
-  v("kind", c.kind, "touching opens and slides; tied never moves; rough never slides; sliding never opens.",
-    Choice{{"touching", "tied", "rough", "sliding"}});
+  v("kind", c.kind,
+    "touching opens and slides; tied never moves; rough never slides; sliding never opens; cyclic: the two cut faces of a "
+    "sector, "
+    "of which one goes on where the other ends.",
+    Choice{{"touching", "tied", "rough", "sliding", "cyclic"}});
+  v("axis", c.axis, "Cyclic: direction of the axis that the sector repeats round, x, y, z or a vector (plane models: left out).");
+  v("about", c.about, "Cyclic: a point of that axis; the origin when left out.", Kind::length);
   v("friction", c.friction, "Friction coefficient.", Kind::number);
   v("shear limit", c.shearLimit, "Friction traction is never above this.", Kind::stress);
   v("start", c.start, "What happens to gaps and overlaps at the start.");

@@ -12,6 +12,7 @@ struct Coil;
 struct SpacePath;
 struct Facets;
 struct Feature;
+struct RoundPattern;
 struct BoxFeature;
 struct PlateFeature;
 struct AngleFeature;

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "core/model/pattern.hpp"
 #include "core/model/shapes.hpp"
 
 namespace anvil::model {
@@ -29,9 +30,10 @@ struct Part {
   std::optional<SpacePath> along;
   std::vector<Feature> solid;  ///< in place of shapes: a solid of features, swept or filled with tetrahedra
   std::optional<Place> place;
-  Division mesh;               ///< for shapes without an own division
-  Named<Entry> faceSizes;      ///< element sizes on faces of a solid, by "feature.face" or "feature"
-  std::vector<NearSize> near;  ///< smaller elements round places of a solid
+  std::optional<RoundPattern> around;  ///< the part again round an axis, where it is placed
+  Division mesh;                       ///< for shapes without an own division
+  Named<Entry> faceSizes;              ///< element sizes on faces of a solid, by "feature.face" or "feature"
+  std::vector<NearSize> near;          ///< smaller elements round places of a solid
   std::string color;
   Part();
   ~Part();

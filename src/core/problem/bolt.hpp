@@ -29,8 +29,8 @@ struct BeamShank {
 };
 
 struct Bolt {
-  std::string name;
-  int cut = -1;  ///< in the mesh; a beam has none
+  std::string name, entry;  ///< its own, and that of the bolt in the document that it comes from (one may make several)
+  int cut = -1;             ///< in the mesh; a beam has none
   std::optional<BeamShank> beam;
   std::vector<Vector3d> mirrors;  ///< normals of the symmetry planes that cut it, where its forces are those of the whole bolt
   /// What of the whole bolt is modelled.

@@ -44,9 +44,20 @@ bool Run::hasFailed(Attempt& a, const Evaluation& e, bool maySink) {
 Attempt Run::solve(const Stride& stride) {
   Attempt a = newton(stride, {1});
   if (a.converged || a.stopped || !a.unsettled) return a;
+  if (stride.ahead != 0) {  // the forecast may have taken off what holds
+    Stride plain = stride;
+    plain.ahead = 0;
+    Attempt again = newton(plain, {1});
+    again.iterations += a.iterations;
+    if (again.converged || again.stopped || !again.unsettled) return again;
+    a = again;
+  }
+  // soft contact costs as much as several increments: first shorter ones, unless these did not help earlier
+  if (stride.attempt < 2 && !softHelps_) return a;
   Attempt soft = newton(stride, {1e-4, 1e-3, 1e-2, 1e-1, 1});
   for (auto& pair : p_.pairs) pair.setHardness(1);
   soft.iterations += a.iterations;
+  softHelps_ |= soft.converged;
   return soft;
 }
 
@@ -105,7 +116,8 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
     } else if (!soft && !pulling && isDone(a, e, it, predict, balancedFor >= 3)) {
       break;
     }
-    const bool cycles = stages.size() == 1 && it >= 10 && turned >= 4 && a.last.force > 1e4 * a.last.forceLimit;
+    const bool lost = it >= 10 || (it >= 6 && a.last.force > 0.5 * firstResidual);
+    const bool cycles = stages.size() == 1 && lost && turned >= 4 && a.last.force > 1e4 * a.last.forceLimit;
     // where forces balance and only the status still settles, corner by corner, it is given time
     const bool settling = !soft && e.contact.changes > 0 && a.last.force <= a.last.forceLimit;
     if (cycles || it - stageBegan >= (soft ? 2 : settling ? 3 : 1) * p_.control.mostIterations) {
@@ -136,7 +148,8 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
     // an iteration's overshoot is not the mesh's fault: it is shortened, and fails only where hardly anything is left of it
     const double most = assembly_.soundShare(trial, du);
     if (most < 1. / 64) return failed(a, Trouble::inverted, p_.whereIs(a.last.worstNode));
-    const double taken = searchAlong(trial, du, m, e.contact.violation, most, start || pulling || loose, soft && !pulling);
+    const double taken =
+        searchAlong(trial, du, m, e.contact.violation, most, (start && !predict) || pulling || loose, soft && !pulling);
     pull *= 1 - taken, pulling = pulling && taken < 1;
     if (!pulling) pull.setZero();
     correction = greatestShift(du) * taken;

@@ -1,6 +1,7 @@
 // Steps whose loading rises with time.
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/run/run_state.hpp"
 #include "core/run/step_drivers.hpp"
@@ -38,11 +39,16 @@ class RampDriver : public StepDriver {
     if (a.plasticIncrement > 0)
       next = std::min(next, std::max(0.9 * c.plasticStrainLimit / a.plasticIncrement, 0.2) *
                                 stride.size);  // meets the limit before it is broken
-    return size_ = std::min(next, plan_.largest * length_);
+    most_ *= 1.1;
+    return size_ = std::min({next, plan_.largest * length_, most_});
   }
 
   std::optional<double> shorten(const Stride& stride, const Attempt& a) override {
     const auto& c = r_.p_.control;
+    if (a.trouble != Trouble::plasticStrain) {
+      if (stride.size < 2 * failed_) most_ = 0.7 * stride.size;
+      failed_ = stride.size;
+    }
     if (a.trouble == Trouble::plasticStrain)
       size_ = stride.size * std::clamp(0.8 * c.plasticStrainLimit / a.plasticIncrement, 0.05, 0.8);
     else
@@ -56,6 +62,9 @@ class RampDriver : public StepDriver {
   Run& r_;
   const StepPlan& plan_;
   double length_, size_;
+  /// Where increments of one size fail again and again, those to come stay below it and grow more slowly: a failure costs as much
+  /// as several increments.
+  double failed_ = 0, most_ = std::numeric_limits<double>::infinity();
 };
 
 std::unique_ptr<StepDriver> rampDriver(Run& run, const StepPlan& plan, const Restart* resume) {

@@ -51,7 +51,12 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   const double noise = assembly_.noise(trial_).sum();
   Balance least;
   least.forces = std::max(forcesSeen_.forces, 1e3 * noise), least.moments = std::max(forcesSeen_.moments, 1e3 * noise * reach_);
-  const auto balance = balanceOf(p_, trial_, u_, stride.size, applied + reaction - assembly_.viscous(), least);
+  VectorXd given = applied + reaction - assembly_.viscous();
+  for (auto& pair : p_.pairs)  // what the rest of a whole brings to its sector
+    if (pair.setup().image && pair.active())
+      for (const auto& part : pair.forces(c))
+        for (size_t i = 0; i < part.dofs.size(); ++i) given[part.dofs[i]] -= part.force[Eigen::Index(i)];
+  const auto balance = balanceOf(p_, trial_, u_, stride.size, given, least);
   forcesSeen_.forces = std::max(forcesSeen_.forces, balance.forces),
   forcesSeen_.moments = std::max(forcesSeen_.moments, balance.moments);
   noiseWork_ += noise * change.head(p_.nodeDofs()).cwiseAbs().maxCoeff();

@@ -191,6 +191,7 @@ class Run {
   std::vector<double> thermalStrain_,
       trace_;  ///< with temperatures, at the last increment: per block, and the Kirchhoff trace per point
   double time_ = 0, lastSize_ = 0, runningAverage_ = 0, currentAverage_ = 0;
+  bool softHelps_ = false;  ///< increments that did not settle have been got through with soft contact
   bool newStep_ = true;
   Attempt lastTrouble_;
   Arc arc_;
