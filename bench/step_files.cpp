@@ -90,7 +90,8 @@ static std::string pressModelOf(const std::string& solid, const Eigen::AlignedBo
   return fmt::format(R"({{"anvil": 1, "space": "solid", "fineness": "draft",
     "materials": {{"m": {{"elastic": {{"E": 2500, "nu": 0.35}}, "plastic": {{"yield": 40, "tangent": 100}}}}}},
     "parts": {{"p": {{"material": "m", "solid": [{}]}}, "below": {}, "above": {}}},
-    "contacts": {{"foot": {{"between": ["p", "below"], "friction": 0.2}}, "head": {{"between": ["p", "above"], "friction": 0.2}}}},
+    "contacts": {{"foot": {{"between": ["p", "below"], "friction": 0.2}},
+      "head": {{"between": ["p", "above"], "friction": 0.2}}}},
     "steps": {{"press": {{}}}}, "motions": {{"down": {{"on": "above", "along": "z", "course": {}}}}}}})",
                      solid, plane(low.z()), plane(box.max().z()), -0.01 * size.z());
 }

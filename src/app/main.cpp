@@ -17,11 +17,12 @@ int main(int argc, char** argv) {
   parser.addHelpOption();
   parser.addPositionalArgument("model", "Model file (*.anvil)");
   const QCommandLineOption shots("shots", "Write pictures of the main views to a folder and quit.", "folder");
-  parser.addOption(shots);
+  const QCommandLineOption demo("demo", "With --shots: of the first example only, in a few minutes.");
+  parser.addOption(shots), parser.addOption(demo);
   parser.process(application);
   anvil::app::MainWindow window;
   window.show();
-  if (parser.isSet(shots)) return anvil::app::takeShots(application, window, parser.value(shots));
+  if (parser.isSet(shots)) return anvil::app::takeShots(application, window, parser.value(shots), parser.isSet(demo));
   if (!parser.positionalArguments().isEmpty()) window.openModel(parser.positionalArguments().front());
   return application.exec();
 }

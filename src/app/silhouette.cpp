@@ -84,6 +84,13 @@ Points pointsOf(const model::Feature& f, const model::Quantities& q) {
     const double from = q(f.extrude->from, Kind::length, ""), depth = q(f.extrude->depth, Kind::length, "");
     for (const auto& c : geometry::closedPath(*f.profile, q, ""))
       for (const double z : {from, from + depth}) points.emplace_back(c.a.x(), c.a.y(), z);
+  } else if (f.profile && f.revolve) {
+    const double from = q(f.revolve->from, Kind::angle, ""), angle = q(f.revolve->angle, Kind::angle, "");
+    for (const auto& c : geometry::closedPath(*f.profile, q, ""))
+      for (int i = 0; i <= 32; ++i) {
+        const double turn = from + angle * i / 32;
+        points.emplace_back(c.a.x() * std::cos(turn), c.a.y(), c.a.x() * std::sin(turn));
+      }
   } else if (f.cylinder || f.tube) {
     const Vector3d a = point(f.cylinder ? f.cylinder->from : f.tube->from), b = point(f.cylinder ? f.cylinder->to : f.tube->to),
                    axis = (b - a).normalized();
@@ -127,16 +134,19 @@ Points moved(Points points, const geometry::Placement& place) {
 std::vector<QPainterPath> ofFeatures(const model::Part& part, const model::Quantities& q, const geometry::Placement& place) {
   QPainterPath all;
   for (const auto& f : part.solid) {
-    if (f.bolt)
-      for (const auto& piece : piecesOf(*f.bolt, q)) all = all.united(hull(moved(piece, place)));
-    const auto points = moved(pointsOf(f, q), place);
-    if (points.empty()) continue;
-    if (f.how == "add")
-      all = all.united(hull(points));
-    else if (f.how == "common")
-      all = all.intersected(hull(points));
-    else if (f.cylinder && (points[1] - points[0]).head<2>().norm() < 1e-6 * (points[1] - points[0]).norm())
-      all = all.subtracted(hull(points));  // one looks through
+    const auto places = f.around ? geometry::around(*f.around, q, true, "") : std::vector<geometry::Placement>(1);
+    for (const auto& copy : places) {
+      if (f.bolt)
+        for (const auto& piece : piecesOf(*f.bolt, q)) all = all.united(hull(moved(moved(piece, copy), place)));
+      const auto points = moved(moved(pointsOf(f, q), copy), place);
+      if (points.empty()) continue;
+      if (f.how == "add")
+        all = all.united(hull(points));
+      else if (f.how == "common")
+        all = all.intersected(hull(points));
+      else if (f.cylinder && (points[1] - points[0]).head<2>().norm() < 1e-6 * (points[1] - points[0]).norm())
+        all = all.subtracted(hull(points));  // one looks through
+    }
   }
   return {all};
 }
@@ -222,7 +232,9 @@ std::vector<QPainterPath> silhouette(const model::Document& d, const model::Part
     const model::Quantities q(d);
     const bool solid = d.space == "solid";
     const auto own = geometry::placement(part, q, solid, "");
-    const auto places = part.around ? geometry::around(*part.around, q, solid, "") : std::vector<geometry::Placement>(1);
+    const bool fitted = !part.solid.empty() && part.solid.front().bolt && !part.solid.front().bolt->through.empty();
+    const auto places =
+        part.around && !fitted ? geometry::around(*part.around, q, solid, "") : std::vector<geometry::Placement>(1);
     for (const auto& place : places) {
       const auto more = silhouetteAt({place.turn * own.turn, place(own.shift)}, part, q, solid);
       paths.insert(paths.end(), more.begin(), more.end());

@@ -60,11 +60,11 @@ TEST(Pattern, CopiesShareAForceAndCanBeHeldOneByOne) {
   EXPECT_NEAR(three.last("motions/pull/force z") / one.last("motions/pull/force z"), 3, 1e-9);
   const auto second = with(rods(ends), R"("pull": {"on": "rod.c.end")", R"("pull": {"on": "rod.c.end 2")");
   EXPECT_NEAR(solved(second).last("motions/pull/force z") / one.last("motions/pull/force z"), 1, 1e-9);
-  const auto report = checks::readiness(
-      model::parse(with(rods(ends), R"("low": {"on": "rod.c.start")", R"("low": {"on": ["rod.c.start 1", "rod.c.start 3"])")));
+  const auto report = checks::readiness(model::parse(rods(R"("supports": {"low": {"on": ["rod.c.start 1", "rod.c.start 3"],
+    "fix": ["x", "y", "z"]}, "rest": {"on": "rod.c.start 2", "fix": ["x", "z"]}})")));
   std::string said;
   for (const auto& f : report.findings) said += f.what;
-  EXPECT_SAYS(said, "Copy 2 of the part is free to move (turning about z)");
+  EXPECT_SAYS(said, "Copy 2 of the part is free to move (along y)");
 }
 
 TEST(Pattern, OfShapesInThePlaneToo) {

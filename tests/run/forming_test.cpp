@@ -37,6 +37,12 @@ void expectHeld(const Solved& s, double force) {
   EXPECT_DOUBLE_EQ(s.course.all.back().time, 3);
 }
 
+/// All iterations, those of increments that were shortened as well.
+struct Counted : Course {
+  int iterations = 0;
+  void iterated(const analysis::IterationReport&) override { ++iterations; }
+};
+
 }  // namespace
 
 TEST(Forming, AToolMovedExactlyToTouchIsThenPushed) {
@@ -69,4 +75,25 @@ TEST(Forming, AStabilisationMaySteadyARigidPart) {
   auto text = cup(0.5, "", R"({"close": -2000})", 1);
   text = with(text, R"("loads":)", R"("stabilisations": {"calm": {"on": "holder", "during": "close"}}, "loads":)");
   expectHeld(solved(text), 2000);
+}
+
+TEST(Forming, ASoftTubeIsDrawnThroughASmallerRingByDefault) {
+  // rings of nodes slide over a fillet of little more than an element, open and close in turn
+  const auto p = lowered(R"({"space": "axisymmetric",
+    "materials": {"rubber": {"rubber": {"mooney": [0.4, 0.1], "bulk": "500 MPa"}}},
+    "parts": {"tube": {"material": "rubber", "element": "quad4", "mesh": {"count": [3, 24]}, "shape": {"rectangle": {"at": [6, 0],
+        "size": [4, 36]}}},
+      "ring": {"rigid": true, "shape": {"profile": {"start": [9, 38], "path": [{"line": [16, 38]}, {"line": [16, 48]},
+        {"line": [9, 48], "fillet": 2}, {"line": [9, 38], "fillet": 2}]}}}},
+    "contacts": {"squeeze": {"between": ["tube.right", "ring"], "friction": 0.1}}, "steps": {"draw": {}},
+    "motions": {"pull": {"on": "tube.top", "along": "z", "course": 55}}})");
+  Counted c;
+  analysis::run(*p, c);
+  double pull = 0, strain = 0;
+  for (const auto& i : c.all)
+    pull = std::max(pull, historyOf(*p, i, "motions/pull/force z")), strain = std::max(strain, historyOf(*p, i, "energy/strain"));
+  EXPECT_GT(pull, 5);
+  EXPECT_NEAR(historyOf(*p, c.all.back(), "motions/pull/force z"), 0, 1e-6 * pull) << "it has come through";
+  EXPECT_NEAR(historyOf(*p, c.all.back(), "energy/strain"), 0, 1e-9 * strain) << "and is as it was";
+  EXPECT_LT(c.iterations, 650) << "it took 1021 once";
 }

@@ -306,6 +306,8 @@ void HistoryView::findMarks() {
   if (!results_.has()) return;
   const auto t = results_.times();
   for (const auto& contact : results_.header().contacts) {
+    const auto* own = document_.document().contacts.find(contact.name);
+    if (own && (own->kind == "tied" || own->kind == "cyclic")) continue;  // from the first moment to the last
     const auto* area = results_.history(QString::fromStdString("contacts/" + contact.name + "/area"));
     for (size_t i = 0; area && i < area->size(); ++i) {
       const bool now = (*area)[i] > 0, before = i > 0 && (*area)[i - 1] > 0;

@@ -23,11 +23,19 @@ namespace {
 
 /// The single numbers of a restart and their names.
 template <class Restart>
-auto scalarsOf(Restart& r) {
-  using Number = std::conditional_t<std::is_const_v<Restart>, const double, double>;
-  return std::vector<std::pair<const char*, std::reference_wrapper<Number>>>{
-      {"time", r.time},   {"next size", r.nextSize}, {"average force", r.averageForce}, {"last size", r.lastSize},
-      {"share", r.share}, {"arc unit", r.arcUnit},   {"arc travelled", r.arcTravelled}};
+using Scalars = std::vector<
+    std::pair<const char*, std::reference_wrapper<std::conditional_t<std::is_const_v<Restart>, const double, double>>>>;
+template <class Restart>
+Scalars<Restart> scalarsOf(Restart& r) {
+  return {{"time", r.time},   {"next size", r.nextSize}, {"average force", r.averageForce}, {"last size", r.lastSize},
+          {"share", r.share}, {"arc unit", r.arcUnit},   {"arc travelled", r.arcTravelled}};
+}
+template <class Restart>
+Scalars<Restart> habitsOf(Restart& r) {
+  return {{"failed size", r.habits.failedSize},
+          {"most size", r.habits.mostSize},
+          {"plain first", r.habits.plainFirst},
+          {"soft helped", r.habits.softHelped}};
 }
 
 /// Name of a pair among the vectors of a restart.
@@ -67,6 +75,7 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   const auto plain = [](const analysis::VectorXd& v) { return std::vector<double>(v.begin(), v.end()); };
   row.restart["step"] = {double(r.step)}, row.restart["increment"] = {double(r.increment)};
   for (const auto& [name, value] : scalarsOf(r)) row.restart[name] = {value};
+  for (const auto& [name, value] : habitsOf(r)) row.restart[name] = {value};
   row.restart["displacement"] = plain(r.displacement), row.restart["step start"] = plain(r.stepStart);
   row.restart["released"] = plain(r.released), row.restart["travelled"] = plain(r.travelled);
   row.restart["energies"] = r.energies;
@@ -84,6 +93,8 @@ analysis::Restart restartOf(const analysis::Problem& p, const results::NamedVect
   analysis::Restart r;
   r.step = int(named("step").at(0)), r.increment = int(named("increment").at(0));
   for (auto& [name, value] : scalarsOf(r)) value.get() = named(name).at(0);
+  for (auto& [name, value] : habitsOf(r))
+    if (v.contains(name)) value.get() = named(name).at(0);  // older files have none
   const auto vector = [](const std::vector<double>& x) {
     return analysis::VectorXd(Eigen::Map<const analysis::VectorXd>(x.data(), Eigen::Index(x.size())));
   };

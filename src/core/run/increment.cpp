@@ -42,26 +42,31 @@ bool Run::hasFailed(Attempt& a, const Evaluation& e, bool maySink) {
 }
 
 Attempt Run::solve(const Stride& stride) {
-  Attempt a = newton(stride, {1});
-  if (a.converged || a.stopped || !a.unsettled) return a;
-  if (stride.ahead != 0) {  // the forecast may have taken off what holds
-    Stride plain = stride;
-    plain.ahead = 0;
-    Attempt again = newton(plain, {1});
+  Stride first = stride, second = stride;
+  // a forecast may take off what holds: then the plain start, which for a while comes first
+  const bool both = stride.ahead != 0 && !p_.pairs.empty();
+  if (both) (habits_.plainFirst > 0 ? first : second).ahead = 0;
+  Attempt a = newton(first, {1}, both);
+  if (a.converged) habits_.plainFirst = std::max(habits_.plainFirst - 1, 0.);
+  const bool wentAstray = a.trouble == Trouble::iterations || a.trouble == Trouble::inverted || a.trouble == Trouble::diverged ||
+                          a.trouble == Trouble::notFinite;
+  if (both && !a.converged && !a.stopped && wentAstray) {
+    Attempt again = newton(second, {1}, false);
     again.iterations += a.iterations;
-    if (again.converged || again.stopped || !again.unsettled) return again;
+    if (again.converged) habits_.plainFirst = habits_.plainFirst > 0 ? 0 : 4;
     a = again;
   }
+  if (a.converged || a.stopped || !a.unsettled) return a;
   // soft contact costs as much as several increments: first shorter ones, unless these did not help earlier
-  if (stride.attempt < 2 && !softHelps_) return a;
-  Attempt soft = newton(stride, {1e-4, 1e-3, 1e-2, 1e-1, 1});
+  if (stride.attempt < 2 && habits_.softHelped == 0) return a;
+  Attempt soft = newton(stride, {1e-4, 1e-3, 1e-2, 1e-1, 1}, false);
   for (auto& pair : p_.pairs) pair.setHardness(1);
   soft.iterations += a.iterations;
-  softHelps_ |= soft.converged;
+  if (soft.converged) habits_.softHelped = 1;
   return soft;
 }
 
-Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
+Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, bool another) {
   Attempt a;
   size_t stage = 0;
   for (auto& pair : p_.pairs) pair.setHardness(stages.front());
@@ -106,6 +111,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
       return failed(a, Trouble::inverted, "the element " + std::to_string(e.invertedCell + 1) + " of " + wherePart(e));
     report(a, stride, e, correction, it, trial);
     settledFor = e.contact.changes ? 0 : settledFor + 1;
+    a.settling += it > 0 && e.contact.changes > 0;
     balancedFor = a.last.force <= 0.1 * a.last.forceLimit && correction <= a.last.correctionLimit ? balancedFor + 1 : 0;
     if (it > 0) a.residuals.push_back(a.last.force / std::max(a.last.forceLimit, 1e-300));
     if (hasFailed(a, e, it == 0 || soft)) return a;
@@ -116,11 +122,14 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages) {
     } else if (!soft && !pulling && isDone(a, e, it, predict, balancedFor >= 3)) {
       break;
     }
-    const bool lost = it >= 10 || (it >= 6 && a.last.force > 0.5 * firstResidual);
-    const bool cycles = stages.size() == 1 && lost && turned >= 4 && a.last.force > 1e4 * a.last.forceLimit;
+    const bool far = a.last.force > 1e4 * a.last.forceLimit;
+    const bool cycles = stages.size() == 1 && it >= 10 && turned >= 4 && far;
+    // no nearer after so many iterations: the other start is worth more, or a shorter increment
+    const int patience = another ? 5 : stride.attempt < 3 && !p_.pairs.empty() ? 9 : 1000;
+    const bool lost = stages.size() == 1 && it >= patience && far && a.last.force > 0.5 * firstResidual;
     // where forces balance and only the status still settles, corner by corner, it is given time
     const bool settling = !soft && e.contact.changes > 0 && a.last.force <= a.last.forceLimit;
-    if (cycles || it - stageBegan >= (soft ? 2 : settling ? 3 : 1) * p_.control.mostIterations) {
+    if (cycles || lost || it - stageBegan >= (soft ? 2 : settling ? 3 : 1) * p_.control.mostIterations) {
       a.unsettled = cycles || turned > 0;
       return fails(Trouble::iterations, settledFor < 2 ? pairName(e) : p_.whereIs(a.last.worstNode));
     }

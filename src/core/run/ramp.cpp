@@ -1,7 +1,6 @@
 // Steps whose loading rises with time.
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 #include "core/run/run_state.hpp"
 #include "core/run/step_drivers.hpp"
@@ -14,7 +13,9 @@ class RampDriver : public StepDriver {
       : r_(run),
         plan_(plan),
         length_(plan.end - plan.begin),
-        size_(resume && resume->nextSize > 0 ? resume->nextSize : plan.first * length_) {}
+        size_(resume && resume->nextSize > 0 ? resume->nextSize : plan.first * length_) {
+    if (!resume) r_.habits_.failedSize = r_.habits_.mostSize = 0;
+  }
   bool done() const override { return r_.time_ >= plan_.end * (1 - 1e-12) - 1e-300; }
   bool seeksStability() const override { return true; }
 
@@ -32,22 +33,22 @@ class RampDriver : public StepDriver {
   double proceed(const Stride& stride, const Attempt& a) override {
     const auto& c = r_.p_.control;
     double next = size_;
-    if (a.iterations <= c.easyIterations)
+    if (a.iterations - std::min(a.settling, 2) <= c.easyIterations)
       next = std::max(size_, stride.size * c.growth);
     else if (a.iterations > c.mostIterations * 3 / 4)
       next = size_ * 0.75;
     if (a.plasticIncrement > 0)
       next = std::min(next, std::max(0.9 * c.plasticStrainLimit / a.plasticIncrement, 0.2) *
                                 stride.size);  // meets the limit before it is broken
-    most_ *= 1.1;
-    return size_ = std::min({next, plan_.largest * length_, most_});
+    if (auto& most = r_.habits_.mostSize; most > 0) next = std::min(next, most *= 1.1);
+    return size_ = std::min(next, plan_.largest * length_);
   }
 
   std::optional<double> shorten(const Stride& stride, const Attempt& a) override {
     const auto& c = r_.p_.control;
-    if (a.trouble != Trouble::plasticStrain) {
-      if (stride.size < 2 * failed_) most_ = 0.7 * stride.size;
-      failed_ = stride.size;
+    if (a.trouble != Trouble::plasticStrain) {  // a failure costs as much as several increments
+      if (stride.size < 2 * r_.habits_.failedSize) r_.habits_.mostSize = 0.7 * stride.size;
+      r_.habits_.failedSize = stride.size;
     }
     if (a.trouble == Trouble::plasticStrain)
       size_ = stride.size * std::clamp(0.8 * c.plasticStrainLimit / a.plasticIncrement, 0.05, 0.8);
@@ -62,9 +63,6 @@ class RampDriver : public StepDriver {
   Run& r_;
   const StepPlan& plan_;
   double length_, size_;
-  /// Where increments of one size fail again and again, those to come stay below it and grow more slowly: a failure costs as much
-  /// as several increments.
-  double failed_ = 0, most_ = std::numeric_limits<double>::infinity();
 };
 
 std::unique_ptr<StepDriver> rampDriver(Run& run, const StepPlan& plan, const Restart* resume) {

@@ -20,11 +20,20 @@ struct IterationReport {
 };
 
 /// State to go on from.
+/// What a run has learnt of how its increments are best taken.
+struct Habits {
+  double failedSize = 0;  ///< of time, that an increment of the step last failed at
+  double mostSize = 0;    ///< where increments of one size fail again and again, those to come stay below it; 0: no limit
+  double plainFirst = 0;  ///< so many increments are tried without a forecast first
+  double softHelped = 0;  ///< 1 where increments that did not settle have been got through with soft contact
+};
+
 struct Restart {
   int step = 0, increment = 0;
   double time = 0, nextSize = 0, averageForce = 0;
   double lastSize = 0;                              ///< of time, in the last increment; 0 when nothing follows from it
   double share = 0, arcUnit = 0, arcTravelled = 0;  ///< of an arc-length step
+  Habits habits;
   VectorXd displacement, stepStart, released;
   VectorXd travelled;  ///< in the last increment
   std::vector<std::vector<double>> blockStates, pairStates;

@@ -153,6 +153,7 @@ void Run::collectPoints(Increment& inc) {
 void Run::fillRestart(Restart& r, int s, int index, double next) const {
   r.step = s, r.increment = index, r.time = time_, r.nextSize = next, r.averageForce = runningAverage_;
   r.displacement = u_, r.stepStart = stepStart_, r.lastSize = lastSize_, r.released = released_, r.travelled = lastChange_;
+  r.habits = habits_;
   r.share = arc_.share, r.arcUnit = arc_.unit, r.arcTravelled = arc_.travelled;
   for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
   for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
@@ -175,6 +176,7 @@ void Run::restore(const Restart& r) {
                 "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
   u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time,
   lastChange_ = r.travelled;
+  habits_ = r.habits;
   arc_ = {r.share, r.nextSize, r.arcUnit, r.arcTravelled};
   for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
   for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);

@@ -16,6 +16,7 @@ namespace anvil::analysis {
 enum class Trouble { none, inverted, iterations, diverged, plasticStrain, overshoot, singular, notFinite, unstable };
 
 struct Attempt {
+  int settling = 0;  ///< iterations in which contact still changed
   bool converged = false, stopped = false;
   Trouble trouble = Trouble::none;
   int iterations = 0;
@@ -102,8 +103,9 @@ class Run {
   Moment moment(const Stride& stride) const;
   void setContacts(const Stride& stride);
   Attempt solve(const Stride& stride);
-  /// Newton's iterations with contact as hard as each stage says, the last one 1.
-  Attempt newton(const Stride& stride, const std::vector<double>& stages);
+  /// Newton's iterations with contact as hard as each stage says, the last one 1. `another`: there is another start to try, so
+  /// that it ends early where it leads nowhere.
+  Attempt newton(const Stride& stride, const std::vector<double>& stages, bool another);
   /// The furthest that a node goes in a vector over dofs, mm.
   double greatestShift(const VectorXd& v) const;
   /// Full correction (all dofs, global components) from the solved equations and the prescribed part.
@@ -191,7 +193,7 @@ class Run {
   std::vector<double> thermalStrain_,
       trace_;  ///< with temperatures, at the last increment: per block, and the Kirchhoff trace per point
   double time_ = 0, lastSize_ = 0, runningAverage_ = 0, currentAverage_ = 0;
-  bool softHelps_ = false;  ///< increments that did not settle have been got through with soft contact
+  Habits habits_;
   bool newStep_ = true;
   Attempt lastTrouble_;
   Arc arc_;
