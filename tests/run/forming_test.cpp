@@ -79,14 +79,15 @@ TEST(Forming, AStabilisationMaySteadyARigidPart) {
 
 TEST(Forming, ASoftTubeIsDrawnThroughASmallerRingByDefault) {
   // rings of nodes slide over a fillet of little more than an element, open and close in turn
-  const auto p = lowered(R"({"space": "axisymmetric",
+  const std::string model = R"({"space": "axisymmetric",
     "materials": {"rubber": {"rubber": {"mooney": [0.4, 0.1], "bulk": "500 MPa"}}},
     "parts": {"tube": {"material": "rubber", "element": "quad4", "mesh": {"count": [3, 24]}, "shape": {"rectangle": {"at": [6, 0],
         "size": [4, 36]}}},
       "ring": {"rigid": true, "shape": {"profile": {"start": [9, 38], "path": [{"line": [16, 38]}, {"line": [16, 48]},
         {"line": [9, 48], "fillet": 2}, {"line": [9, 38], "fillet": 2}]}}}},
     "contacts": {"squeeze": {"between": ["tube.right", "ring"], "friction": 0.1}}, "steps": {"draw": {}},
-    "motions": {"pull": {"on": "tube.top", "along": "z", "course": 55}}})");
+    "motions": {"pull": {"on": "tube.top", "along": "z", "course": 55}}})";
+  const auto p = lowered(model);
   Counted c;
   analysis::run(*p, c);
   double pull = 0, strain = 0;
@@ -96,4 +97,13 @@ TEST(Forming, ASoftTubeIsDrawnThroughASmallerRingByDefault) {
   EXPECT_NEAR(historyOf(*p, c.all.back(), "motions/pull/force z"), 0, 1e-6 * pull) << "it has come through";
   EXPECT_NEAR(historyOf(*p, c.all.back(), "energy/strain"), 0, 1e-9 * strain) << "and is as it was";
   EXPECT_LT(c.iterations, 650) << "it took 1021 once";
+
+  // gone on with from the middle it takes the same increments: what it had learnt of them is stored
+  const size_t middle = c.all.size() / 3;
+  ASSERT_GT(c.all[middle].restart.habits.failedSize, 0);
+  const auto again = lowered(model);
+  Course rest;
+  analysis::run(*again, rest, &c.all[middle].restart);
+  ASSERT_EQ(rest.all.size(), c.all.size() - middle - 1);
+  for (size_t i = 0; i < rest.all.size(); ++i) EXPECT_NEAR(rest.all[i].time, c.all[middle + 1 + i].time, 1e-9);
 }
