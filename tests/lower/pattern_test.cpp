@@ -64,7 +64,7 @@ TEST(Pattern, CopiesShareAForceAndCanBeHeldOneByOne) {
     "fix": ["x", "y", "z"]}, "rest": {"on": "rod.c.start 2", "fix": ["x", "z"]}})")));
   std::string said;
   for (const auto& f : report.findings) said += f.what;
-  EXPECT_SAYS(said, "Copy 2 of the part is free to move (along y)");
+  EXPECT_SAYS(said, "Piece 2 of the part is free to move (along y)");
 }
 
 TEST(Pattern, OfShapesInThePlaneToo) {

@@ -357,7 +357,7 @@ void looseParts(Problem& p, Report& r) {
     if (stabilised) continue;
     const bool inContact = touched.count(b.part) > 0;
     r.findings.push_back({!inContact, "parts/" + name,
-                          (bodies.size() > 1 ? "Copy " + std::to_string(body) + " of the part" : "The part") +
+                          (bodies.size() > 1 ? "Piece " + std::to_string(body) + " of the part" : "The part") +
                               " is free to move (" + inProse(motions) + ")" +
                               (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
                           "Add a support, a symmetry plane or a stabilisation.", "Add a stabilisation",

@@ -377,8 +377,6 @@ void list(FieldLister& v, Contact& c) {
     "sector, "
     "of which one goes on where the other ends.",
     Choice{{"touching", "tied", "rough", "sliding", "cyclic"}});
-  v("axis", c.axis, "Cyclic: direction of the axis that the sector repeats round, x, y, z or a vector (plane models: left out).");
-  v("about", c.about, "Cyclic: a point of that axis; the origin when left out.", Kind::length);
   v("friction", c.friction, "Friction coefficient.", Kind::number);
   v("shear limit", c.shearLimit, "Friction traction is never above this.", Kind::stress);
   v("start", c.start, "What happens to gaps and overlaps at the start.");
@@ -386,6 +384,8 @@ void list(FieldLister& v, Contact& c) {
   v("pressure on", c.pressureOn, "Side that carries the pressure unknowns; auto takes the softer, finer one.",
     Choice{{"auto", "first", "second"}});
   v("search", c.search, "Distance within which faces are looked for; chosen from the element size when left out.", Kind::length);
+  v("axis", c.axis, "Cyclic: direction of the axis that the sector repeats round, x, y, z or a vector (plane models: left out).");
+  v("about", c.about, "Cyclic: a point of that axis; the origin when left out.", Kind::length);
   v("during", c.during, "Steps in which it acts; all when left out.", Refers::steps);
 }
 void list(FieldLister& v, Stabilisation& s) {
