@@ -1,0 +1,204 @@
+#include "core/checks/contact_start.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "core/base/text.hpp"
+#include "core/checks/flat_sides.hpp"
+#include "core/mesh/select.hpp"
+#include "core/model/contacts.hpp"
+#include "core/model/document.hpp"
+#include "core/model/part.hpp"
+
+namespace anvil::checks {
+namespace {
+
+using analysis::Problem;
+
+/// The outline walked the other way, so that the material lies on its other side.
+contact::RigidBody turnedRound(contact::RigidBody body) {
+  if (body.facets) body.facets = body.facets->turnedRound();
+  std::reverse(body.curves.begin(), body.curves.end());
+  for (auto& c : body.curves) std::swap(c.a, c.b), c.from += c.sweep, c.sweep = -c.sweep;
+  return body;
+}
+
+/// The same shape drawn the other way: pieces in reverse, each with its name, turn and rounding.
+void turnRound(model::Part& part) {
+  for (auto& shape : part.shape) {
+    if (shape.facets)
+      for (auto& t : shape.facets->triangles)
+        if (t.size() == 3) std::swap(t[1], t[2]);
+    if (!shape.profile) continue;
+    auto& profile = *shape.profile;
+    const auto endOf = [](const model::PathPiece& piece) { return piece.arc.empty() ? piece.line : piece.arc; };
+    std::vector<model::PathPiece> reversed;
+    for (size_t i = profile.path.size(); i-- > 0;) {
+      auto piece = profile.path[i];
+      const auto end = i > 0 ? endOf(profile.path[i - 1]) : profile.start;
+      (piece.arc.empty() ? piece.line : piece.arc) = end;
+      if (!piece.arc.empty()) piece.turn = piece.turn == "left" ? "right" : "left";
+      piece.fillet = i > 0 ? profile.path[i - 1].fillet : model::Entry();
+      reversed.push_back(piece);
+    }
+    if (!profile.path.empty()) profile.start = endOf(profile.path.back());
+    profile.path = reversed;
+  }
+}
+
+/// A rigid part that would touch if its outline were drawn the other way turns its back to the contact.
+void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& configuration, Report& r) {
+  const int k = pair.setup().rigid;
+  if (k < 0 || pair.setup().rigidFace) return;
+  auto& body = p.rigid[size_t(k)];
+  const auto kept = body;
+  body = turnedRound(kept);
+  const auto other = pair.measureInitial(configuration);
+  body = kept;
+  pair.measureInitial(configuration);
+  if (other.nodes == 0) return;
+  r.findings.push_back(
+      {false, "contacts/" + pair.setup().name,
+       "The rigid part '" + body.name + "' turns its back to this contact: it would pass through without touching.",
+       body.facets ? "Facets run anticlockwise seen from outside: turn those of '" + body.name + "' round."
+                   : "The material of a rigid part lies on the left of its path: draw the path of '" + body.name +
+                         "' the other way round.",
+       "Turn it round", [name = body.name](model::Document& d) { turnRound(*d.parts.find(name)); }});
+}
+
+/// A shaft in its hole, with flat sides of linear elements: where they stand off as far as the play or overlap, the mesh decides
+/// how firmly they touch.
+void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
+  const auto& setup = pair.setup();
+  if (setup.rigid >= 0 || setup.self || p.dim() != 3 || setup.behaviour == contact::Behaviour::tied || setup.closeWithin > 0)
+    return;
+  const auto one = flatSides(setup.slave, p.mesh), other = flatSides(setup.master, p.mesh);
+  if (one.curvature * other.curvature >= 0) return;
+  const auto radius = [&](const contact::Surface& surface) {
+    std::vector<mesh::Facet> facets;
+    for (const auto& side : surface.sides) facets.push_back(side.facet);
+    const auto c = mesh::cylinderOf(p.mesh, facets);
+    return c.fits() ? c.radius : std::numeric_limits<double>::quiet_NaN();
+  };
+  const double drawn = (radius(setup.master) - radius(setup.slave)) * (one.curvature > 0 ? 1 : -1),
+               meshed = (start.leastGap + start.greatestGap) / 2;
+  const double standOff = std::max(one.standOff, other.standOff);
+  if (!(std::abs(meshed - drawn) > 0.25 * std::abs(drawn)) || 0.25 * std::abs(drawn) > standOff ||
+      std::abs(meshed - drawn) < 1e-3 * standOff)
+    return;  // not round, or well enough
+  const auto words = [](double play) {
+    return (play < 0 ? "an overlap of " : "a play of ") + shortNumber(std::abs(play), 3) + " mm";
+  };
+  r.findings.push_back({false, "contacts/" + setup.name,
+                        "The round faces '" + setup.slave.name + "' and '" + setup.master.name + "' are drawn with " +
+                            words(drawn) + " but meshed with " + words(meshed) +
+                            ": the flat sides of their elements stand off by up to " + shortNumber(standOff, 2) + " mm.",
+                        "Take quadratic elements, which follow the faces, or smaller ones."});
+}
+
+/// Round noses of a rigid part that are smaller than two elements of the face that meets them.
+void smallNoses(const Problem& p, const contact::Pair& pair, Report& r) {
+  const auto& setup = pair.setup();
+  if (setup.rigid < 0) return;
+  const auto& body = contact::rigidOf(setup, p.rigid);
+  double radius = 1e300;
+  for (const auto& c : body.curves)
+    if (c.arc && c.sweep > 0 && std::abs(c.sweep) > 0.3) radius = std::min(radius, c.radius);
+  if (radius >= 2 * setup.slave.meanLength) return;
+  r.findings.push_back(
+      {false, "contacts/" + setup.contact,
+       "A radius of '" + body.name + "' is " + shortNumber(radius, 3) + " mm, less than two element edges of '" +
+           setup.slave.name + "' (" + shortNumber(setup.slave.meanLength, 2) +
+           " mm each), which meets it: where it slides, forces ripple from element to element.",
+       "Take elements of at most " + shortNumber(radius / 2, 2) + " mm on that face, or watch the mean of the force only."});
+}
+
+/// Faces that curve away from each other within an element. Between deformable bodies in space contact begins where they meet,
+/// but a mesh this coarse says little of its force at first; elsewhere it keeps the mean gap round a node and begins late.
+void pointContact(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
+  double travel = 0;  // of the run: against it a little matters little
+  for (const auto& m : p.motions)
+    if (!m.turn && !m.anyAxis && m.bodyAxis < p.dim())
+      for (double y : m.course.curve.y) travel = std::max(travel, std::abs(y));
+  const auto& setup = pair.setup();
+  const double late = start.leastGap - start.advance - start.closest, edge = setup.slave.meanLength;
+  if (setup.behaviour != contact::Behaviour::touching || start.leastGap <= setup.closeWithin || start.closest > 1e299) return;
+  const double little = std::max({0.02 * edge, 0.05 * start.leastGap, 0.03 * travel});
+  const std::string advice = "Take smaller elements where they meet (\"near\" or \"sizes\" of a solid, counts of a shape)";
+  if (late >= little)
+    r.findings.push_back({false, "contacts/" + setup.contact,
+                          "The faces come within " + shortNumber(start.closest, 3) +
+                              " mm of each other, but with this mesh contact begins " + shortNumber(late, 2) +
+                              " mm later: elements of " + shortNumber(edge, 2) +
+                              " mm are long for how the faces curve away from each other there.",
+                          advice + ": half as long, a quarter as late."});
+  else if (start.advance >= little)
+    r.findings.push_back({false, "contacts/" + setup.contact,
+                          "The faces meet at a point, " + shortNumber(start.closest, 3) + " mm off. Elements of " +
+                              shortNumber(edge, 2) +
+                              " mm are long for how the faces curve away from each other there: until contact has spread over "
+                              "several of them, its force and pressure are rough.",
+                          advice + "."});
+}
+
+}  // namespace
+
+Joined contactsAtStart(Problem& p, Report& r) {
+  const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
+  Joined joined;
+  joined.root.resize(p.mesh.parts.size());
+  std::iota(joined.root.begin(), joined.root.end(), 0);
+  for (auto& pair : p.pairs) {
+    const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.measure()};
+    const auto start = pair.measureInitial(configuration);
+    const std::string path = "contacts/" + pair.setup().contact;
+    smallNoses(p, pair, r);
+    if (start.nodes == 0 && pair.setup().image)
+      r.findings.push_back({true, path, "Turned about the axis, the one cut face does not meet the other.",
+                            "Check the axis, and that the faces are the two ends of one sector."});
+    if (start.nodes == 0) {
+      r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " +
+                        shortNumber(pair.setup().reach, 3) + " mm at the start");
+      turnedBacks(p, pair, configuration, r);
+      continue;
+    }
+    const auto gap = [&](double v) {
+      return shortNumber(std::abs(v) < 1e-9 * pair.setup().slave.meanLength ? 0 : v, 4);
+    };  // no rounding on show
+    r.facts.push_back("contact '" + pair.setup().name + "': gaps from " + gap(start.leastGap - start.advance) + " to " +
+                      gap(start.greatestGap) + " mm at the start");
+    if (pair.setup().image && std::max(-start.leastGap, start.greatestGap) > 0.05 * pair.setup().slave.meanLength)
+      r.findings.push_back({false, path,
+                            "The cut faces do not fit each other: " + gap(std::max(-start.leastGap, start.greatestGap)) +
+                                " mm lie between them where one is turned onto the other.",
+                            "Cut the sector by the same face at both ends."});
+    const bool holds = start.leastGap - start.advance <= std::max(pair.setup().closeWithin, 1e-9) ||
+                       pair.setup().behaviour != contact::Behaviour::touching;
+    if (holds && !pair.setup().image) {
+      for (const auto& side : pair.setup().slave.sides) {
+        const int part = p.mesh.blocks[size_t(side.facet.block)].part;
+        joined.touched.insert(part);
+        if (pair.setup().rigid >= 0)
+          joined.onRigid.insert(part);
+        else
+          joined.join(part, p.mesh.blocks[size_t(pair.setup().master.sides.front().facet.block)].part);
+      }
+      if (pair.setup().rigid < 0)
+        for (const auto& side : pair.setup().master.sides) joined.touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
+    }
+    flatFits(p, pair, start, r);
+    pointContact(p, pair, start, r);
+    if (start.leastGap < -0.5 * pair.setup().reach)
+      r.findings.push_back(
+          {false, path,
+           "The bodies overlap by " + shortNumber(-start.leastGap, 3) + " mm at the start, much for the element size.",
+           "Move a part, or give \"start\": {\"resolve over\": …}.", "Resolve it over step '" + p.steps.front().name + "'",
+           [name = pair.setup().contact, step = p.steps.front().name](model::Document& d) {
+             if (auto* c = d.contacts.find(name)) c->start.resolveOver = step;
+           }});
+  }
+  return joined;
+}
+
+}  // namespace anvil::checks

@@ -1,0 +1,161 @@
+#include "core/checks/loose_parts.hpp"
+
+#include <algorithm>
+#include <map>
+
+#include "core/base/dense.hpp"
+#include "core/base/text.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/document.hpp"
+#include "core/run/constraints.hpp"
+
+namespace anvil::checks {
+namespace {
+
+using analysis::Problem;
+
+/// A spring acts on this axis of a body.
+bool sprung(const Problem& p, int body, int axis) {
+  for (const auto& s : p.springs)
+    if (s.first == body || s.second == body) {
+      if (s.turning ? axis >= p.dim() && (p.dim() == 2 || s.axis[axis - 3] != 0)
+                    : axis < p.dim() && (s.axis.isZero(0) || s.axis[axis] != 0))
+        return true;
+    }
+  return false;
+}
+
+/// Rigid motions of a body, or of parts that hold each other (shifts and turns; along the axis only in axisymmetric models) that
+/// no support hinders. `nodes`: all of theirs, sorted.
+std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, const std::vector<int>& nodes) {
+  const bool axial = p.setting.space == element::Space::axisymmetric;
+  const int dim = p.dim(), modes = dim == 2 ? 3 : 6;
+  Eigen::Vector3d centre(0, 0, 0);
+  for (int n : nodes) centre += p.mesh.x[size_t(n)] / double(nodes.size());
+  Eigen::MatrixXd gram = Eigen::MatrixXd::Zero(modes, modes);
+  double size = 1e-9;
+  for (int n : nodes) size = std::max(size, (p.mesh.x[size_t(n)] - centre).norm());
+  for (int n : nodes) {
+    const Eigen::Vector3d arm = (p.mesh.x[size_t(n)] - centre) / size;
+    for (int k = 0; k < dim; ++k) {
+      if (c.equation(dim * n + k) >= 0) continue;
+      Eigen::Vector3d d = Eigen::Vector3d::Unit(k);
+      for (int i = 0; c.framed(n) && i < dim; ++i) d[i] = c.frame(n)(i, k);
+      const Eigen::Vector3d turn = arm.cross(d);
+      Eigen::VectorXd row(modes);
+      if (dim == 2)
+        row << d.x(), d.y(), turn.z();
+      else
+        row << d, turn;
+      gram += row * row.transpose();
+    }
+  }
+  // a carrier that is itself held, sprung or driven holds its part
+  for (const auto& carrier : p.carriers) {
+    if (!std::binary_search(nodes.begin(), nodes.end(), carrier.nodes.front())) continue;
+    const Eigen::Vector3d arm = (p.bodies[size_t(carrier.body)].pivot - centre) / size;
+    for (int k = 0; k < p.rigidSize(); ++k) {
+      if (c.equation(p.rigidDof(carrier.body, k)) >= 0 && !sprung(p, carrier.body, k)) continue;
+      Eigen::VectorXd row = Eigen::VectorXd::Zero(modes);
+      if (k < dim) {
+        const Eigen::Vector3d turn = arm.cross(Eigen::Vector3d::Unit(k));
+        row[k] = 1;
+        if (dim == 2)
+          row[2] = turn.z();
+        else
+          for (int i = 0; i < 3; ++i) row[3 + i] = turn[i];
+      } else {
+        row[k] = 1;
+      }
+      gram += row * row.transpose();
+    }
+  }
+  for (const auto& pair : p.pairs) {  // of a sector that goes on in its own image only motions along and about the axis are free
+    const auto& image = pair.setup().image;
+    if (!image || !std::binary_search(nodes.begin(), nodes.end(), pair.setup().slave.corners.front())) continue;
+    const Eigen::Vector3d arm = (image->about - centre) / size;
+    for (int k = 0; k < dim; ++k) {
+      const Eigen::Vector3d across = Eigen::Vector3d::Unit(k) - image->turn.row(k).transpose(), turn = arm.cross(across);
+      Eigen::VectorXd row(modes);
+      if (dim == 2)
+        row << across.x(), across.y(), turn.z();
+      else
+        row << across, turn;
+      gram += row * row.transpose();
+      if (dim == 2) continue;
+      row << Eigen::Vector3d::Zero(), across;
+      gram += row * row.transpose();
+    }
+  }
+  std::vector<std::string> words;
+  if (axial) {
+    if (gram(1, 1) < 1e-9) words.push_back("along z");
+    return words;
+  }
+  const auto eigen = symmetricModes(gram);
+  for (int i = 0; i < modes; ++i) {
+    if (eigen.values[i] > 1e-9) continue;
+    Eigen::Index greatest;
+    eigen.vectors.col(i).cwiseAbs().maxCoeff(&greatest);
+    const std::string word = greatest < dim ? std::string("along ") + p.axis(int(greatest))
+                             : dim == 2     ? "turning"
+                                            : std::string("turning about ") + p.axis(int(greatest) - 3);
+    if (std::find(words.begin(), words.end(), word) == words.end()) words.push_back(word);
+  }
+  return words;
+}
+
+}  // namespace
+
+void looseParts(const Problem& p, const Joined& joined, Report& r) {
+  const analysis::Constraints c(p, 0);
+  std::set<int> done;
+  for (const auto& b : p.mesh.blocks) {
+    if (!done.insert(b.part).second) continue;
+    const auto bodies = p.mesh.bodies(b.part);
+    size_t body = 0;
+    std::vector<std::string> motions;
+    for (; body < bodies.size() && motions.empty(); ++body) motions = freeMotions(p, c, bodies[body]);
+    if (motions.empty()) continue;
+    const std::string name = p.mesh.parts[size_t(b.part)];
+    bool stabilised = false;
+    for (const auto& s : p.stabilisations) stabilised |= s.active[0] && s.viscosity[p.dim() * b.nodes.front()] > 0;
+    if (stabilised) continue;
+    const bool inContact = joined.touched.count(b.part) > 0;
+    r.findings.push_back({!inContact, "parts/" + name,
+                          (bodies.size() > 1 ? "Piece " + std::to_string(body) + " of the part" : "The part") +
+                              " is free to move (" + inProse(motions) + ")" +
+                              (inContact ? "; only contact that is closed at the start holds it." : " at the start of the run."),
+                          "Add a support, a symmetry plane or a stabilisation.", "Add a stabilisation",
+                          [name](model::Document& d) {
+                            std::string fresh = "steady " + name;
+                            while (d.stabilisations.find(fresh)) fresh += "'";
+                            d.stabilisations(fresh).on = {name};
+                          }});
+  }
+  // parts that touch may hold each other and yet be free together
+  std::map<int, std::set<int>> groups;
+  for (int part : joined.touched) groups[joined.groupOf(part)].insert(part);
+  for (const auto& [group, parts] : groups) {
+    if (parts.size() < 2 || std::any_of(parts.begin(), parts.end(), [&](int part) { return joined.onRigid.contains(part); }))
+      continue;
+    std::vector<int> nodes;
+    for (const auto& b : p.mesh.blocks)
+      if (parts.contains(b.part)) nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
+    std::sort(nodes.begin(), nodes.end()), nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
+    const auto motions = freeMotions(p, c, nodes);
+    bool stabilised = false;
+    for (const auto& b : p.mesh.blocks)
+      for (const auto& s : p.stabilisations)
+        stabilised |= parts.contains(b.part) && s.active[0] && s.viscosity[p.dim() * b.nodes.front()] > 0;
+    if (motions.empty() || stabilised) continue;
+    std::vector<std::string> names;
+    for (int part : parts) names.push_back("'" + p.mesh.parts[size_t(part)] + "'");
+    r.findings.push_back(
+        {true, "parts/" + p.mesh.parts[size_t(*parts.begin())],
+         "The parts " + inProse(names) + " hold each other but are free to move together (" + inProse(motions) + ").",
+         "Add a support or a symmetry plane to one of them."});
+  }
+}
+
+}  // namespace anvil::checks
