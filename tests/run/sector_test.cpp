@@ -128,7 +128,7 @@ TEST(Sector, MayMoveAlongAndAboutItsAxisOnly) {
   std::string said;
   for (const auto& f : report.findings)
     if (f.fault) said += f.what;
-  EXPECT_SAYS(said, "is free to move (turning about y and along y)");
+  EXPECT_SAYS(said, "is free to move (along y and turning about y)");
 }
 
 TEST(Sector, WhatIsNoneIsRefusedInWords) {

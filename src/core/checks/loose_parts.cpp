@@ -1,6 +1,7 @@
 #include "core/checks/loose_parts.hpp"
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 
 #include "core/base/dense.hpp"
@@ -93,15 +94,25 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
     return words;
   }
   const auto eigen = symmetricModes(gram);
-  for (int i = 0; i < modes; ++i) {
-    if (eigen.values[i] > 1e-9) continue;
-    Eigen::Index greatest;
-    eigen.vectors.col(i).cwiseAbs().maxCoeff(&greatest);
-    const std::string word = greatest < dim ? std::string("along ") + p.axis(int(greatest))
-                             : dim == 2     ? "turning"
-                                            : std::string("turning about ") + p.axis(int(greatest) - 3);
-    if (std::find(words.begin(), words.end(), word) == words.end()) words.push_back(word);
+  // free modes are any mixture of each other: named are the directions that lie most in what they span, one after the other
+  Eigen::MatrixXd free = Eigen::MatrixXd::Zero(modes, modes);
+  int count = 0;
+  for (int i = 0; i < modes; ++i)
+    if (eigen.values[i] <= 1e-9) free += eigen.vectors.col(i) * eigen.vectors.col(i).transpose(), ++count;
+  std::vector<int> greatest;
+  for (int i = 0; i < count; ++i) {
+    int k = 0;
+    for (int j = 1; j < modes; ++j)
+      if (free(j, j) > free(k, k) + 1e-9) k = j;
+    greatest.push_back(k);
+    const Eigen::VectorXd taken = free.col(k) / std::sqrt(free(k, k));
+    free -= taken * taken.transpose();
   }
+  std::sort(greatest.begin(), greatest.end());
+  for (int k : greatest)
+    words.push_back(k < dim    ? std::string("along ") + p.axis(k)
+                    : dim == 2 ? "turning"
+                               : std::string("turning about ") + p.axis(k - 3));
   return words;
 }
 
