@@ -36,56 +36,43 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
   Eigen::MatrixXd gram = Eigen::MatrixXd::Zero(modes, modes);
   double size = 1e-9;
   for (int n : nodes) size = std::max(size, (p.mesh.x[size_t(n)] - centre).norm());
-  for (int n : nodes) {
-    const Eigen::Vector3d arm = (p.mesh.x[size_t(n)] - centre) / size;
+  const auto hold = [&](const Eigen::Vector3d& shift, const Eigen::Vector3d& turn) {
+    Eigen::VectorXd row(modes);
+    if (dim == 2)
+      row << shift.x(), shift.y(), turn.z();
+    else
+      row << shift, turn;
+    gram += row * row.transpose();
+  };
+  const auto holdShift = [&](const Eigen::Vector3d& place, const Eigen::Vector3d& direction) {
+    hold(direction, ((place - centre) / size).cross(direction));
+  };
+  const auto holdTurn = [&](const Eigen::Vector3d& axis) { hold(Eigen::Vector3d::Zero(), axis); };
+  for (int n : nodes)
     for (int k = 0; k < dim; ++k) {
       if (c.equation(dim * n + k) >= 0) continue;
       Eigen::Vector3d d = Eigen::Vector3d::Unit(k);
       for (int i = 0; c.framed(n) && i < dim; ++i) d[i] = c.frame(n)(i, k);
-      const Eigen::Vector3d turn = arm.cross(d);
-      Eigen::VectorXd row(modes);
-      if (dim == 2)
-        row << d.x(), d.y(), turn.z();
-      else
-        row << d, turn;
-      gram += row * row.transpose();
+      holdShift(p.mesh.x[size_t(n)], d);
     }
-  }
   // a carrier that is itself held, sprung or driven holds its part
   for (const auto& carrier : p.carriers) {
     if (!std::binary_search(nodes.begin(), nodes.end(), carrier.nodes.front())) continue;
-    const Eigen::Vector3d arm = (p.bodies[size_t(carrier.body)].pivot - centre) / size;
     for (int k = 0; k < p.rigidSize(); ++k) {
       if (c.equation(p.rigidDof(carrier.body, k)) >= 0 && !sprung(p, carrier.body, k)) continue;
-      Eigen::VectorXd row = Eigen::VectorXd::Zero(modes);
-      if (k < dim) {
-        const Eigen::Vector3d turn = arm.cross(Eigen::Vector3d::Unit(k));
-        row[k] = 1;
-        if (dim == 2)
-          row[2] = turn.z();
-        else
-          for (int i = 0; i < 3; ++i) row[3 + i] = turn[i];
-      } else {
-        row[k] = 1;
-      }
-      gram += row * row.transpose();
+      if (k < dim)
+        holdShift(p.bodies[size_t(carrier.body)].pivot, Eigen::Vector3d::Unit(k));
+      else
+        holdTurn(Eigen::Vector3d::Unit(dim == 2 ? 2 : k - 3));
     }
   }
   for (const auto& pair : p.pairs) {  // of a sector that goes on in its own image only motions along and about the axis are free
     const auto& image = pair.setup().image;
     if (!image || !std::binary_search(nodes.begin(), nodes.end(), pair.setup().slave.corners.front())) continue;
-    const Eigen::Vector3d arm = (image->about - centre) / size;
     for (int k = 0; k < dim; ++k) {
-      const Eigen::Vector3d across = Eigen::Vector3d::Unit(k) - image->turn.row(k).transpose(), turn = arm.cross(across);
-      Eigen::VectorXd row(modes);
-      if (dim == 2)
-        row << across.x(), across.y(), turn.z();
-      else
-        row << across, turn;
-      gram += row * row.transpose();
-      if (dim == 2) continue;
-      row << Eigen::Vector3d::Zero(), across;
-      gram += row * row.transpose();
+      const Eigen::Vector3d across = Eigen::Vector3d::Unit(k) - image->turn.row(k).transpose();
+      holdShift(image->about, across);
+      if (dim == 3) holdTurn(across);
     }
   }
   std::vector<std::string> words;
