@@ -79,6 +79,21 @@ TEST(SymmetricSolver, CountsNegativePivotsExactly) {
   }
 }
 
+TEST(UnsymmetricSolver, TellsWhetherTheNumberOfNegativeEigenvaluesIsOdd) {
+  int odd = 0;
+  for (unsigned seed = 11; seed < 19; ++seed) {
+    const auto s = random(60, 4, false, 0.3, seed);
+    linear::DirectSolver solver;
+    solver.analyse(s.pattern, false);
+    solver.factor(s.values);
+    const double sign = s.dense.partialPivLu().determinant();
+    EXPECT_EQ(solver.negativePivots(), sign < 0) << seed;
+    odd += sign < 0;
+  }
+  EXPECT_GT(odd, 0);
+  EXPECT_LT(odd, 8);
+}
+
 TEST(SymmetricSolver, GoesOnWhenAMatrixLosesItsDefiniteness) {
   // definite, indefinite, singular, definite again: the fast way is left and found again under one analysis
   linear::DirectSolver solver;

@@ -1,5 +1,5 @@
-// Columns pressed past buckling: by arc length to the whole load, by force onto the stable branch, and what is said where that
-// fails.
+// Columns and arches pressed past their limit: by arc length to the whole load, by force onto the stable branch, also through
+// contact, and what is said where that fails.
 #include <gtest/gtest.h>
 
 #include <fmt/format.h>
@@ -96,6 +96,81 @@ TEST(Column, AnUnstableEndIsSaidInOneLine) {
   const auto s = solved(truss);
   EXPECT_EQ(s.course.said("The last states of this run"), 1);
   EXPECT_NE(s.course.notes.back().find("The last states"), std::string::npos);
+}
+
+namespace {
+
+/// A column between a foot and a rigid press led by force, its head held by nothing but contact; `space` of the plane or solid.
+std::string pressedColumn(bool solid, double load) {
+  const std::string part = solid ? R"("element": "hex20", "shape": {"rectangle": {"at": [-2, -2], "size": [4, 4]}}, "extrude": {
+      "depth": 200, "count": 20}, "mesh": {"count": [2, 2]})"
+                                 : R"("element": "quad8", "shape": {"rectangle": {"at": [-2, 0], "size": [4, 200]}}, "mesh": {
+      "count": [2, 40]})";
+  const std::string press = solid ? R"("shape": {"rectangle": {"at": [-30, -30], "size": [60, 60]}}, "extrude": {"depth": 10},
+      "place": {"shift": [0, 0, 200]})"
+                                  : R"("shape": {"rectangle": {"at": [-30, 200], "size": [60, 10]}})";
+  const char axis = solid ? 'z' : 'y';
+  return fmt::format(R"({{"anvil": 1, "space": "{}", "thickness": 4, "materials": {{"steel": {{"elastic": {{"E": 210000,
+      "nu": 0}}}}}},
+    "parts": {{"column": {{"material": "steel", {}}}, "press": {{"rigid": true, "loose": ["{}"], {}}}}},
+    "contacts": {{"head": {{"between": ["column", "press"]}}}}, "steps": {{"press": {{}}}},
+    "supports": {{"foot": {{"on": "column.{}", "fix": ["x", "y"{}]}}}},
+    "loads": {{"press": {{"on": "press", "kind": "force", "along": "{}", "course": {}}}}}}})",
+                     solid ? "solid" : "plane stress", part, axis, press, solid ? "front" : "bottom", solid ? R"(, "z")" : "",
+                     axis, -load);
+}
+
+/// A clamped flat arch of radius 130 over a span of 100, rising 10, 1.5 thick, under a round rigid tool, without friction.
+std::string archUnderTool(const std::string& lead) {
+  return R"({"anvil": 1, "space": "plane strain", "materials": {"steel": {"elastic": {"E": 210000, "nu": 0.3}}},
+    "parts": {"arch": {"material": "steel", "element": "quad8", "shape": {"profile": {"start": [-50, -1.5], "path": [
+        {"arc": [50, -1.5], "center": [0, -121.5], "turn": "right"}, {"line": [50, 0], "name": "east"},
+        {"arc": [-50, 0], "center": [0, -120], "turn": "left", "name": "upper"}, {"line": [-50, -1.5], "name": "west"}]}},
+        "mesh": {"size": 0.75}},
+      "tool": {"rigid": true, "loose": ["y"], "shape": {"disc": {"center": [0, 20], "radius": 10}}}},
+    "contacts": {"touch": {"between": ["arch.upper", "tool"]}}, "steps": {"press": {}},
+    "supports": {"ends": {"on": ["arch.east", "arch.west"], "fix": ["x", "y"]}},)" +
+         lead + "}";
+}
+
+}  // namespace
+
+TEST(ColumnInContact, IsKnownToBuckleWhereEulerSays) {
+  // its head slides but does not turn: four times the load of a free one. What buckles turns off the press, and finds no hold.
+  const double inertia = 4 * 64 / 12., euler = std::pow(std::numbers::pi / 200, 2) * 210000 * inertia;
+  for (const bool solid : {false, true}) {  // square in space: two ways at once
+    const auto below = solved(pressedColumn(solid, 0.97 * euler));
+    EXPECT_EQ(below.course.said("stable"), 0) << solid;
+    const auto above = solved(pressedColumn(solid, 1.03 * euler));
+    EXPECT_EQ(above.course.said("no longer stable") + above.course.said("along its softest mode"), 1) << solid;
+  }
+}
+
+TEST(ArchUnderATool, SnapsThroughByForceAndComesToRestWhereMotionWouldHoldIt) {
+  const auto snapped =
+      solved(archUnderTool(R"("loads": {"press": {"on": "tool", "kind": "force", "along": "y", "course": -600}})"));
+  EXPECT_EQ(snapped.course.said("load limit was reached"), 1);
+  EXPECT_EQ(snapped.course.said("The last states"), 0);
+  EXPECT_EQ(snapped.course.said("of the work"), 0) << "what is let go in the jump is no error";
+  const double down = snapped.last("bodies/tool/uy");
+  EXPECT_LT(down, -15) << "through, the rise is 10";
+  const auto held =
+      solved(archUnderTool(fmt::format(R"("motions": {{"down": {{"on": "tool", "along": "y", "course": {}}}}})", down)));
+  EXPECT_NEAR(held.last("motions/down/force y"), -600, 0.01 * 600);
+}
+
+TEST(SoftestMode, OfAMatrixThatIsNotSymmetricIsFoundToo) {
+  const int n = 30;
+  std::srand(5);
+  const Eigen::MatrixXd P = Eigen::MatrixXd::Identity(n, n) + 0.1 * Eigen::MatrixXd::Random(n, n);
+  Eigen::VectorXd d = Eigen::VectorXd::LinSpaced(n, 1, 300);
+  d[4] = -0.2;
+  const Eigen::MatrixXd K = P * d.asDiagonal() * P.inverse();
+  const auto lu = K.partialPivLu();
+  const auto mode = linear::softestMode(n, [&](Eigen::VectorXd x) -> Eigen::VectorXd { return lu.solve(x); });
+  ASSERT_EQ(mode.direction.size(), n);
+  EXPECT_NEAR(mode.curvature, -0.2, 1e-3);
+  EXPECT_NEAR(std::abs(mode.direction.dot(P.col(4).normalized())), 1, 1e-3);
 }
 
 TEST(SoftestMode, IsTheEigenvectorOfTheNegativeEigenvalue) {

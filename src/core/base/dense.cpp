@@ -3,6 +3,7 @@
 #include <Eigen/Eigenvalues>
 #include <Eigen/LU>
 #include <Eigen/QR>
+#include <cmath>
 
 namespace anvil {
 
@@ -11,10 +12,15 @@ SymmetricModes symmetricModes(const Eigen::MatrixXd& a) {
   return {eigen.eigenvalues(), eigen.eigenvectors()};
 }
 
-SymmetricModes tridiagonalModes(const Eigen::VectorXd& diagonal, const Eigen::VectorXd& beside) {
-  Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> eigen;
-  eigen.computeFromTridiagonal(diagonal, beside);
-  return {eigen.eigenvalues(), eigen.eigenvectors()};
+RealMode leastRealMode(const Eigen::MatrixXd& a) {
+  const Eigen::EigenSolver<Eigen::MatrixXd> eigen(a);
+  RealMode least;
+  for (Eigen::Index i = 0; eigen.info() == Eigen::Success && i < a.rows(); ++i) {
+    const auto value = eigen.eigenvalues()[i];
+    if (std::abs(value.imag()) > 1e-3 * std::abs(value.real()) || (least.vector.size() && value.real() >= least.value)) continue;
+    least = {value.real(), eigen.eigenvectors().col(i).real().normalized()};
+  }
+  return least;
 }
 
 Eigen::VectorXd solveSquare(const Eigen::MatrixXd& a, const Eigen::VectorXd& b) { return a.fullPivLu().solve(b); }

@@ -11,8 +11,13 @@ struct SymmetricModes {
 };
 SymmetricModes symmetricModes(const Eigen::MatrixXd& a);
 
-/// Of a tridiagonal matrix: its diagonal, and what stands beside it.
-SymmetricModes tridiagonalModes(const Eigen::VectorXd& diagonal, const Eigen::VectorXd& beside);
+/// The least of the real eigenvalues of any square matrix (parts that turn by less than a thousandth count as real), and its
+/// vector, of length 1; empty when all are complex.
+struct RealMode {
+  double value = 0;
+  Eigen::VectorXd vector;
+};
+RealMode leastRealMode(const Eigen::MatrixXd& a);
 
 /// Solves A x = b by LU with full pivoting. Where A is singular: one solution, if there is any.
 Eigen::VectorXd solveSquare(const Eigen::MatrixXd& a, const Eigen::VectorXd& b);

@@ -35,11 +35,11 @@ double Pair::offset(size_t a) const {
 /// Mechanics, 1985, ch. 3 and 4) the difference between (3F/4E*√R)^(2/3) and 0.95 F/E*b, uniform pressure over the corner's
 /// area b², grows to 0.094 b²/R, half of the advance, two thirds of that by a quarter of the force: a straight line and a stop.
 Pair::Give Pair::give(size_t a) const {
-  const double p = now_[a].pressure, most = advance_[a] / 2;
-  if (most <= 0) return {p / epsilon_, 1 / epsilon_, 0};
+  const double p = now_[a].pressure, most = advance_[a] / 2, layer = 0.5 * p * p / epsilon_;
+  if (most <= 0) return {p / epsilon_, 1 / epsilon_, layer};
   const double slope = 1.25 * setup_.slave.cornerLength[a] / stiffness_;
-  if (slope * p >= most) return {p / epsilon_ + most, 1 / epsilon_, 0.5 * most * most / slope};
-  return {p / epsilon_ + slope * p, 1 / epsilon_ + slope, 0.5 * slope * p * p};
+  if (slope * p >= most) return {p / epsilon_ + most, 1 / epsilon_, layer + 0.5 * most * most / slope};
+  return {p / epsilon_ + slope * p, 1 / epsilon_ + slope, layer + 0.5 * slope * p * p};
 }
 
 void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap) {

@@ -26,7 +26,7 @@ struct DirectSolver::Data {
   int resting = 0;                     ///< factorisations for which Cholesky is not tried, after one that failed
   std::vector<int> row, column, position, order, permutation, nulls;
   std::vector<double> values;
-  int negative = -1;
+  int negative = 0;
 
   int& control(int i) { return mumps.icntl[i - 1]; }
   void call(int job) {
@@ -129,6 +129,7 @@ void DirectSolver::analyseGeneral() {
   d.control(6) = 0;                                             // no column permutation: the diagonal is sound
   d.control(14) = 60;                                           // head room for delayed pivots, percent
   d.control(24) = 1;                                            // find vanishing pivots
+  d.control(33) = d.symmetric ? 0 : 1;                          // and the determinant, for its sign
   d.mumps.cntl[2] = 1e-12;
   if (p.size() > 50) {
     d.permutation.resize(size_t(p.size()));
@@ -171,7 +172,7 @@ void DirectSolver::factor(const std::vector<double>& values) {
   d.nulls.clear();
   for (int i = 0; i < d.mumps.infog[27]; ++i) d.nulls.push_back(d.mumps.pivnul_list[i] - 1);
   if (code == -10) d.nulls.push_back(0);
-  d.negative = d.symmetric ? d.mumps.infog[11] : -1;
+  d.negative = d.symmetric ? d.mumps.infog[11] : d.nulls.empty() && d.mumps.rinfog[11] < 0;
 }
 
 void DirectSolver::solve(Eigen::VectorXd& rhs) {

@@ -38,7 +38,8 @@ class DirectSolver {
 
   /// Equations whose pivot vanished in the last factorisation: free motions.
   const std::vector<int>& nullPivots() const;
-  /// Negative pivots of the last symmetric factorisation; -1 for unsymmetric ones.
+  /// Negative pivots of the last factorisation. Of an unsymmetric one only whether their number is odd (1) or even (0), by the
+  /// sign of the determinant; 0 where pivots vanished.
   int negativePivots() const;
   bool symmetric() const;
   /// Memory that the factors of the analysed pattern are expected to take, MB.

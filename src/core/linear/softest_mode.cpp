@@ -9,27 +9,30 @@ namespace anvil::linear {
 
 SoftMode softestMode(int n, const std::function<Eigen::VectorXd(Eigen::VectorXd)>& solve) {
   const int most = std::min(n, 40);
-  std::mt19937 random(7);  // a fixed start: the same mode in every run
-  Eigen::MatrixXd V(n, most);
-  Eigen::VectorXd v(n), diagonal(most), beside(most);
+  std::mt19937 random(7);                                             // a fixed start: the same mode in every run
+  Eigen::MatrixXd V(n, most), H = Eigen::MatrixXd::Zero(most, most);  // K⁻¹ V = V H and what is beyond
+  Eigen::VectorXd v(n);
   for (int i = 0; i < n; ++i) v[i] = std::ldexp(double(random()), -32) - 0.5;
   V.col(0) = v.normalized();
   SoftMode mode;
   for (int k = 0; k < most; ++k) {
     Eigen::VectorXd w = solve(V.col(k));
     if (!w.allFinite()) break;
-    diagonal[k] = V.col(k).dot(w);
-    for (int twice = 0; twice < 2; ++twice) w -= V.leftCols(k + 1) * (V.leftCols(k + 1).transpose() * w);
-    beside[k] = w.norm();
-    const bool last = k + 1 == most || beside[k] <= 1e-12 * std::abs(diagonal[0]);
+    for (int twice = 0; twice < 2; ++twice) {
+      const Eigen::VectorXd along = V.leftCols(k + 1).transpose() * w;
+      w -= V.leftCols(k + 1) * along, H.col(k).head(k + 1) += along;
+    }
+    const double beyond = w.norm();
+    const bool last = k + 1 == most || beyond <= 1e-12 * H.topLeftCorner(k + 1, k + 1).norm();
     if (k % 4 == 3 || last) {
-      const auto ritz = tridiagonalModes(diagonal.head(k + 1), beside.head(k));
-      const double theta = ritz.values[0];  // of K⁻¹: the most negative
-      if (theta < 0) mode = {V.leftCols(k + 1) * ritz.vectors.col(0), 1 / theta};
-      if (theta < 0 && std::abs(beside[k] * ritz.vectors(k, 0)) < 1e-3 * std::abs(theta)) break;
+      const auto ritz = leastRealMode(H.topLeftCorner(k + 1, k + 1));
+      if (ritz.vector.size() && ritz.value < 0) {
+        mode = {(V.leftCols(k + 1) * ritz.vector).normalized(), 1 / ritz.value};
+        if (std::abs(beyond * ritz.vector[k]) < 1e-3 * std::abs(ritz.value)) break;
+      }
     }
     if (last) break;
-    V.col(k + 1) = w / beside[k];
+    V.col(k + 1) = w / beyond, H(k + 1, k) = beyond;
   }
   return mode;
 }

@@ -66,7 +66,7 @@ class Assembly {
   VectorXd solve();
   /// Solves for another right-hand side with the factors at hand.
   VectorXd solveAgain(VectorXd rightHandSide);
-  /// Negative pivots of the last factorisation; -1 when the matrix is not symmetric.
+  /// Negative pivots of the last factorisation; of an unsymmetric matrix 1 when their number is odd, else 0.
   int negativePivots() const { return pattern_.size() ? solver_.negativePivots() : 0; }
   const std::vector<int>& nullEquations() const { return solver_.nullPivots(); }
   /// Node and axis of an equation; for a body or multiplier -1 and the dof.

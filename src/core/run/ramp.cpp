@@ -18,6 +18,7 @@ class RampDriver : public StepDriver {
   }
   bool done() const override { return r_.time_ >= plan_.end * (1 - 1e-12) - 1e-300; }
   bool seeksStability() const override { return true; }
+  void setSize(double size) override { size_ = size; }
 
   void aim(Stride& stride) override {
     stride.at = Instant(nextTime(), plan_);
@@ -32,11 +33,12 @@ class RampDriver : public StepDriver {
 
   double proceed(const Stride& stride, const Attempt& a) override {
     const auto& c = r_.p_.control;
-    double next = size_;
+    if (a.jumped) r_.habits_.failedSize = r_.habits_.mostSize = 0;           // what comes has its own difficulties
+    double next = a.soughtStable ? std::max(size_, r_.soughtFrom_) : size_;  // on as before the search
     if (a.iterations - std::min(a.settling, 2) <= c.easyIterations)
-      next = std::max(size_, stride.size * c.growth);
+      next = std::max(next, stride.size * c.growth);
     else if (a.iterations > c.mostIterations * 3 / 4)
-      next = size_ * 0.75;
+      next = std::min(next, size_ * 0.75);
     if (a.plasticIncrement > 0)
       next = std::min(next, std::max(0.9 * c.plasticStrainLimit / a.plasticIncrement, 0.2) *
                                 stride.size);  // meets the limit before it is broken
@@ -46,7 +48,7 @@ class RampDriver : public StepDriver {
 
   std::optional<double> shorten(const Stride& stride, const Attempt& a) override {
     const auto& c = r_.p_.control;
-    if (a.trouble != Trouble::plasticStrain) {  // a failure costs as much as several increments
+    if (a.trouble != Trouble::plasticStrain && a.trouble != Trouble::unstable) {  // a failure costs as much as several increments
       if (stride.size < 2 * r_.habits_.failedSize) r_.habits_.mostSize = 0.7 * stride.size;
       r_.habits_.failedSize = stride.size;
     }

@@ -66,7 +66,9 @@ void Run::enter(int s, const Constraints& constraints, const Restart* resume) {
   time_ = resume ? resume->time : plan.begin;
   lastSize_ = resume ? resume->lastSize : 0;
   newStep_ = !resume;
+  shorterForStability_ = 0, soughtFrom_ = 0, softest_ = {};
   if (resume) return;
+  unstable_ = false;  // what is held by other things may be stable
   Stride start;
   start.step = s, start.at = Instant(plan.begin, plan);
   setContacts(start);
@@ -80,6 +82,7 @@ bool Run::step(int s, const Restart* resume) {
   const auto driver = plan.arcLength ? arcDriver(*this, plan, resume) : rampDriver(*this, plan, resume);
   Stride stride;
   stride.step = s, stride.index = resume ? resume->increment : 0;
+  double leaptAt = -1e300;  // where a leap over a load limit was tried
   while (!driver->done()) {
     if (stride.index >= plan.most)
       throw Error("the step needs more than " + std::to_string(plan.most) + " increments", "step '" + plan.name + "'",
@@ -92,7 +95,8 @@ bool Run::step(int s, const Restart* resume) {
     if (a.converged) {
       const double next = driver->proceed(stride, a);
       accept(stride, a, next);
-      stride.attempt = 0, shorterForStability_ = 0;
+      stride.attempt = 0;
+      if (a.soughtStable || stride.size >= soughtFrom_) shorterForStability_ = 0, soughtFrom_ = 0;
       if (observer_.stop()) return driver->done() && s + 1 == int(p_.steps.size());
       continue;
     }
@@ -101,6 +105,16 @@ bool Run::step(int s, const Restart* resume) {
     observer_.cut(a.last, sentenceOf(a), smaller.value_or(0));
     if (a.trouble == Trouble::iterations)
       for (auto& pair : p_.pairs) pair.soften();
+    if (driver->seeksStability() && time_ > leaptAt + 1e-3 * (plan.end - plan.begin) && nearsLimit(stride)) {
+      leaptAt = time_;
+      driver->setSize(0.005 * (plan.end - plan.begin)), driver->aim(stride);
+      if (const Attempt beyond = leapLimit(stride); beyond.converged) {
+        accept(stride, beyond, driver->proceed(stride, beyond));
+        stride.attempt = 0;
+        continue;
+      }
+      if (smaller) driver->setSize(*smaller);
+    }
     if (!smaller || stride.attempt >= 60) throw diagnosis(s, stride.index, stride.size);
     ++stride.attempt, --stride.index;
   }

@@ -20,6 +20,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   constraints_->toGlobal(reaction);
   const VectorXd change = trial_ - u_;
   const VectorXd applied = assembly_.external();
+  const double workBefore = energies_.balance();
   energies_.external += 0.5 * change.dot(applied + external_ + reaction + reaction_);
   energies_.stabilisation += change.dot(assembly_.viscous());
 
@@ -47,6 +48,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
     energies_.dashpots += spring.damping * travelled * travelled / stride.size;
   }
   inc.histories = historyRow(p_, *constraints_, trial_, reaction, c, energies_, stride.step, stride.at);
+  if (a.jumped) jumpWork_ += energies_.balance() - workBefore;  // what sets a real structure swinging
   // against what forces were, and against their rounding: what is nothing but noise is not out of balance
   const double noise = assembly_.noise(trial_).sum();
   Balance least;
@@ -93,7 +95,7 @@ void Run::warnOfEnergy(const StepPlan& plan) {
   const double put = std::max(std::abs(energies_.external), energySeen_), found = std::abs(energies_.strain) + energies_.plastic +
                                                                                   energies_.friction + energies_.stabilisation +
                                                                                   std::abs(energies_.thermal);
-  const double left = std::abs(energies_.balance());
+  const double left = std::abs(energies_.balance() - jumpWork_);
   if (left <= 0.03 * std::max(put, found) || left <= 10 * noiseWork_) return;
   observer_.warned("By the end of step '" + plan.name + "' " + shortNumber(100 * left / std::max(put, found), 2) +
                    " % of the work put in (" + shortNumber(put, 4) +
@@ -157,16 +159,17 @@ void Run::fillRestart(Restart& r, int s, int index, double next) const {
   r.share = arc_.share, r.arcUnit = arc_.unit, r.arcTravelled = arc_.travelled;
   for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
   for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
-  r.energies = {energies_.external, energies_.strain,   energies_.plastic, energies_.friction, energies_.stabilisation,
-                energies_.springs,  energies_.dashpots, energies_.thermal, forcesSeen_.forces, forcesSeen_.moments,
-                energySeen_,        noiseWork_,         double(unstable_), unstableSince_,     double(ofTheMesh_)};
+  r.energies = {energies_.external,      energies_.strain,    energies_.plastic,  energies_.friction,
+                energies_.stabilisation, energies_.springs,   energies_.dashpots, energies_.thermal,
+                forcesSeen_.forces,      forcesSeen_.moments, energySeen_,        noiseWork_,
+                double(unstable_),       unstableSince_,      double(ofTheMesh_), jumpWork_};
   r.energies.insert(r.energies.end(), reaction_.begin(), reaction_.end());
   r.energies.insert(r.energies.end(), external_.begin(), external_.end());
   for (const auto* list : {&thermalStrain_, &trace_}) r.energies.insert(r.energies.end(), list->begin(), list->end());
 }
 
 void Run::restore(const Restart& r) {
-  constexpr std::ptrdiff_t scalars = 15;  // before the reactions, see fillRestart
+  constexpr std::ptrdiff_t scalars = 16;  // before the reactions, see fillRestart
   size_t thermalCount = 0;
   if (!p_.temperatures.empty())
     for (const auto& b : p_.blocks) thermalCount += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
@@ -182,7 +185,7 @@ void Run::restore(const Restart& r) {
   for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
   forcesSeen_.forces = r.energies[8], forcesSeen_.moments = r.energies[9], energySeen_ = r.energies[10],
   noiseWork_ = r.energies[11];
-  unstable_ = r.energies[12] != 0, unstableSince_ = r.energies[13], ofTheMesh_ = r.energies[14] != 0;
+  unstable_ = r.energies[12] != 0, unstableSince_ = r.energies[13], ofTheMesh_ = r.energies[14] != 0, jumpWork_ = r.energies[15];
   energies_ = {r.energies[0], r.energies[1], r.energies[2], r.energies[3],
                r.energies[4], r.energies[5], r.energies[6], r.energies[7]};
   reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars, p_.dofs());

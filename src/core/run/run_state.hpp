@@ -25,6 +25,8 @@ struct Attempt {
   std::vector<double> residuals;
   double plasticIncrement = 0;  ///< largest plastic strain increment at a point
   bool unsettled = false;       ///< contact status still changed when iterations ran out
+  bool soughtStable = false;    ///< the search for a stable state ended with it, found or not
+  bool jumped = false;          ///< it left a state that was not stable
 };
 
 /// An increment that is tried.
@@ -58,6 +60,8 @@ class StepDriver {
   virtual std::optional<double> shorten(const Stride& stride, const Attempt& a) = 0;
   /// Whether states that are not stable are left for the stable path.
   virtual bool seeksStability() const = 0;
+  /// Makes the next increment this long, in time, where the driver counts in time.
+  virtual void setSize(double) {}
   virtual std::string tooMany() const { return "Raise \"most\" or allow larger increments."; }
 };
 
@@ -147,8 +151,10 @@ class Run {
   void accept(const Stride& stride, const Attempt& a, double nextSize);
 
   // stability of what was found
-  /// Negative eigenvalues of the last factors beyond those that multipliers make; -1 where the factors do not tell.
+  /// Negative eigenvalues of the last factors beyond those that multipliers make; of unsymmetric ones 1 when their number is odd.
   int unstableModes() const;
+  /// Whether the last factors are those of a state that gives way by itself; of unsymmetric ones it may be a false alarm.
+  bool isUnstable();
   /// A converged attempt at a state that is not stable, where the state before was: fails it, so that a shorter increment may
   /// find the stable path; when that has been tried, leaves along the softest mode.
   void preferStable(const Stride& stride, Attempt& a);
@@ -163,6 +169,12 @@ class Run {
   bool isOfTheStructure(const VectorXd& way) const;
   /// Goes downhill from the unstable state found to a stable one at the same loading; nothing where none is found.
   std::optional<Attempt> leaveUnstable(const Stride& stride, const SoftWay& mode);
+  /// Whether increments have become short because the ways grow without bound: a load limit is near.
+  bool nearsLimit(const Stride& stride) const;
+  /// On to a stable state beyond a load limit, at the loading that the stride ends with; not converged where none is found.
+  Attempt leapLimit(const Stride& stride);
+  /// A stable state at the same loading beside the one found, along a way out; not converged where there is none.
+  Attempt solveFrom(const Stride& stride, const VectorXd& found, const VectorXd& way, double shift);
   /// Newton's way with the matrix made positive, from `start` until the matrix is so by itself.
   bool descend(const Stride& stride, VectorXd& start, double shift);
   /// Says when an equilibrium that is not stable was found, once at its onset.
@@ -201,10 +213,13 @@ class Run {
   double unstableSince_ = 0;
   bool ofTheMesh_ = false;                 ///< the softest mode goes from node to node
   Balance forcesSeen_;                     ///< greatest sums so far
+  double jumpWork_ = 0;                    ///< that motion took when states that were not stable were left
   double energySeen_ = 0, noiseWork_ = 0;  ///< greatest so far; what rounding may have added to the work
   double edge_ = 1;                        ///< length of an element, mm
   double reach_ = 1;                       ///< size of the model, mm
-  int shorterForStability_ = 0;            ///< cuts of this increment that looked for the stable path
+  int shorterForStability_ = 0;            ///< cuts that looked for the stable path
+  VectorXd softest_;                       ///< per equation: the way that gave most under an unsymmetric matrix
+  double soughtFrom_ = 0;                  ///< size of the increment that was the first of them
 };
 
 }  // namespace anvil::analysis

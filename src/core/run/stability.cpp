@@ -9,23 +9,40 @@
 namespace anvil::analysis {
 
 int Run::unstableModes() const {
-  const int negative = assembly_.negativePivots();
-  return negative < 0 ? -1 : std::max(0, negative - (p_.multipliers - p_.lengthsBehind));  // each multiplier makes one
+  const int negative = assembly_.negativePivots(), ofMultipliers = p_.multipliers - p_.lengthsBehind;  // each makes one
+  return assembly_.symmetric() ? std::max(0, negative - ofMultipliers) : (negative + ofMultipliers) % 2;
+}
+
+bool Run::isUnstable() {
+  if (unstableModes() > 0) return true;
+  if (assembly_.symmetric() || constraints_->equations() == 0) return false;
+  // two modes at once leave the sign of a determinant as it was: the compliance along the way that gives most turns, too
+  const int n = constraints_->equations();
+  const bool fresh = softest_.size() != n;
+  if (fresh) softest_ = VectorXd::LinSpaced(n, 0, n).unaryExpr([](double k) { return std::sin(k * k) + 0.1; }).normalized();
+  bool turned = false;
+  for (int round = 0; round < (fresh ? 8 : 2); ++round) {
+    VectorXd gives = assembly_.solveAgain(softest_);
+    const double size = gives.norm();
+    if (!(size > 0) || !std::isfinite(size)) return softest_ = {}, false;
+    turned = softest_.dot(gives) < 0, softest_ = gives / size;
+  }
+  return turned;
 }
 
 void Run::preferStable(const Stride& stride, Attempt& a) {
-  if (unstable_ || unstableModes() <= 0) return;
+  if (unstable_ || !isUnstable()) return;
   assembly_.evaluate(trial_, moment(stride), true, false, false,
                      nullptr);  // the factors at hand are those before the last correction
   assembly_.factor();
-  if (unstableModes() <= 0) return;
+  if (!isUnstable()) return;
   const auto mode = findSoftMode();
   ofTheMesh_ = mode.way.size() > 0 && !isOfTheStructure(mode.way);
   if (mode.way.size() == 0 || ofTheMesh_) return;  // watchStability tells of it
   constexpr int shorter = 4;
   const auto& plan = p_.steps[size_t(stride.step)];
   if (shorterForStability_ < shorter && stride.size * p_.control.cut > plan.smallest * (plan.end - plan.begin)) {
-    ++shorterForStability_;
+    if (shorterForStability_++ == 0) soughtFrom_ = stride.size;
     a.converged = false;
     failed(a, Trouble::unstable, "");
     return;
@@ -34,6 +51,7 @@ void Run::preferStable(const Stride& stride, Attempt& a) {
     a = *left;
   else
     a = solve(stride);  // as it was
+  a.soughtStable = true;
 }
 
 Run::SoftWay Run::findSoftMode() {
@@ -59,6 +77,16 @@ bool Run::isOfTheStructure(const VectorXd& way) const {
   return turns < 0.25 * moves;
 }
 
+Attempt Run::solveFrom(const Stride& stride, const VectorXd& found, const VectorXd& way, double shift) {
+  VectorXd start = found + way * assembly_.soundShare(found, way);
+  if (!descend(stride, start, shift)) return {};
+  Stride from = stride;
+  from.start = &start;
+  Attempt a = solve(from);
+  a.converged = a.converged && !isUnstable();
+  return a;
+}
+
 std::optional<Attempt> Run::leaveUnstable(const Stride& stride, const SoftWay& mode) {
   const VectorXd found = trial_;
   VectorXd way = mode.way;
@@ -70,12 +98,9 @@ std::optional<Attempt> Run::leaveUnstable(const Stride& stride, const SoftWay& m
   const double on = moves.dot(travels(lastChange_)),
                sign = std::abs(on) > 1e-6 * moves.norm() * travels(lastChange_).norm() ? on : moves[most];
   way *= (sign < 0 ? -1 : 1) * 0.1 * p_.sizeScale() / size;
-  VectorXd start = found + way * assembly_.soundShare(found, way);
-  if (!descend(stride, start, mode.shift)) return {};
-  Stride from = stride;
-  from.start = &start;
-  Attempt a = solve(from);
-  if (!a.converged || unstableModes() > 0) return {};
+  Attempt a = solveFrom(stride, found, way, mode.shift);
+  if (!a.converged && !a.stopped) a = solveFrom(stride, found, -way, mode.shift);  // friction may hold it on one side
+  if (!a.converged) return {};
   const VectorXd jump = travels(trial_ - found);
   const double far = jump.cwiseAbs().maxCoeff(&most);
   observer_.warned("At time " + shortNumber(stride.at.time) +
@@ -84,6 +109,44 @@ std::optional<Attempt> Run::leaveUnstable(const Stride& stride, const SoftWay& m
                    "shape under the same load, up to " +
                    shortNumber(far, 3) + " mm away (" + p_.whereIs(int(most) / p_.dim()) +
                    "). \"control\": \"arc length\" follows the way between.");
+  a.jumped = true;
+  return a;
+}
+
+bool Run::nearsLimit(const Stride& stride) const {
+  const auto& plan = p_.steps[size_t(stride.step)];
+  if (lastSize_ <= 0 || stride.size > 1e-3 * (plan.end - plan.begin)) return false;
+  return greatestShift(lastChange_) / lastSize_ > 3 * greatestShift(u_ - stepStart_) / (time_ - plan.begin);
+}
+
+Attempt Run::leapLimit(const Stride& stride) {
+  const VectorXd found = u_;
+  setContacts(stride);
+  for (auto& b : p_.blocks) b->reject();
+  VectorXd start = found;
+  impose(stride.at, start);
+  if (assembly_.evaluate(start, moment(stride), true, false, false, nullptr).inverted) return {};
+  // along the last increment's way; the matrix is made so much stiffer that what is not in balance goes a fiftieth of the model
+  const double most = greatestShift(lastChange_);
+  VectorXd local = lastChange_ / most, way = VectorXd::Zero(constraints_->equations());
+  constraints_->toLocal(local);
+  for (int dof = 0; dof < p_.dofs(); ++dof)
+    if (const int eq = constraints_->equation(dof); eq >= 0) way[eq] = local[dof];
+  const double shift =
+      std::abs(assembly_.rightHandSide().dot(way)) / (0.02 * reach_ * way.cwiseAbs2().dot(assembly_.diagonal().cwiseAbs()));
+  Attempt a = solveFrom(stride, found, lastChange_ * (0.1 * p_.sizeScale() / most), shift);
+  if (!a.converged) return a;
+  Eigen::Index node;
+  const double far = travels(trial_ - found).cwiseAbs().maxCoeff(&node);
+  a.jumped = true, a.converged = far < 0.5 * reach_;
+  if (a.converged)
+    observer_.warned(
+        "At time " + shortNumber(time_) +
+        " s a load limit was reached: under more load no balance is near. The run went on at a stable shape beyond, "
+        "up to " +
+        shortNumber(far, 3) + " mm away (" + p_.whereIs(int(node) / p_.dim()) +
+        "); a real structure snaps there and swings. \"control\": \"arc length\", or a motion in place of the force, "
+        "follows the way between.");
   return a;
 }
 
@@ -122,14 +185,13 @@ bool Run::descend(const Stride& stride, VectorXd& at, double shift) {
 
 void Run::watchStability(double time) {
   const int modes = unstableModes();
-  if (modes < 0) return;  // not told by the unsymmetric factors
-  const bool now = modes > 0;
+  // of unsymmetric factors the mode itself is asked for: contact that slides may turn the sign of a determinant
+  const bool now = isUnstable() && (unstable_ || assembly_.symmetric() || findSoftMode().way.size() > 0);
   if (now && !unstable_) {
     unstableSince_ = time;
     observer_.warned(
-        "At time " + shortNumber(time) +
-        " s the equilibrium is no longer stable: a load limit or a branching point was passed (" + std::to_string(modes) +
-        " negative pivot" + (modes > 1 ? "s" : "") + "). " +
+        "At time " + shortNumber(time) + " s the equilibrium is no longer stable: a load limit or a branching point was passed" +
+        (assembly_.symmetric() ? " (" + std::to_string(modes) + " negative pivot" + (modes > 1 ? "s" : "") + "). " : ". ") +
         (ofTheMesh_ ? "The way out goes to and fro from node to node: a matter of the mesh; finer or other elements put it off."
                     : "Under the same load the structure may jump or buckle to another shape."));
   }
