@@ -43,6 +43,25 @@ TEST(RigidSolid, RoundFeaturesAreExact) {
   EXPECT_NEAR(distance(tube, {4, 0, 10.5}), 0.5, 1e-12);
 }
 
+TEST(RigidOutline, PulledStraightHasItsFlatEnds) {
+  const auto partOf = [](const std::string& part) {
+    const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"tool": {"rigid": true, )" + part +
+                                R"(}}, "steps": {"s": {}}})");
+    return analysis::rigidBodies(d).front().second;
+  };
+  const auto box = bodyOf(R"({"box": {"at": [1, 2, 3], "size": [10, 20, 30]}})");
+  const auto pulled = partOf(R"("shape": {"rectangle": {"at": [1, 2], "size": [10, 20]}}, "extrude": {"from": 3, "depth": 30})");
+  for (const Vector3d& x : {Vector3d(6, 7, 34), {6, 7, 1}, {6, 7, 32.5}, {12, 5, 9}, {14, 5, 37}, {-2, 26, 0}, {11.3, 2.4, 3.5}})
+    EXPECT_NEAR(distance(pulled, x), distance(box, x), 1e-9) << x.transpose();
+  const auto rod = partOf(R"("shape": {"disc": {"center": [0, 0], "radius": 5}}, "extrude": {"depth": 8})");
+  EXPECT_NEAR(distance(rod, {1, 2, 9.5}), 1.5, 1e-12) << "over its end";
+  EXPECT_NEAR(distance(rod, {4.8, 6.4, 12}), 5, 1e-12) << "off its edge";
+  EXPECT_NEAR(distance(rod, {1, 2, 7.9}), -0.1, 1e-12) << "inside, under its end";
+  EXPECT_NEAR(distance(rod, {0, 4.8, 4}), -0.2, 1e-12) << "inside, under its side";
+  const auto sheet = partOf(R"("shape": {"profile": {"start": [0, 0], "path": [{"line": [5, 0]}]}}, "extrude": {"depth": 8})");
+  EXPECT_FALSE(contact::distanceFrom(sheet, {2, -1, 9}, 3)) << "an open line has no ends";
+}
+
 TEST(RigidSolid, PlaneFacesOfOthersAreExactAndCurvedOnesClose) {
   const auto box = bodyOf(R"({"box": {"size": [10, 20, 30]}})");
   ASSERT_TRUE(box.facets);

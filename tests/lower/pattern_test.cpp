@@ -110,6 +110,25 @@ TEST(Pattern, IsShownWithoutAMeshToo) {
   EXPECT_EQ(header.rigid.size(), 3u);
 }
 
+TEST(RigidOutline, IsDrawnClosed) {
+  // the volume inside what is drawn (Gauss' theorem)
+  const std::string text = R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0}}},
+    "parts": {"tool": {"rigid": true, "shape": {"profile": {"start": [0, 0], "path": [{"line": [6, 0]}, {"line": [6, 2]},
+      {"line": [2, 2]}, {"line": [2, 7]}, {"line": [0, 7]}, {"line": [0, 0]}]}}, "extrude": {"from": 1, "depth": 5}},
+      "block": {"material": "m", "mesh": {"size": 3}, "solid": [{"box": {"size": [3, 3, 3]}}]}},
+    "steps": {"s": {}}})";
+  const auto d = model::parse(text);
+  const auto body = job::headerOf(*analysis::lower(d), d).rigid.at(0);
+  double volume = 0;
+  const auto at = [&](int i) {
+    return Eigen::Vector3d(body.points[3 * size_t(i)], body.points[3 * size_t(i) + 1], body.points[3 * size_t(i) + 2]);
+  };
+  for (size_t k = 0; k + 3 < body.quads.size(); k += 4)
+    for (const auto& [b, c] : {std::pair{1, 2}, {2, 3}})
+      volume += at(body.quads[k]).dot(at(body.quads[k + size_t(b)]).cross(at(body.quads[k + size_t(c)]))) / 6;
+  EXPECT_NEAR(std::abs(volume), 5 * (12 + 10), 1e-9);
+}
+
 TEST(Pattern, WhatCannotBeRepeatedIsRefusedInWords) {
   const auto said = [](const std::string& text) { return sentence([&] { (void)meshOf(text); }); };
   EXPECT_SAYS(said(with(rods(ends), R"("n": 3)", R"("n": 2.5)")), "2.5");
@@ -146,6 +165,25 @@ TEST(RigidFace, OfASolidTouchesAlone) {
   EXPECT_NEAR(solved(pressed("tool.c.start", disc)).last("contacts/press/force z") / pressing, -1, 1e-3);
   EXPECT_EQ(solved(pressed("tool.c.end", disc)).last("contacts/press/force z"), 0);
   EXPECT_SAYS(sentence([&] { (void)lowered(pressed("tool.c.sid", disc)); }), "Did you mean 'tool.c.side'?");
+}
+
+TEST(RigidFace, OfAnOutlinePulledStraightMayBeItsEnd) {
+  const auto tool = [](const std::string& face) {
+    auto text = pressed(face, "[]");
+    return with(text, R"("solid": [])",
+                R"("shape": {"rectangle": {"at": [-5, -5], "size": [20, 20]}}, "extrude": {"from": 6, "depth": 5})");
+  };
+  const auto all = solved(tool("tool"));
+  EXPECT_NEAR(all.last("contacts/press/force z") / pressing, -1, 1e-3);
+  EXPECT_NEAR(solved(tool("tool.front")).last("contacts/press/force z") / all.last("contacts/press/force z"), 1, 1e-9);
+  EXPECT_EQ(solved(tool("tool.back")).last("contacts/press/force z"), 0) << "the end away from the block";
+  EXPECT_EQ(solved(tool("tool.left")).last("contacts/press/force z"), 0);
+  // a pulled rod's end pushes in like the feature's
+  const auto rod = [](const std::string& how) { return solved(with(pressed("tool", "[]"), R"("solid": [])", how)); };
+  const auto pulled = rod(R"("shape": {"disc": {"center": [5, 5], "radius": 3}}, "extrude": {"from": 6, "depth": 5})");
+  const auto made = rod(R"("solid": [{"cylinder": {"from": [5, 5, 6], "to": [5, 5, 11], "radius": 3}}])");
+  EXPECT_NEAR(pulled.last("contacts/press/force z") / made.last("contacts/press/force z"), 1, 1e-6);
+  EXPECT_LT(made.last("contacts/press/force z"), -0.3 * pressing * 0.28);
 }
 
 TEST(RigidFace, OfAnOutlineInThePlane) {

@@ -54,9 +54,10 @@ const std::vector<std::pair<Eigen::Vector2d, double>>& finerRule(int corners) {
 }
 
 /// Signed distance of a rigid body and its outward normal at a point of its own frame; 2x2 second derivatives come from
-/// the outline's feature (line, arc, corner) in its plane, or from the patch of a facet.
+/// the outline's feature (line, arc, corner) in its plane, or from the patch of a facet. `facing`: the outward normal of the face
+/// that asks (zero where unknown), which inside the edge of a flat end tells the end from the side.
 template <int N>
-bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, Dual<N>& distance, Vec3<Dual<N>>& normal) {
+bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, const Point3& facing, Dual<N>& distance, Vec3<Dual<N>>& normal) {
   using D = Dual<N>;
   const auto zero = D(0, Eigen::Matrix<double, N, 1>::Zero());
   if (body.facets) {
@@ -79,11 +80,26 @@ bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, Dual<N>& distance
     const double full = 2 * 3.14159265358979323846, span = body.sweep.length;
     angle -= full * std::floor((angle - body.sweep.from + 1e-9) / full);
     if (span < full * (1 - 1e-9) && angle > body.sweep.from + span) return false;
-  } else if (x[2].value() < body.sweep.from - 1e-9 || x[2].value() > body.sweep.from + body.sweep.length + 1e-9) {
+  } else if (!body.ends[0] && !body.ends[1] &&
+             (x[2].value() < body.sweep.from - 1e-9 || x[2].value() > body.sweep.from + body.sweep.length + 1e-9)) {
     return false;
   }
   const Feature f = nearestFeature(body, {u.value(), x[1].value()});
   if (f.kind == Feature::Kind::none) return false;
+  // beyond the nearer flat end, and that end's outward sense
+  const double side = x[2].value() < body.sweep.from + 0.5 * body.sweep.length ? -1 : 1;
+  const bool ended = body.ends[side > 0];
+  const D beyond = (x[2] - (body.sweep.from + (side < 0 ? 0 : body.sweep.length))) * side;
+  const auto atEnd = [&] {
+    distance = beyond, normal = Vec3<D>{{zero, zero, zero + side}};
+    return true;
+  };
+  if (!body.sides) return ended && f.distance <= 0 && atEnd();
+  if (ended && f.distance <= 0) {
+    const bool known = !facing.isZero(0), endFaces = known && facing.z() * side < 0,
+               sideFaces = known && (f.kind != Feature::Kind::line || facing.head<2>().dot(f.normal) < 0);
+    if (beyond.value() > 0 || (sideFaces == endFaces ? beyond.value() > f.distance : endFaces)) return atEnd();
+  }
   D nu = zero, nv = zero;
   if (f.kind == Feature::Kind::line) {
     nu = zero + f.normal.x(), nv = zero + f.normal.y();
@@ -95,6 +111,11 @@ bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, Dual<N>& distance
     nu = du * sign / r, nv = dv * sign / r;
   }
   normal = revolved ? Vec3<D>{{D(nu * c), nv, D(nu * s)}} : Vec3<D>{{nu, nv, zero}};
+  if (ended && beyond.value() > 0) {  // the edge between side and end
+    const D away = sqrt(D(distance * distance + beyond * beyond));
+    normal = Vec3<D>{{D(nu * distance / away), D(nv * distance / away), D(beyond * side / away)}};
+    distance = away;
+  }
   return true;
 }
 
@@ -144,15 +165,21 @@ class AgainstRigid {
  private:
   static D constant(double v) { return D(v, Gradient::Zero()); }
 
+  /// The face's outward normal at a point, in the body's drawing frame; not of length 1.
+  Point3 facingAt(const element::FaceShape& s) const {
+    const Point3 area = sum(slave_, s.d1, slave_.now).cross(sum(slave_, s.d2, slave_.now));
+    return body_.place.turn.transpose() * (R_.transpose() * area);
+  }
   /// Distance of a point of the face, without derivatives, and the body's outward normal there; 1e300 where it has none.
   std::pair<double, Point3> distanceAt(const Eigen::Vector2d& xi) const {
     using One = Dual<1>;
-    const Point3 x = sum(slave_, element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi).N, slave_.now);
+    const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
+    const Point3 x = sum(slave_, s.N, slave_.now);
     const Point3 own = body_.place.turn.transpose() * (R_.transpose() * (x - pivot_) + body_.pivot - body_.place.shift);
     Vec3<One> at, normal;
     for (int k = 0; k < 3; ++k) at[k] = normal[k] = One(own[k], Eigen::Matrix<double, 1, 1>::Zero());
     One distance = at[0];
-    if (!distanceTo<1>(body_, at, distance, normal)) return {1e300, Point3::Zero()};
+    if (!distanceTo<1>(body_, at, facingAt(s), distance, normal)) return {1e300, Point3::Zero()};
     return {distance.value(), R_ * body_.place.turn * plain(normal)};
   }
   /// Notes how far a point is off, for those who ask before it is near. True when it is near.
@@ -209,7 +236,7 @@ class AgainstRigid {
     const Vec3<D> own = toOwn(x);
     D distance;
     Vec3<D> ownNormal;
-    if (!distanceTo<N>(body_, own, distance, ownNormal) || distance.value() > reach_) return;
+    if (!distanceTo<N>(body_, own, facingAt(s.at), distance, ownNormal) || distance.value() > reach_) return;
     const Point3 area = sum(slave_, s.at.d1, slave_.now).cross(sum(slave_, s.at.d2, slave_.now));
     Vec3<D> away = toSpace(ownNormal);
     if (plain(away).dot(area) > -0.1 * area.norm()) return;
@@ -314,7 +341,7 @@ std::optional<Distance> distanceFrom(const RigidBody& body, const Point3& x, int
   Vec3<D> at, normal;
   for (int k = 0; k < 3; ++k) at[k] = normal[k] = D(own[k], Eigen::Matrix<double, 1, 1>::Zero());
   D distance = at[0];
-  if (!distanceTo(body, at, distance, normal)) return {};
+  if (!distanceTo(body, at, Point3::Zero(), distance, normal)) return {};
   d.value = distance.value(), d.normal = body.place.turn * plain(normal);
   return d;
 }

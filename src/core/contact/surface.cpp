@@ -161,6 +161,11 @@ Feature onCurve(const geometry::Curve2& c, const Point2& x) {
 
 RigidBody onlyFace(const RigidBody& body, const std::string& name) {
   RigidBody face = body;
+  if (const int end = name == "front" ? 0 : name == "back" ? 1 : -1; end >= 0 && body.ends[size_t(end)]) {
+    face.sides = false, face.ends = {end == 0, end == 1};
+    return face;
+  }
+  face.ends = {false, false};
   std::erase_if(face.curves, [&](const auto& c) { return c.name != name; });
   return face;
 }

@@ -54,7 +54,9 @@ struct RigidBody {
   Point3 pivot{0, 0, 0};
   bool closed = false;
   geometry::Sweep sweep;
-  geometry::Placement place;  ///< in space; plane outlines are placed already
+  bool sides = true;                       ///< of an outline pulled straight: whether its sides touch,
+  std::array<bool, 2> ends{false, false};  ///< and its flat ends, front and back
+  geometry::Placement place;               ///< in space; plane outlines are placed already
 };
 
 /// A body of which only the curves of that name touch; none of them where it has no such curve.

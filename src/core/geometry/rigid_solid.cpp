@@ -2,6 +2,8 @@
 
 #include <Eigen/Geometry>
 
+#include <BRepBuilderAPI_MakeFace.hxx>
+#include <BRepBuilderAPI_MakePolygon.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
@@ -130,6 +132,34 @@ RigidSolid rigidSolid(const model::Part& part, const model::Quantities& q, const
   r.place = {own.turn * r.place.turn, own(r.place.shift)};
   if (!face.empty()) std::erase_if(r.curves, [&](const Curve2& c) { return c.name != face; });
   return r;
+}
+
+std::vector<Triangle> insideOf(const std::vector<Eigen::Vector2d>& corners) {
+  BRepBuilderAPI_MakePolygon line;
+  for (const auto& p : corners) line.Add(gp_Pnt(p.x(), p.y(), 0));
+  line.Close();
+  BRepBuilderAPI_MakeFace face(line.Wire(), true);
+  if (!face.IsDone()) return {};
+  BRepMesh_IncrementalMesh(face.Face(), 1e9, false, 0.5);
+  TopLoc_Location where;
+  const auto net = BRep_Tool::Triangulation(face.Face(), where);
+  if (net.IsNull()) return {};
+  std::vector<int> corner(size_t(net->NbNodes()) + 1, 0);  // of each of the net's nodes
+  for (int n = 1; n <= net->NbNodes(); ++n) {
+    const Eigen::Vector2d x(net->Node(n).X(), net->Node(n).Y());
+    for (size_t k = 0; k < corners.size(); ++k)
+      if ((corners[k] - x).norm() < (corners[size_t(corner[size_t(n)])] - x).norm()) corner[size_t(n)] = int(k);
+  }
+  std::vector<Triangle> triangles;
+  for (int i = 1; i <= net->NbTriangles(); ++i) {
+    int n[3];
+    net->Triangle(i).Get(n[0], n[1], n[2]);
+    Triangle t{corner[size_t(n[0])], corner[size_t(n[1])], corner[size_t(n[2])]};
+    const Eigen::Vector2d a = corners[size_t(t[1])] - corners[size_t(t[0])], b = corners[size_t(t[2])] - corners[size_t(t[0])];
+    if (a.x() * b.y() - a.y() * b.x() < 0) std::swap(t[1], t[2]);
+    triangles.push_back(t);
+  }
+  return triangles;
 }
 
 }  // namespace anvil::geometry

@@ -22,4 +22,7 @@ struct RigidSolid {
 RigidSolid rigidSolid(const model::Part& part, const model::Quantities& quantities, const std::string& folder,
                       const std::string& path, const std::string& face = {});
 
+/// Triangles that fill a closed plane polygon given by its corners, anticlockwise; corners are counted from 0.
+std::vector<Triangle> insideOf(const std::vector<Eigen::Vector2d>& corners);
+
 }  // namespace anvil::geometry

@@ -172,6 +172,12 @@ static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
   for (int k = 0; k < layers; ++k)
     for (int i = 0; i + 1 < n; ++i)
       shape.quads.insert(shape.quads.end(), {k * n + i, k * n + i + 1, (k + 1) * n + i + 1, (k + 1) * n + i});
+  for (int k = 0; k < 2; ++k)  // flat ends
+    if (body.ends[size_t(k)])
+      for (auto [a, b, c] : geometry::insideOf({line.begin(), line.end() - 1})) {
+        if (k == 0) std::swap(b, c);
+        shape.quads.insert(shape.quads.end(), {k * n + a, k * n + b, k * n + c, k * n + c});
+      }
   return shape;
 }
 

@@ -50,6 +50,7 @@ void Lowering::rigidBodies() {
     body.place = solid ? round.place : geometry::placement(part, q, p->dim() == 3, path);
     if (p->dim() == 2) place(body);
     body.sweep = solid ? round.sweep : geometry::sweep(part, q, path);
+    body.ends.fill(!facets && !solid && body.closed && body.sweep.kind == geometry::Sweep::Kind::extrude);
     if (p->dim() == 3 && !facets && !solid && body.sweep.kind == geometry::Sweep::Kind::none)
       throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
     if (p->dim() == 2 && body.sweep.kind != geometry::Sweep::Kind::none)

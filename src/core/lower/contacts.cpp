@@ -32,6 +32,7 @@ std::shared_ptr<const contact::RigidBody> Lowering::rigidFace(int index, const s
   auto body = contact::onlyFace(whole, face);
   std::vector<std::string> known;
   for (const auto& c : whole.curves) known.push_back(c.name);
+  if (whole.ends[0]) known.insert(known.end(), {"front", "back"});
   if (!part.solid.empty()) {
     const std::string own = "parts/" + whole.name;
     const auto solid = geometry::solid(part, q, d.home.folder, own);
