@@ -11,6 +11,8 @@
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
+#include "core/run/assembly.hpp"
+#include "core/run/constraints.hpp"
 
 using namespace anvil;
 
@@ -101,6 +103,35 @@ TEST(Estimate, MemoryIsThatOfTheFactors) {
   const double factors = 8e-6 * linear::factorCost(p).entries, said = checks::estimate(d, mesh).memory;
   EXPECT_GT(said, factors);
   EXPECT_LT(said, 2 * factors + 120) << "the matrix and the elements' state beside them";
+}
+
+TEST(Estimate, KnowsWhatContactCouples) {
+  // two slabs on each other: the factor of the equations that the run itself sets up
+  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {"low": {"material": "m", "element": "hex20", "shape": {"rectangle": {"at": [0, 0], "size": [20, 20]}}, "extrude": {
+        "depth": 6, "count": 3}, "mesh": {"count": [8, 8]}},
+      "high": {"material": "m", "element": "hex20", "shape": {"rectangle": {"at": [0.4, 0.3], "size": [19, 20]}}, "extrude": {
+        "from": 6, "depth": 6, "count": 3}, "mesh": {"count": [7, 9]}}},
+    "contacts": {"c": {"between": ["low.back", "high.front"], "friction": 0.2}}, "steps": {"s": {}},
+    "supports": {"foot": {"on": "low.front", "fix": ["x", "y", "z"]}},
+    "motions": {"m": {"on": "high.back", "along": "z", "course": -0.02}}})");
+  auto p = analysis::lower(d);
+  const analysis::Constraints constraints(*p, 0);
+  analysis::Assembly assembly(*p);
+  assembly.setConstraints(constraints);
+  Eigen::VectorXd u = Eigen::VectorXd::Zero(p->dofs());
+  const Eigen::VectorXd before = u;
+  for (int n = 0; n < p->nodeCount(); ++n)
+    if (p->mesh.x[size_t(n)].z() > 7) u[3 * n + 2] = -0.01;
+  for (auto& pair : p->pairs) (void)pair.measureInitial({3, &p->mesh.x, &before, &before, &p->rigid, p->measure()});
+  analysis::Moment m;
+  m.before = m.stepStart = &before, m.time = 0.5, m.size = 0.5, m.stepShare = 0.5;
+  assembly.evaluate(u, m, true, true, false, nullptr);
+  ASSERT_FALSE(assembly.symmetric());
+  const double factors = 8e-6 * linear::factorCost(assembly.pattern()).entries;  // of one triangle
+  const double said = checks::costOf(d, p->mesh).memory;
+  EXPECT_GT(said, 2 * factors);
+  EXPECT_LT(said, 3.5 * factors + 120);
 }
 
 TEST(Estimate, IsSaidInOneSentence) {

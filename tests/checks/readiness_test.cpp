@@ -65,6 +65,25 @@ TEST(Readiness, AFreePartIsNamedWithItsDirections) {
   for (const char* word : {"along x", "along y", "turning"}) EXPECT_NE(f->what.find(word), std::string::npos) << f->what;
 }
 
+TEST(Readiness, AToolPushedByAForceThatReachesNothingIsDoubted) {
+  // a roller over the lower block, led by a force: 0.1 mm over it, and 4 mm
+  for (const double gap : {0.1, 4.}) {
+    auto d = model::parse(R"({"anvil": 1, "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
+      "parts": {"low": {"material": "steel", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
+        "roller": {"rigid": true, "loose": ["y"], "shape": {"disc": {"center": [5, )" +
+                          std::to_string(8 + gap) + R"(], "radius": 3}}}},
+      "contacts": {"touch": {"between": ["low.top", "roller"]}}, "steps": {"press": {}},
+      "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}},
+      "loads": {"push": {"on": "roller", "kind": "force", "along": "y", "course": -100}}})");
+    const auto r = checks::readiness(d);
+    const auto* f = about(r, "nothing stops it");
+    EXPECT_EQ(f != nullptr, gap > 1) << gap << "\n" << all(r);
+    if (f) {
+      EXPECT_EQ(f->where, "loads/push");
+    }
+  }
+}
+
 TEST(Readiness, WhatASupportHindersIsNotNamed) {
   const auto free = [](const char* fix) {
     const auto r = examined([&](model::Document& d) { d.supports.front().second.fix = {fix}; });

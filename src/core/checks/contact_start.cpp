@@ -19,6 +19,7 @@ using analysis::Problem;
 /// The outline walked the other way, so that the material lies on its other side.
 contact::RigidBody turnedRound(contact::RigidBody body) {
   if (body.facets) body.facets = body.facets->turnedRound();
+  body.ends = {false, false};
   std::reverse(body.curves.begin(), body.curves.end());
   for (auto& c : body.curves) std::swap(c.a, c.b), c.from += c.sweep, c.sweep = -c.sweep;
   return body;
@@ -154,6 +155,7 @@ Joined contactsAtStart(Problem& p, Report& r) {
     const auto start = pair.measureInitial(configuration);
     const std::string path = "contacts/" + pair.setup().contact;
     smallNoses(p, pair, r);
+    if (start.nodes > 0 && pair.setup().rigid >= 0) joined.inReach.insert(pair.setup().rigid);
     if (start.nodes == 0 && pair.setup().image)
       r.findings.push_back({true, path, "Turned about the axis, the one cut face does not meet the other.",
                             "Check the axis, and that the faces are the two ends of one sector."});

@@ -11,6 +11,7 @@ namespace anvil::checks {
 /// Parts that contact which is closed at the start, or never opens, holds on to each other or to rigid bodies.
 struct Joined {
   std::set<int> touched, onRigid;
+  std::set<int> inReach;  ///< rigid bodies that lie within a contact's search distance of something
   std::vector<int> root;  ///< per part: another of its group, or itself
   int groupOf(int part) const {
     while (root[size_t(part)] != part) part = root[size_t(part)];

@@ -1,8 +1,10 @@
 #include "core/checks/estimate.hpp"
 
 #include <algorithm>
+#include <array>
 #include <chrono>
 #include <cmath>
+#include <map>
 #include <set>
 #include <thread>
 
@@ -22,9 +24,85 @@
 namespace anvil::checks {
 namespace {
 
-/// Nodes that share a cell.
-linear::SparsePattern graphOf(const mesh::Mesh& mesh) {
+/// Whether a side of a contact is a rigid part, or a face of one.
+bool isRigid(const model::Document& d, const std::string& side) {
+  const auto* part = d.parts.find(side.substr(0, side.find('.')));
+  return part && part->rigid;
+}
+
+/// Facets of the deformable sides of a contact; none where the other side is rigid.
+std::vector<std::vector<mesh::Facet>> facingSides(const model::Document& d, const model::Contact& c, const mesh::Mesh& mesh) {
+  std::vector<std::vector<mesh::Facet>> sides;
+  for (const auto& side : c.between) {
+    if (isRigid(d, side)) return {};
+    try {
+      sides.push_back(analysis::facetsOf({side}, d, mesh, ""));
+    } catch (const Error&) {  // readiness tells of it
+      return {};
+    }
+  }
+  return sides.size() == 2 ? sides : std::vector<std::vector<mesh::Facet>>();
+}
+
+/// Nodes that two bodies' contact brings together: all of the faces round a corner, and of those of the other body that lie no
+/// farther from them than they are large.
+void couple(const mesh::Mesh& mesh, const std::vector<mesh::Facet>& one, const std::vector<mesh::Facet>& other,
+            std::vector<std::vector<int>>& rows) {
+  struct Ball {
+    Eigen::Vector3d centre;
+    double radius;
+    std::vector<int> nodes;
+  };
+  double largest = 0;
+  const auto ballsOf = [&](const std::vector<mesh::Facet>& facets) {
+    std::vector<Ball> balls;
+    for (const auto& f : facets) {
+      Ball b{Eigen::Vector3d::Zero(), 0, mesh.nodesOf(f)};
+      for (int n : b.nodes) b.centre += mesh.x[size_t(n)] / double(b.nodes.size());
+      for (int n : b.nodes) b.radius = std::max(b.radius, (mesh.x[size_t(n)] - b.centre).norm());
+      largest = std::max(largest, b.radius);
+      balls.push_back(std::move(b));
+    }
+    return balls;
+  };
+  const auto ours = ballsOf(one), theirs = ballsOf(other);
+  if (ours.empty() || theirs.empty()) return;
+  const auto boxOf = [&](const Eigen::Vector3d& x) {
+    std::array<long, 3> box{};
+    for (size_t k = 0; k < 3; ++k) box[k] = std::lround(std::floor(x[Eigen::Index(k)] / (2 * largest)));
+    return box;
+  };
+  std::map<std::array<long, 3>, std::vector<size_t>> inBox;
+  for (size_t i = 0; i < theirs.size(); ++i) inBox[boxOf(theirs[i].centre)].push_back(i);
+  std::map<int, std::vector<int>> round;  // corner -> nodes that its condition joins
+  for (size_t i = 0; i < ours.size(); ++i) {
+    std::vector<int> joined = ours[i].nodes;
+    const auto box = boxOf(ours[i].centre);
+    for (long a = -1; a <= 1; ++a)
+      for (long b = -1; b <= 1; ++b)
+        for (long c = -1; c <= 1; ++c)
+          if (const auto it = inBox.find({box[0] + a, box[1] + b, box[2] + c}); it != inBox.end())
+            for (size_t k : it->second)
+              if ((theirs[k].centre - ours[i].centre).norm() < ours[i].radius + theirs[k].radius)
+                joined.insert(joined.end(), theirs[k].nodes.begin(), theirs[k].nodes.end());
+    if (joined.size() == ours[i].nodes.size()) continue;  // faces nothing at the start
+    for (int k = 0; k < mesh.cornersOf(one[i]); ++k) {
+      auto& all = round[ours[i].nodes[size_t(k)]];
+      all.insert(all.end(), joined.begin(), joined.end());
+    }
+  }
+  for (auto& [corner, all] : round) {
+    std::sort(all.begin(), all.end());
+    all.erase(std::unique(all.begin(), all.end()), all.end());
+    for (int n : all) rows[size_t(n)].insert(rows[size_t(n)].end(), all.begin(), all.end());
+  }
+}
+
+/// Nodes that share a cell, or a contact.
+linear::SparsePattern graphOf(const model::Document& d, const mesh::Mesh& mesh) {
   std::vector<std::vector<int>> rows(mesh.x.size());
+  for (const auto& [name, c] : d.contacts)
+    if (const auto sides = facingSides(d, c, mesh); !sides.empty()) couple(mesh, sides[0], sides[1], rows);
   for (const auto& b : mesh.blocks) {
     const int n = mesh::info(b.type).nodes;
     for (size_t c = 0; c < b.count(); ++c)
@@ -72,8 +150,7 @@ double contactTime(const model::Document& d, const mesh::Mesh& mesh) {
     double fewest = 1e300;
     bool rigid = false;
     for (const auto& side : c.between) {
-      const auto* part = d.parts.find(side);
-      if (part && part->rigid) {
+      if (isRigid(d, side)) {
         rigid = true;
         continue;
       }
@@ -109,7 +186,7 @@ Estimate costOf(const model::Document& d, const mesh::Mesh& mesh) {
     state += 800. * double(b.count()) * type.points, maps += 4 * double(b.count()) * std::pow(type.nodes * mesh.dim, 2);
   }
   if (mesh.x.empty()) return e;
-  const auto graph = graphOf(mesh);
+  const auto graph = graphOf(d, mesh);
   const auto cost = linear::factorCost(graph);
   const double dim = mesh.dim, twice = e.symmetric ? 1 : 2;
   const double speed = denseSpeed(), threads = std::max(1u, std::thread::hardware_concurrency());

@@ -154,6 +154,21 @@ void looseParts(const Problem& p, const Joined& joined, Report& r) {
          "The parts " + inProse(names) + " hold each other but are free to move together (" + inProse(motions) + ").",
          "Add a support or a symmetry plane to one of them."});
   }
+  // rigid parts that a force leads from the start, with nothing to push on
+  for (const auto& load : p.loads) {
+    if (load.moment || load.body < 0 || size_t(load.body) >= p.rigid.size() || !load.course.active[0] ||
+        joined.inReach.contains(load.body))
+      continue;
+    bool held = false;
+    for (int k = 0; k < p.dim(); ++k) held |= load.direction[k] != 0 && sprung(p, load.body, k);
+    if (held) continue;
+    const auto& name = p.rigid[size_t(load.body)].name;
+    r.findings.push_back({false, "loads/" + load.name,
+                          "The force leads '" + name +
+                              "', which lies within no contact's search distance of anything: nothing "
+                              "stops it.",
+                          "Move it to touch first by a motion, draw it closer, or let a contact look farther (\"search\")."});
+  }
 }
 
 }  // namespace anvil::checks
