@@ -136,6 +136,7 @@ Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<
           {"triangles", triangles},
           {"face", triangleFace},
           {"straightened", q.straightened},
+          {"closed over", straight.closedOver},
           {"worst", q.worst},
           {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};
 }

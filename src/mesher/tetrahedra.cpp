@@ -3,19 +3,25 @@
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepBndLib.hxx>
+#include <BRepGProp.hxx>
 #include <BRepLProp_CLProps.hxx>
 #include <BRepLProp_SLProps.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRepTools.hxx>
+#include <BRep_Builder.hxx>
 #include <BRep_Tool.hxx>
 #include <Bnd_Box.hxx>
 #include <GCPnts_AbscissaPoint.hxx>
+#include <GProp_GProps.hxx>
 #include <Poly_Triangulation.hxx>
 #include <TopExp.hxx>
+#include <TopExp_Explorer.hxx>
 #include <TopLoc_Location.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Face.hxx>
+#include <TopoDS_Shell.hxx>
+#include <TopoDS_Vertex.hxx>
 #include <algorithm>
 #include <cmath>
 #include <memory>
@@ -23,6 +29,7 @@
 #include <stdexcept>
 
 #include "mesher/remesh.hpp"
+#include "mesher/weld.hpp"
 
 #define OCCGEOMETRY
 namespace nglib {
@@ -93,8 +100,16 @@ double sizeAt(double curvature, const Wishes& w) {
   return curvature > 0 ? std::max(leastOf(w), 2 * M_PI / (curvature * w.perCircle)) : w.size;
 }
 
-/// Sizes by the curvature of edges and faces and by the length of edges, as the library would set them: it goes through the whole
-/// shape for every edge, which takes minutes where there are thousands.
+/// Of a long face: twice its area over its rim.
+double widthOf(const TopoDS_Shape& face) {
+  GProp_GProps area, rim;
+  BRepGProp::LinearProperties(face, rim);
+  BRepGProp::SurfaceProperties(face, area);
+  return rim.Mass() > 0 ? 2 * area.Mass() / rim.Mass() : 0;
+}
+
+/// Sizes by the curvature of edges and faces, by the length of edges, and where wished by the width of faces, as the library
+/// would set them: it goes through the whole shape for every edge, which takes minutes where there are thousands.
 void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const TopTools_IndexedMapOfShape& edges,
                      const Wishes& wishes) {
   for (int e = 1; e <= edges.Extent(); ++e) {
@@ -112,6 +127,20 @@ void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& face
       const double h = std::min(own, straight || !at.IsTangentDefined() ? wishes.size : sizeAt(at.Curvature(), wishes));
       double x[3] = {at.Value().X(), at.Value().Y(), at.Value().Z()};
       if (h < wishes.size) nglib::Ng_RestrictMeshSizePoint(mesh, x, h);
+    }
+  }
+  for (size_t f = 0; f < faces.size() && wishes.nearEdges; ++f) {  // along narrow faces twice what they are wide
+    const double h = std::max(leastOf(wishes), 2 * widthOf(faces[f]));
+    if (h >= wishes.size) continue;
+    for (TopExp_Explorer e(faces[f], TopAbs_EDGE); e.More(); e.Next()) {
+      if (BRep_Tool::Degenerated(TopoDS::Edge(e.Current()))) continue;
+      const BRepAdaptor_Curve curve(TopoDS::Edge(e.Current()));
+      const int n = std::clamp(int(GCPnts_AbscissaPoint::Length(curve) / h) + 1, 1, 200);
+      for (int k = 0; k <= n; ++k) {
+        const gp_Pnt at = curve.Value(curve.FirstParameter() + (curve.LastParameter() - curve.FirstParameter()) * k / n);
+        double x[3] = {at.X(), at.Y(), at.Z()};
+        nglib::Ng_RestrictMeshSizePoint(mesh, x, h);
+      }
     }
   }
   std::vector<double> sizes(faces.size(), 0.);
@@ -195,11 +224,16 @@ std::vector<int> bareFaces(nglib::Ng_Mesh* mesh, size_t faces) {
   return bare;
 }
 
-/// Faces whose triangles go through others.
-std::vector<int> crossedFaces(nglib::Ng_Mesh* mesh) {
+Skin skinOf(nglib::Ng_Mesh* mesh) {
   Skin skin;
   skin.x = inside(mesh).x;
   for (const auto& t : outside(mesh)) skin.triangles.push_back(t.node), skin.face.push_back(t.face);
+  return skin;
+}
+
+/// Faces whose triangles go through others.
+std::vector<int> crossedFaces(nglib::Ng_Mesh* mesh) {
+  const Skin skin = skinOf(mesh);
   std::set<int> faces;
   for (int t : crossing(skin)) faces.insert(skin.face[size_t(t)]);
   return {faces.begin(), faces.end()};
@@ -215,19 +249,35 @@ bool filledByLibrary(nglib::Ng_Mesh* mesh, nglib::Ng_Meshing_Parameters& p, cons
   }
 }
 
-Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
+/// Edges that close on themselves need three pieces, however small they are; their least length over four, or as wished.
+double leastWithin(const TopTools_IndexedMapOfShape& edges, const Wishes& wishes) {
+  double least = leastOf(wishes);
+  for (int e = 1; e <= edges.Extent(); ++e) {
+    const auto& edge = TopoDS::Edge(edges(e));
+    if (BRep_Tool::Degenerated(edge) || !TopExp::FirstVertex(edge).IsSame(TopExp::LastVertex(edge))) continue;
+    if (const double length = GCPnts_AbscissaPoint::Length(BRepAdaptor_Curve(edge)); length < 3 * least) least = length / 4;
+  }
+  return least;
+}
+
+Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& asked,
                 const std::function<void(const char*)>& stage, bool filled) {
+  TopTools_IndexedMapOfShape edges;
+  for (const auto& f : faces) TopExp::MapShapes(f, TopAbs_EDGE, edges);
   nglib::Ng_Init();
   nglib::Ng_Meshing_Parameters p;
+  Wishes wishes = asked;
+  wishes.smallest = leastWithin(edges, asked);
   setSizes(p, wishes);
   auto* geometry = nglib::Ng_OCC_Load_BREP(brepFile.c_str());
   if (!geometry) throw Refusal("the shape could not be read by the mesher", {});
   compareFaces(geometry, faces);
   auto* mesh = nglib::Ng_NewMesh();
   stage("sizes");
-  TopTools_IndexedMapOfShape edges;
-  for (const auto& f : faces) TopExp::MapShapes(f, TopAbs_EDGE, edges);
-  const bool many = edges.Extent() > 1000 && !wishes.nearEdges;
+  const bool many = edges.Extent() > 1000;
+  // of solids that are all detail a first mesh with elements across narrow faces as long as elsewhere is time lost
+  wishes.nearEdges |=
+      many && std::any_of(faces.begin(), faces.end(), [&](const auto& f) { return widthOf(f) < wishes.size / 12; });
   p.uselocalh = !many;
   check(nglib::Ng_OCC_SetLocalMeshSize(geometry, mesh, &p), "element sizes could not be laid on the shape");
   if (many) restrictByShape(mesh, faces, edges, wishes), p.uselocalh = 1;
@@ -254,10 +304,57 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
   return result;  // the library's memory ends with the process
 }
 
+/// Faces narrower than any element: steps and slots of a thousandth.
+std::vector<int> hairFaces(const std::vector<TopoDS_Shape>& faces, double width) {
+  std::vector<int> hair;
+  for (size_t f = 0; f < faces.size(); ++f)
+    if (widthOf(faces[f]) < width) hair.push_back(int(f));
+  return hair;
+}
+
+/// Meshes a solid without its hair faces: the skin of the others closes where nodes that lie closer than `width` become one.
+Tetrahedra meshedOver(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const std::vector<int>& hair,
+                      double width, const Wishes& wishes, const std::function<void(const char*)>& stage) {
+  std::vector<int> kept;
+  TopoDS_Shell shell;
+  BRep_Builder builder;
+  builder.MakeShell(shell);
+  for (int f = 0; f < int(faces.size()); ++f)
+    if (!std::binary_search(hair.begin(), hair.end(), f)) kept.push_back(f), builder.Add(shell, faces[size_t(f)]);
+  const std::string file = brepFile + ".wide";
+  BRepTools::Write(shell, file.c_str());
+  TopoDS_Shape read;
+  BRepTools::Read(read, file.c_str(), builder);
+  TopTools_IndexedMapOfShape found;
+  TopExp::MapShapes(read, TopAbs_FACE, found);
+  Wishes own = wishes;
+  own.faceSize.clear();
+  for (int f : kept)
+    if (size_t(f) < wishes.faceSize.size()) own.faceSize.push_back(wishes.faceSize[size_t(f)]);
+  const auto outer = made(file, {found.cbegin(), found.cend()}, own, stage, false);
+  Skin skin;
+  skin.x = outer.x;
+  for (const auto& t : outer.triangles) skin.triangles.push_back(t.node), skin.face.push_back(kept[size_t(t.face)]);
+  const auto whole = welded(skin, width);
+  if (!whole) throw Refusal("faces narrower than any element could not be closed over", hair);
+  Tetrahedra result = filled(*whole, wishes, stage);
+  result.closedOver = int(hair.size());
+  return result;
+}
+
 }  // namespace
 
 Tetrahedra tetrahedra(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& wishes,
                       const std::function<void(const char*)>& stage) {
+  double width = wishes.size / 200;
+  for (double h : wishes.faceSize)
+    if (h > 0) width = std::min(width, h / 200);
+  if (const auto hair = hairFaces(faces, width); !hair.empty()) {
+    try {
+      return meshedOver(brepFile, faces, hair, width, wishes, stage);
+    } catch (const std::exception&) {  // as they are
+    }
+  }
   return made(brepFile, faces, wishes, stage, true);
 }
 

@@ -36,6 +36,7 @@ struct Tetrahedra {
     int face;  ///< of the shape, from 0
   };
   std::vector<Triangle> triangles;
+  int closedOver = 0;  ///< faces too narrow for any element, which have none
 };
 
 /// Why a solid could not be meshed, and where.

@@ -1,6 +1,7 @@
 // Free meshes of solids: volume, named faces, nodes on the true surface, sound elements, a worker that can be stopped.
 #include <gtest/gtest.h>
 
+#include <fmt/format.h>
 #include <cstdlib>
 #include <numbers>
 #include <optional>
@@ -75,6 +76,14 @@ std::pair<double, double> volumeAndWorst(const mesh::Mesh& m) {
     worst = std::min(worst, jacobian({0.25, 0.25, 0.25, 0.25}));
   }
   return {volume, worst};
+}
+
+/// It fills the solid, and what is thin in it can be solved.
+void expectSolvable(const mesh::Mesh& m, const geometry::Solid& s) {
+  const auto [volume, worst] = volumeAndWorst(m);
+  EXPECT_GT(worst, 0);
+  EXPECT_NEAR(volume, s.volume(), 1e-3 * s.volume());
+  EXPECT_GE(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.02);
 }
 
 double areaOf(const mesh::Mesh& m, const std::string& face) {
@@ -224,10 +233,7 @@ TEST_F(FreeMesh, AStepTooSmallForAnyElementIsNoRefusal) {
   const auto s = solidOf(R"([{"box": {"size": [20, 20, 5]}, "name": "low"},
     {"box": {"at": [0.0004, 0.0004, 5], "size": [19.9992, 19.9992, 5]}, "name": "high"}])");
   const auto m = meshOf(s, 4);
-  const auto [volume, worst] = volumeAndWorst(m);
-  EXPECT_GT(worst, 0);
-  EXPECT_NEAR(volume, s.volume(), 1e-3 * s.volume());
-  EXPECT_GE(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.02);
+  expectSolvable(m, s);
   ASSERT_FALSE(m.notes.empty());
   EXPECT_TRUE(std::any_of(m.notes.begin(), m.notes.end(), [](const auto& n) { return n.doubt; })) << "what was given up is told";
   // whose faces are which is kept: by area, and by where they lie
@@ -242,6 +248,33 @@ TEST_F(FreeMesh, AStepTooSmallForAnyElementIsNoRefusal) {
     }
     EXPECT_NEAR(area, 400, 0.5) << name;
   }
+}
+
+TEST_F(FreeMesh, LedgesOfAThousandthAreClosedOver) {
+  // four holes through a block, each wider by 0.001 mm from half way on: a ring there that no triangle fits
+  std::string features = R"([{"box": {"size": [20, 20, 10]}, "name": "block"})";
+  for (const double x : {4., 12.})
+    for (const double y : {4., 12.})
+      features += fmt::format(R"(, {{"box": {{"at": [{0}, {1}, -1], "size": [3, 3, 12]}}, "how": "cut", "name": "h{0}{1}"}},
+        {{"box": {{"at": [{2}, {3}, 5], "size": [3.002, 3.002, 6]}}, "how": "cut", "name": "w{0}{1}"}})",
+                              x, y, x - 0.001, y - 0.001);
+  const auto s = solidOf(features + "]");
+  const auto m = meshOf(s, 4);
+  expectSolvable(m, s);
+  ASSERT_FALSE(m.notes.empty());
+  EXPECT_SAYS(m.notes.front().words, "closed over");
+  EXPECT_NEAR(areaOf(m, "part.h44.left"), 15, 0.01) << "the walls keep their names";
+  EXPECT_NEAR(areaOf(m, "part.block.back"), 400 - 4 * 3.002 * 3.002, 0.05);
+}
+
+TEST_F(FreeMesh, ACircleSmallerThanAnyElementIsNoRefusal) {
+  const auto s = solidOf(R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
+    {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.15}, "name": "stud"}])");
+  const auto m = meshOf(s, 5);
+  const auto [volume, worst] = volumeAndWorst(m);
+  EXPECT_GT(worst, 0);
+  EXPECT_NEAR(volume, s.volume(), 1e-4 * s.volume());
+  EXPECT_NEAR(areaOf(m, "part.stud.end"), pi * 0.15 * 0.15, 0.15 * pi * 0.15 * 0.15) << "it is there";
 }
 
 TEST_F(FreeMesh, ATriangulationOfTheWholeKeepsTheFaces) {

@@ -31,7 +31,7 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "8 " +  // of the mesher: other meshes, other number
+  const std::string all = "9 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
@@ -92,13 +92,13 @@ struct Try {
 };
 /// In turn. What most solids need comes first; each later one gives up something: sizes asked for, small details, the borders
 /// between faces that go on smoothly. The last ones are for solids that had no mesh at all until then.
-constexpr Try tries[] = {{"faces", 1, 1, false},       {"faces", 1, 0.5, false},  {"faces", 1, 1, true},
+constexpr Try tries[] = {{"faces", 1, 1, false},       {"faces", 1, 1, true},     {"faces", 1, 0.5, false},
                          {"simplified", 1, 1, true},   {"faces", 1, 0.5, true},   {"triangles", 1, 1, false},
                          {"triangles", 0.6, 1, false}, {"faces", 0.7, 0.5, false}};
 constexpr size_t forBetterElements = 4;  // tries that are worth their time where there is a mesh already
 /// The same tries where the first one came to no mesh at all: what fails once mostly fails again, and the outside as a whole is
 /// the surest way.
-constexpr size_t afterFailure[] = {0, 5, 3, 6, 2, 1, 4, 7};
+constexpr size_t afterFailure[] = {0, 5, 3, 6, 1, 2, 4, 7};
 constexpr double soundEnough = 0.1;  // least scaled Jacobian of a good mesh
 constexpr double solvable = 0.02;    // and of one that can be solved
 
@@ -116,6 +116,11 @@ Json wishesOf(const Json& wishes, const Try& t, int seconds) {
 /// What was given up on the way to a mesh: sentences, and whether each is a doubt.
 Json toldOf(const Try& t, const Json& j, const geometry::Solid& solid) {
   Json told = Json::array();
+  if (const int hair = j.value("closed over", 0))
+    told.push_back({(hair == 1 ? "a face" : std::to_string(hair) + " faces") +
+                        " narrower than a two-hundredth of an element, as of a step or a slot, " + (hair == 1 ? "was" : "were") +
+                        " closed over",
+                    true});
   if (t.factor != 1)
     told.push_back({"it was meshed with elements of " + shortNumber(t.factor, 2) + " times the size asked for", false});
   if (t.way == std::string("simplified"))
@@ -190,10 +195,10 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
       fs::last_write_time(kept, fs::file_time_type::clock::now(), none);
       return j;
     }
-  // processor time that a try may take, s: several times what the mesher needs for as many elements; the first two as much again,
-  // for solids that are all detail
+  // processor time that a try may take, s: several times what the mesher needs for as many elements and faces; the first two as
+  // much again, for solids that are all detail
   const double size = wishes["size"];
-  const int patience = int(15 + 8 * solid.volume() / (size * size * size) / 400);
+  const int patience = int(15 + 8 * solid.volume() / (size * size * size) / 400 + double(solid.faces().size()) / 150);
   const auto start = std::chrono::steady_clock::now();
   Json best, firstFailure;
   bool failedAtOnce = false;
@@ -202,7 +207,7 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     const size_t k = failedAtOnce ? afterFailure[turn] : turn;
     const auto& t = tries[k];
     const double took = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    if (worst() >= solvable && (turn >= forBetterElements || took > std::min(patience, failedAtOnce ? 20 : 60))) break;
+    if (worst() >= solvable && (turn >= forBetterElements || took > std::min(patience, 20))) break;
     if (took > 6 * patience) break;
     if (t.way != std::string("faces") && wishes.value("element", "tet") == "hex") continue;
     Json j = askedOfWorker(solid, wishesOf(wishes, t, k < 2 ? 2 * patience : patience), path, working);
