@@ -133,6 +133,35 @@ class DisplayTest : public QObject, WindowFixture {
     QVERIFY(picked.isEmpty());  // the back face is cut away
   }
 
+  void aNegativeForceIsDrawnTheOtherWay() {
+    // an arrow's colour lies nearer to its head than to the middle of its length
+    const auto headIsAbove = [&](const char* on, int force) {
+      auto text = QByteArray(pressedBlock);
+      text.replace(
+          R"("motions": {"push": {"on": "tool", "along": "y", "course": {"press": "=-depth", "release": 0}}})",
+          QString(R"("loads": {"f": {"on": "%1", "kind": "force", "along": "y", "course": %2}})").arg(on).arg(force).toUtf8());
+      const auto path = folder_.filePath(QString("force %1 %2.anvil").arg(on).arg(force));
+      write(path, text);
+      if (!w_->openModel(path)) return -1;
+      prepared();
+      QTest::qWait(50);
+      const auto image = view()->canvas()->grab().toImage();
+      const QColor wanted = laneColor("loads");
+      std::map<int, int> rows;  // pixels of the colour
+      int x0 = -1;
+      for (int x = 0; x < image.width(); ++x)  // of the first arrow only
+        for (int y = 0; y < image.height(); ++y)
+          if (image.pixelColor(x, y) == wanted && (x0 < 0 || x < x0 + 12)) x0 = x0 < 0 ? x : x0, ++rows[y];
+      double sum = 0, n = 0;
+      for (const auto& [y, count] : rows) sum += double(y) * count, n += count;
+      return n > 0 ? int(sum / n < (rows.begin()->first + rows.rbegin()->first) / 2.) : -2;
+    };
+    for (const char* on : {"tool", "block.top"}) {
+      QCOMPARE(headIsAbove(on, 100), 1);
+      QCOMPARE(headIsAbove(on, -100), 0);
+    }
+  }
+
   void theTouchMapLightsBothFacesAndFadesTheRest() {
     openEighth();
     w_->setFocus();

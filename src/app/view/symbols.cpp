@@ -265,7 +265,10 @@ void Overlay::symbols(QPainter& p) {
         arrow(p, v_.canvas_->toScreen(at) + 26 * sense * axis(l.along.axis), sense * axis(l.along.axis), c);
     }
     if (l.kind == "moment") continue;
-    along(l.on, [&](QPointF at, QPointF out) { arrow(p, at, l.kind == "pressure" ? -out : axis(l.along.axis), c); });
+    along(l.on, [&](QPointF at, QPointF out) {
+      const QPointF dir = sense * (l.kind == "pressure" ? -out : axis(l.along.axis));
+      arrow(p, dir.x() * out.x() + dir.y() * out.y() > 0 ? at + 26 * dir : at, dir, c);
+    });
   }
 }
 
