@@ -14,6 +14,7 @@
 #include "core/base/error.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
+#include "core/results/store.hpp"
 #include "scratch.hpp"
 
 using namespace anvil;
@@ -99,6 +100,25 @@ TEST_F(Files, KilledRunsLeaveEveryIncrementReadableAndGoOn) {
   const results::Reader whole(folder / "whole.h5");
   EXPECT_NEAR(done.history("motions/pull/force z").back(), whole.history("motions/pull/force z").back(),
               0.03 * std::abs(whole.history("motions/pull/force z").back()));
+}
+
+/// The window, or a script, may try to open the file at the very moment at which it comes to be.
+TEST_F(Files, ARunDoesNotFailOfBeingLookedAt) {
+  const std::string out = folder / "r.h5";
+  ASSERT_EQ(shell("run " + crimp + " --set h=0.7 --quiet --out " + out), 0);
+  const results::Header header = results::Reader(out).header();
+  const pid_t child = fork();
+  if (child == 0)
+    for (;;) try {
+        const results::Reader watch(out);
+      } catch (const Error&) {
+      }
+  EXPECT_NO_THROW({
+    for (int i = 0; i < 300; ++i) const results::Writer begun(out, header);
+  });
+  kill(child, SIGKILL);
+  waitpid(child, nullptr, 0);
+  EXPECT_FALSE(fs::exists(out + ".part"));
 }
 
 TEST_F(Files, AReaderThatWatchesSeesEveryRowAsItIs) {

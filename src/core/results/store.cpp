@@ -133,12 +133,14 @@ constexpr size_t residualWidth = 40;
 }  // namespace
 
 struct Writer::Data {
-  std::string path;
+  std::string path, at;  // what it is called in the end, and now
   hdf::Id file;
   std::map<std::string, hdf::Id> sets;
   hsize_t rows = 0;
   bool streaming = false;
 
+  void create(const Header& header);
+  void putInPlace();
   template <class T>
   void put(const std::string& name, const std::vector<T>& v) {
     auto it = sets.find(name);
@@ -164,33 +166,46 @@ static hdf::Id accessLatest() {
   return access;
 }
 
-Writer::Writer(const std::string& path, const Header& header) : data_(std::make_unique<Data>()) {
-  quiet();
-  data_->path = path;
+/// The file grows beside its place. Who watches for it (the window, a script) may open it at any moment and would hold
+/// it locked just when the library wants the lock of a new file: a run must not fail of being looked at.
+void Writer::Data::create(const Header& header) {
+  at = path + ".part";
   const auto access = accessLatest();
-  const hid_t id = H5Fcreate(path.c_str(), H5F_ACC_TRUNC, H5P_DEFAULT, access);
+  const hid_t id = H5Fcreate(at.c_str(), H5F_ACC_TRUNC, H5P_DEFAULT, access);
   if (id < 0)
     throw Error("the results file cannot be created", path,
                 "Check that the folder exists and can be written to, and that no other run writes this file.");
-  data_->file = {id, H5Fclose, path};
-  writeHeader(data_->file, header);
-  hdf::writeFixed(data_->file, "outcome", std::vector<double>{0}, 1);
-  hdf::check(H5Fflush(data_->file, H5F_SCOPE_GLOBAL), "flush");
+  file = {id, H5Fclose, path};
+  writeHeader(file, header);
+  hdf::writeFixed(file, "outcome", std::vector<double>{0}, 1);
+  hdf::check(H5Fflush(file, H5F_SCOPE_GLOBAL), "flush");
+}
+
+void Writer::Data::putInPlace() {
+  if (std::rename(at.c_str(), path.c_str()) != 0) {
+    std::remove(at.c_str());
+    throw Error("the results file cannot be put in place", path,
+                "Check that nothing else has this name and that the folder can be written to.");
+  }
+  at = path;
+}
+
+Writer::Writer(const std::string& path, const Header& header) : data_(std::make_unique<Data>()) {
+  quiet();
+  data_->path = path;
+  data_->create(header);
+  data_->putInPlace();
 }
 
 /// A killed writer's file is sound to read but not to write on: what is whole is copied to a new file, which then takes
 /// the old one's place.
 Writer::Writer(const std::string& path, size_t keep) : data_(std::make_unique<Data>()) {
-  const std::string fresh = path + ".part";
-  {
-    const Reader old(path);
-    Writer copy(fresh, old.header());
-    for (size_t i = 0; i < keep; ++i) copy.append(old.whole(i));
-    std::swap(data_, copy.data_);
-  }
-  if (std::rename(fresh.c_str(), path.c_str()) != 0)
-    throw Error("the results file cannot be put in place", path, "Check that the folder can be written to.");
+  quiet();
   data_->path = path;
+  const Reader old(path);
+  data_->create(old.header());
+  for (size_t i = 0; i < keep; ++i) append(old.whole(i));
+  data_->putInPlace();
 }
 
 Writer::~Writer() = default;
@@ -227,7 +242,7 @@ void Writer::append(const Row& row) {
   for (auto& [name, set] : d.sets) hdf::check(H5Dflush(set), "flush");
   d.put("increments", about);
   hdf::check(H5Fflush(d.file, H5F_SCOPE_GLOBAL), "flush");
-  if (const int fd = ::open(d.path.c_str(), O_RDONLY | O_CLOEXEC); fd >= 0) {
+  if (const int fd = ::open(d.at.c_str(), O_RDONLY | O_CLOEXEC); fd >= 0) {
     const int synced = ::fdatasync(fd);
     ::close(fd);
     if (synced != 0)
