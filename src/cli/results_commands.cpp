@@ -164,7 +164,7 @@ void exportCommand(const ExportArguments& a) {
   if (!a.vtu.empty()) {
     const auto paths = results::exportVtu(
         reader, a.vtu, std::isnan(a.time) ? std::vector<size_t>{} : std::vector<size_t>{rowAt(reader, a.time)});
-    fmt::print("{} files, series {}\n", paths.size(), paths.back());
+    fmt::print("{} increments, series {}\n", paths.size() - 1, paths.back());
   }
   if (!a.csv.empty()) writeWhole(a.csv, results::historiesCsv(reader));
   if (!a.model.empty()) writeWhole(a.model, reader.header().model);

@@ -41,6 +41,46 @@ class Improver {
     return changed;
   }
 
+  /// See partForCurvature.
+  bool partForCurvature(size_t c, const OntoFaces& onto) {
+    const auto cell = m_.cells[c];
+    const auto fairly = [&](int fresh, double before) { return thinnest(fresh) >= std::max(std::min(0.4 * before, 0.1), 0.05); };
+    double most = 0;  // sagitta over chord
+    int a = -1, b = -1;
+    Vector3d place;
+    std::vector<size_t> split;
+    for (size_t i = 0; i < 4; ++i)
+      for (size_t j = i + 1; j < 4; ++j) {
+        const auto skin = skinAt(cell[i], cell[j]);
+        if (skin.size() != 2) continue;
+        const Vector3d middle = (at(cell[i]) + at(cell[j])) / 2;
+        const double length = (at(cell[i]) - at(cell[j])).norm();
+        const Vector3d on = onto(m_.triangles[skin[0]].face, m_.triangles[skin[1]].face, middle, length);
+        if (const double share = (on - middle).norm() / length; share > most)
+          most = share, a = cell[i], b = cell[j], place = on, split = skin;
+      }
+    const auto shorten = [&] { return divide(a, b, split, place, fairly); };
+    const double wide = 0.12, fair = 0.06;  // arcs of 55 and 28 degrees
+    if (most > wide && shorten()) return true;
+    std::vector<std::pair<int, int>> outside;  // corner that faces an outer side, and that side's face
+    for (size_t i = 0; i < 4; ++i) {
+      const auto side = key(cell[(i + 1) % 4], cell[(i + 2) % 4], cell[(i + 3) % 4]);
+      for (size_t t : skinAround_[size_t(side[0])]) {
+        const auto& n = m_.triangles[t].node;
+        if (key(n[0], n[1], n[2]) == side) outside.emplace_back(cell[i], m_.triangles[t].face);
+      }
+    }
+    for (size_t i = 0; i < outside.size(); ++i)
+      for (size_t j = i + 1; j < outside.size(); ++j) {
+        const auto [p, face] = outside[i];
+        const int q = outside[j].first;
+        if (outside[j].second != face || !skinAt(p, q).empty()) continue;
+        if (divide(p, q, {}, (at(p) + at(q)) / 2, [&](int fresh, double before) { return move(fresh), fairly(fresh, before); }))
+          return true;
+      }
+    return most > fair && most <= wide && shorten();
+  }
+
  private:
   double thinnest(int node) const {
     double least = 1;
@@ -126,17 +166,20 @@ class Improver {
     return a >= 0 && divide(a, b);
   }
 
-  /// Divides an edge in its middle, and all cells round it; one on the skin only where a plane face goes through it.
-  bool divide(int a, int b) {
-    std::vector<int> ring;
-    for (int k : around_[size_t(a)])
-      if (const auto& other = m_.cells[size_t(k)]; std::find(other.begin(), other.end(), b) != other.end()) ring.push_back(k);
-    std::vector<size_t> split;  // triangles of the skin at the edge
+  /// Triangles of the skin at an edge.
+  std::vector<size_t> skinAt(int a, int b) const {
+    std::vector<size_t> at;
     if (outer_[size_t(a)] && outer_[size_t(b)])
       for (size_t t : skinAround_[size_t(a)]) {
         const auto& n = m_.triangles[t].node;
-        if (std::count(n.begin(), n.end(), b)) split.push_back(t);
+        if (std::count(n.begin(), n.end(), b)) at.push_back(t);
       }
+    return at;
+  }
+
+  /// Divides an edge in its middle, and all cells round it; one on the skin only where a plane face goes through it.
+  bool divide(int a, int b) {
+    const auto split = skinAt(a, b);
     Vector3d normal = Vector3d::Zero();
     if (!split.empty()) {
       if (split.size() != 2 || m_.triangles[split[0]].face != m_.triangles[split[1]].face) return false;
@@ -148,11 +191,24 @@ class Improver {
       if (n[0].dot(n[1]) < 1 - 1e-12) return false;
       normal = n[0];
     }
+    return divide(a, b, split, (at(a) + at(b)) / 2, [&](int fresh, double before) {
+      move(fresh, normal);
+      return thinnest(fresh) > before + 1e-6;  // else no gain
+    });
+  }
+
+  /// Divides an edge at a place, and all cells and triangles round it; as it was when the outcome does not please.
+  /// pleases(node, before): the new node, and how thin the thinnest cell was.
+  template <class Pleases>
+  bool divide(int a, int b, const std::vector<size_t>& split, const Vector3d& place, const Pleases& pleases) {
+    std::vector<int> ring;
+    for (int k : around_[size_t(a)])
+      if (const auto& other = m_.cells[size_t(k)]; std::find(other.begin(), other.end(), b) != other.end()) ring.push_back(k);
     if (ring.empty()) return false;
     double before = 1;
     for (int k : ring) before = std::min(before, scaledJacobian(m_.x, m_.cells[size_t(k)]));
     const int fresh = int(m_.x.size());
-    m_.x.push_back((at(a) + at(b)) / 2), around_.emplace_back(), skinAround_.emplace_back(), outer_.push_back(!split.empty());
+    m_.x.push_back(place), around_.emplace_back(), skinAround_.emplace_back(), outer_.push_back(!split.empty());
     for (int k : ring) {
       auto half = m_.cells[size_t(k)];
       std::replace(half.begin(), half.end(), a, fresh);
@@ -163,8 +219,7 @@ class Improver {
       around_[size_t(fresh)].push_back(k);
       for (int n : half) around_[size_t(n)].push_back(added);
     }
-    move(fresh, normal);
-    if (thinnest(fresh) <= before + 1e-6) {  // no gain: as it was
+    if (!pleases(fresh, before)) {
       for (size_t i = ring.size(); i-- > 0;) {
         for (int n : m_.cells.back()) std::erase(around_[size_t(n)], int(m_.cells.size()) - 1);
         m_.cells.pop_back();
@@ -211,6 +266,14 @@ double scaledJacobian(const std::vector<Vector3d>& x, const std::array<int, 4>& 
   const double which =
       volume > 0 ? *std::max_element(lengths.begin(), lengths.end()) : *std::min_element(lengths.begin(), lengths.end());
   return std::min(1., std::sqrt(2.) * volume / std::sqrt(which));
+}
+
+bool partForCurvature(Tetrahedra& mesh, const std::vector<size_t>& cells, const OntoFaces& onto) {
+  Improver improver(mesh);
+  bool any = false;
+  for (size_t c : cells) any |= improver.partForCurvature(c, onto);
+  if (any) improver.round(0.25);
+  return any;
 }
 
 void improve(Tetrahedra& mesh, double wanted) {

@@ -13,4 +13,13 @@ double scaledJacobian(const std::vector<Eigen::Vector3d>& x, const std::array<in
 /// IJNME 40, 1997, wish it); what is far too thin even so has one of its edges divided where that helps.
 void improve(Tetrahedra& mesh, double wanted);
 
+/// A place taken onto the faces a and b of the shape (the same, or two along their edge); `length` of the edge it is the middle
+/// of.
+using OntoFaces = std::function<Eigen::Vector3d(int a, int b, const Eigen::Vector3d& place, double length)>;
+
+/// Parts cells that could not follow the shape's curvature: the outer edge that spans the widest arc is divided on the shape;
+/// where none is wide, and two outer sides lie on one curved face (bent flush they would leave no angle between them), the edge
+/// opposite. True where any was parted.
+bool partForCurvature(Tetrahedra& mesh, const std::vector<size_t>& cells, const OntoFaces& onto);
+
 }  // namespace anvil::mesher

@@ -127,6 +127,8 @@ Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<
   compareVolumes(q, shape);
   std::vector<double> x;
   std::vector<int> cells, triangles, triangleFace;
+  Json standOff = Json::array();
+  for (const auto& [face, off] : q.standOff) standOff.push_back({face, off});
   for (const auto& p : q.x) x.insert(x.end(), p.data(), p.data() + 3);
   for (const auto& c : q.cells) cells.insert(cells.end(), c.begin(), c.end());
   for (const auto& t : q.triangles)
@@ -135,7 +137,7 @@ Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<
           {"cells", cells},
           {"triangles", triangles},
           {"face", triangleFace},
-          {"straightened", q.straightened},
+          {"stand off", standOff},
           {"closed over", straight.closedOver},
           {"worst", q.worst},
           {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};

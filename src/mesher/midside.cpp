@@ -89,10 +89,71 @@ double leastJacobian(const std::vector<Vector3d>& x, const std::array<int, 10>& 
   return least;
 }
 
+/// Middles of a mesh that may move, and where to.
+struct Middles {
+  std::vector<Vector3d> straight;  ///< places of all nodes with straight edges
+  std::vector<bool> outer;         ///< on the outside: the shape says where they belong
+  std::vector<bool> moved;
+};
+
+/// Cells of which the Jacobian has become too small, somewhere.
+std::vector<size_t> suffering(const Quadratic& q, const std::vector<bool>& moved) {
+  std::vector<size_t> cells;
+  for (size_t c = 0; c < q.cells.size(); ++c) {
+    const auto& cell = q.cells[c];
+    if (std::any_of(cell.begin() + 4, cell.end(), [&](int n) { return moved[size_t(n)]; }) && leastJacobian(q.x, cell) <= 0.2)
+      cells.push_back(c);
+  }
+  return cells;
+}
+
+/// Lets the inside follow the curved outside where cells suffer, and two rings of cells round these: each inner middle moves
+/// by the mean of what the middles and corners beside it move by (a harmonic extension; corners stay).
+void follow(Quadratic& q, Middles& m) {
+  std::vector<bool> near(q.x.size(), false);
+  for (size_t c : suffering(q, m.moved))
+    for (int n : q.cells[c]) near[size_t(n)] = true;
+  for (int ring = 0; ring < 2; ++ring) {
+    const auto before = near;
+    for (const auto& cell : q.cells)
+      if (std::any_of(cell.begin(), cell.begin() + 4, [&](int n) { return before[size_t(n)]; }))
+        for (int n : cell) near[size_t(n)] = true;
+  }
+  constexpr int beside[6][4] = {{1, 2, 3, 4}, {0, 2, 4, 5}, {0, 1, 3, 5}, {0, 4, 2, 5}, {0, 3, 1, 5}, {1, 4, 2, 3}};
+  std::vector<Vector3d> sum(q.x.size());
+  std::vector<int> count(q.x.size());
+  for (int sweep = 0; sweep < 30; ++sweep) {
+    std::fill(sum.begin(), sum.end(), Vector3d::Zero()), std::fill(count.begin(), count.end(), 0);
+    for (const auto& cell : q.cells)
+      for (size_t e = 0; e < 6; ++e) {
+        const auto n = size_t(cell[4 + e]);
+        if (!near[n] || m.outer[n]) continue;
+        for (int other : beside[e]) {
+          const auto k = size_t(cell[size_t(4 + other)]);
+          sum[n] += q.x[k] - m.straight[k];
+        }
+        count[n] += 6;  // four middles and the edge's two ends
+      }
+    for (size_t n = 0; n < q.x.size(); ++n)
+      if (count[n]) q.x[n] = m.straight[n] + sum[n] / count[n], m.moved[n] = true;
+  }
+}
+
 }  // namespace
 
-Quadratic quadratic(const Tetrahedra& mesh, const std::vector<TopoDS_Shape>& faces) {
-  Quadratic q;
+namespace {
+
+/// The mesh with its middles on the shape, those inside moved along where needed.
+struct Bent {
+  Quadratic mesh;
+  Middles middles;
+  std::unordered_map<int, std::pair<int, int>> sides;  ///< of outer middles: one or two faces
+  std::vector<Vector3d> wanted;                        ///< all places, the outer middles on the shape
+};
+
+Bent bent(const Tetrahedra& mesh, Surfaces& surfaces) {
+  Bent made;
+  Quadratic& q = made.mesh;
   q.x = mesh.x;
   std::map<std::pair<int, int>, int> middle;
   std::vector<std::pair<int, int>> ends;  // of each middle
@@ -110,7 +171,7 @@ Quadratic quadratic(const Tetrahedra& mesh, const std::vector<TopoDS_Shape>& fac
     for (int e = 0; e < 6; ++e) cell[size_t(4 + e)] = between(c[size_t(edges[e][0])], c[size_t(edges[e][1])]);
     q.cells.push_back(cell);
   }
-  std::unordered_map<int, std::pair<int, int>> sides;  // of outer middles: one or two faces
+  auto& sides = made.sides;
   for (const auto& t : mesh.triangles) {
     Quadratic::Triangle triangle{{t.node[0], t.node[1], t.node[2]}, t.face};
     for (int e = 0; e < 3; ++e) {
@@ -121,37 +182,51 @@ Quadratic quadratic(const Tetrahedra& mesh, const std::vector<TopoDS_Shape>& fac
     }
     q.triangles.push_back(triangle);
   }
-  // onto the shape
-  Surfaces surfaces(faces);
-  const std::vector<Vector3d> straight = q.x;
-  std::vector<bool> moved(q.x.size(), false);
+  Middles& m = made.middles;
+  m = {q.x, std::vector<bool>(q.x.size(), false), std::vector<bool>(q.x.size(), false)};
   for (size_t k = 0; k < ends.size(); ++k) {
-    const size_t m = mesh.x.size() + k;
-    const auto it = sides.find(int(m));
+    const size_t n = mesh.x.size() + k;
+    const auto it = sides.find(int(n));
     if (it == sides.end()) continue;
-    q.x[m] = surfaces.onto(it->second.first, it->second.second, straight[m],
+    m.outer[n] = true;
+    q.x[n] = surfaces.onto(it->second.first, it->second.second, m.straight[n],
                            (mesh.x[size_t(ends[k].first)] - mesh.x[size_t(ends[k].second)]).norm());
-    moved[m] = (q.x[m] - straight[m]).squaredNorm() > 0;
+    m.moved[n] = (q.x[n] - m.straight[n]).squaredNorm() > 0;
   }
-  // back again where elements suffer; the last round makes them straight
-  std::vector<bool> drawn(q.x.size(), false);
+  made.wanted = q.x;
+  if (!suffering(q, m.moved).empty()) follow(q, m);
+  return made;
+}
+
+}  // namespace
+
+Quadratic quadratic(Tetrahedra& mesh, const std::vector<TopoDS_Shape>& faces) {
+  Surfaces surfaces(faces);
+  const auto onto = [&](int a, int b, const Vector3d& mid, double length) { return surfaces.onto(a, b, mid, length); };
+  auto made = bent(mesh, surfaces);
+  for (int round = 0; round < 3; ++round) {
+    const auto cells = suffering(made.mesh, made.middles.moved);
+    if (cells.empty() || !partForCurvature(mesh, cells, onto)) break;
+    made = bent(mesh, surfaces);
+  }
+  Quadratic q = std::move(made.mesh);
+  Middles& m = made.middles;
+  // back again where elements suffer still; the last round makes them straight
   for (int round = 0; round < 6; ++round) {
     std::vector<bool> back(q.x.size(), false);
-    bool any = false;
-    for (const auto& c : q.cells) {
-      if (std::none_of(c.begin() + 4, c.end(), [&](int n) { return moved[size_t(n)]; }) || leastJacobian(q.x, c) > 0.2) continue;
-      for (int e = 4; e < 10; ++e)
-        if (moved[size_t(c[size_t(e)])]) back[size_t(c[size_t(e)])] = any = true;
-    }
-    if (!any) break;
-    for (size_t m = 0; m < back.size(); ++m)
-      if (back[m]) {
-        q.x[m] = round < 5 ? Vector3d((q.x[m] + straight[m]) / 2) : straight[m];
-        if (round == 5) moved[m] = false;
-        drawn[m] = true;
+    const auto bad = suffering(q, m.moved);
+    if (bad.empty()) break;
+    for (size_t c : bad)
+      for (int e = 4; e < 10; ++e) back[size_t(q.cells[c][size_t(e)])] = m.moved[size_t(q.cells[c][size_t(e)])];
+    for (size_t n = 0; n < back.size(); ++n)
+      if (back[n]) {
+        q.x[n] = round < 5 ? Vector3d((q.x[n] + m.straight[n]) / 2) : m.straight[n];
+        if (round == 5) m.moved[n] = false;
       }
   }
-  q.straightened = int(std::count(drawn.begin(), drawn.end(), true));
+  for (const auto& [n, on] : made.sides)
+    if (const double off = (q.x[size_t(n)] - made.wanted[size_t(n)]).norm(); off > 0)
+      for (int f : {on.first, on.second}) q.standOff[f] = std::max(q.standOff[f], off);
   return q;
 }
 

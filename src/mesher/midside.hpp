@@ -1,5 +1,7 @@
 // Mid-side nodes on the true surface, without inverted elements.
 #pragma once
+#include <map>
+
 #include "mesher/tetrahedra.hpp"
 
 namespace anvil::mesher {
@@ -15,11 +17,11 @@ struct Quadratic {
   std::vector<Triangle> triangles;
   double worst = 1;  ///< least scaled Jacobian of the straight tetrahedra, 1 at best
   Eigen::Vector3d worstPlace{0, 0, 0};
-  int straightened = 0;  ///< middles that were drawn back from the surface for their elements' sake
+  std::map<int, double> standOff;  ///< faces from which middles were drawn back for their elements' sake, and how far, mm
 };
 
-/// Adds the middles. Those of outer edges are put on the curve or face of the shape; where an element would be bent too far
-/// they are drawn back toward the straight edge step by step.
-Quadratic quadratic(const Tetrahedra& mesh, const std::vector<TopoDS_Shape>& faces);
+/// Adds the middles. Those of outer edges are put on the curve or face of the shape. Where elements would be bent too far the
+/// inside follows; where that is not enough they are parted, and at last the middles drawn back toward the straight edge.
+Quadratic quadratic(Tetrahedra& mesh, const std::vector<TopoDS_Shape>& faces);
 
 }  // namespace anvil::mesher

@@ -3,9 +3,11 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
+#include "core/checks/contact_start.hpp"
 #include "core/checks/flat_sides.hpp"
 #include "core/checks/readiness.hpp"
 #include "core/lower/lower.hpp"
@@ -81,6 +83,40 @@ TEST(FlatSides, FitsThatTheMeshDoesNotDecideAreNot) {
   EXPECT_FALSE(doubted(fit("hex8", 0.8, 3))) << "much more play than the sides stand off";
   EXPECT_FALSE(doubted(fit("hex8", -0.01, 3, "tied"))) << "tied faces keep the gap they have";
   EXPECT_FALSE(doubted(fit("hex8", 0.2, 0.9))) << "small elements";
+}
+
+/// Quadratic sides of which a middle was left on its chord, as where elements are too long for the curvature.
+TEST(FlatSides, QuadraticSidesOffTheirFaceAreDoubted) {
+  auto p = analysis::lower(fit("tet10", 0.4, 5));
+  for (const auto* surface : {&p->pairs.front().setup().slave, &p->pairs.front().setup().master}) {
+    const auto round = checks::roundFace(*surface, p->mesh);
+    ASSERT_TRUE(round) << surface->name;
+    const bool shaft = surface->name.starts_with("shaft");
+    EXPECT_NEAR(round->radius, shaft ? 10 : 10.4, 1e-6);
+    EXPECT_EQ(round->bulge, shaft ? 1 : -1);
+    EXPECT_LT(round->standOff, 0.01) << "they follow it";
+  }
+  checks::Report followed;
+  checks::contactsAtStart(*p, followed);
+  for (const auto& f : followed.findings) EXPECT_EQ(f.what.find("stand off"), std::string::npos) << f.what;
+  // each middle halfway back to its chord: the sagitta of 30 degrees or so is more than the play
+  const auto& sides = p->pairs.front().setup().master.sides;
+  double most = 0;
+  for (const auto& s : sides)
+    for (size_t i = 0; i < 3; ++i) {
+      auto& x = p->mesh.x[size_t(s.node[3 + i])];
+      const Eigen::Vector3d chord = (p->mesh.x[size_t(s.node[i])] + p->mesh.x[size_t(s.node[(i + 1) % 3])]) / 2;
+      x = (x + chord) / 2;
+      most = std::max(most, 10.4 - x.head<2>().norm());
+    }
+  EXPECT_GE(checks::roundFace(p->pairs.front().setup().master, p->mesh)->standOff, most - 1e-9);
+  checks::Report report;
+  checks::contactsAtStart(*p, report);
+  const auto said = std::count_if(report.findings.begin(), report.findings.end(), [](const auto& f) {
+    return !f.fault && f.where == "contacts/fit" && f.what.find("drawn with a play of 0.4 mm") != std::string::npos;
+  });
+  EXPECT_GT(most, 0.1);
+  EXPECT_EQ(said, 1);
 }
 
 }  // namespace

@@ -181,6 +181,26 @@ TEST_P(PairBy, SwitchedOffItGivesNothing) {
   EXPECT_EQ(most, 0);
 }
 
+TEST(Pair, CouplesNothingInSpaceUntilItIsAboutToClose) {
+  auto s = stack("solid", 0.2);
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  const auto coupled = [&](double down) {
+    s.moveHigh({0, -down, 0});
+    std::vector<contact::Contribution> parts;
+    const auto report = s.pair().evaluate(s.configuration(), true, true, parts);
+    EXPECT_NEAR(report.leastGap, 0.2 - down, 1e-12) << "how far they are is known in any case";
+    for (double gap : s.pair().gaps()) EXPECT_NEAR(gap, 0.2 - down, 1e-12);
+    return std::pair{report.active, std::any_of(parts.begin(), parts.end(), [](const auto& p) { return !p.dofs.empty(); })};
+  };
+  EXPECT_EQ(coupled(0.05), std::pair(0, false));
+  EXPECT_EQ(coupled(0.199), std::pair(0, true)) << "the next correction may close it";
+  EXPECT_EQ(coupled(0.201), std::pair(int(s.pair().states().size()), true));
+  s.pair().begin();
+  EXPECT_EQ(coupled(0.05), std::pair(0, false)) << "let go, it sleeps again";
+  EXPECT_EQ(coupled(0.25), std::pair(int(s.pair().states().size()), true)) << "passed through in one go it is seen as well";
+}
+
 INSTANTIATE_TEST_SUITE_P(Spaces, PairBy, ::testing::Values("plane strain", "solid"), [](const auto& info) {
   return info.param == "solid" ? std::string("InSpace") : std::string("InThePlane");
 });

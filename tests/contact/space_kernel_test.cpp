@@ -99,6 +99,32 @@ TEST_P(Faces, ForcesAndMomentsBalance) {
   EXPECT_LT(moment.norm(), 1e-11) << "pressure on both sides acts along one line";
 }
 
+TEST_P(Faces, ValuesAloneAreThoseWithSlopes) {
+  const auto g = GetParam();
+  for (unsigned seed = 0; seed < 5; ++seed)
+    for (const double height : {0.12, 0.6, -1.3}) {  // near, partly out of reach, and behind the face
+      std::mt19937 gen(seed);
+      const auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05),
+                 master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, height, false, gen, 0.05);
+      FaceIntegral whole, values;
+      const bool met = integrateFaces(slave, master, {}, 0.6, g.friction, whole);
+      ASSERT_EQ(lookAtFaces(slave, master, 0.6, values), met);
+      if (!met) continue;
+      EXPECT_EQ(values.touched, whole.touched);
+      EXPECT_EQ(values.dofs, 0);
+      EXPECT_NEAR(values.leastGap, whole.leastGap, 1e-12);
+      EXPECT_NEAR(values.closest, whole.closest, 1e-12);
+      for (size_t a = 0; a < size_t(slave.corners); ++a) {
+        EXPECT_NEAR(values.kappa[a], whole.kappa[a], 1e-13);
+        EXPECT_NEAR(values.gap[a], whole.gap[a], 1e-13);
+        EXPECT_NEAR(values.lookedOver[a], whole.lookedOver[a], 1e-13);
+        EXPECT_NEAR(values.distance[a], whole.distance[a], 1e-13);
+      }
+      EXPECT_LT((values.mass - whole.mass).norm() + (values.onMaster - whole.onMaster).norm(), 1e-12);
+      EXPECT_LT((values.area - whole.area).norm(), 1e-12);
+    }
+}
+
 INSTANTIATE_TEST_SUITE_P(Every, Faces,
                          ::testing::Values(Shape{4, 4, false, false}, Shape{4, 4, false, true}, Shape{3, 3, true, true},
                                            Shape{4, 3, true, false}, Shape{4, 4, true, true}, Shape{3, 4, true, false}));

@@ -267,6 +267,34 @@ TEST_F(FreeMesh, LedgesOfAThousandthAreClosedOver) {
   EXPECT_NEAR(areaOf(m, "part.block.back"), 400 - 4 * 3.002 * 3.002, 0.05);
 }
 
+/// Elements nearly as long as a hole is wide, as in a draft: the inside is curved along, and the hole stays as round as it is
+/// drawn.
+TEST_F(FreeMesh, CoarseHolesStayRound) {
+  const auto solid = solidOf(R"([{"name": "b", "box": {"at": [-12, 0, 0], "size": [24, 12, 40]}},
+    {"cylinder": {"from": [0, -1, 10], "to": [0, 13, 10], "radius": 4.5}, "how": "cut", "name": "one"},
+    {"cylinder": {"from": [0, -1, 30], "to": [0, 13, 30], "radius": 4.5}, "how": "cut", "name": "two"}])");
+  std::vector<double> sizes(solid.faces().size(), 0.);
+  for (size_t f = 0; f < sizes.size(); ++f)
+    if (solid.faces()[f].name.ends_with(".side")) sizes[f] = 4;
+  for (const double size : {8., 6., 5.}) {
+    const auto m = meshOf(solid, size, sizes);
+    EXPECT_GT(volumeAndWorst(m).second, 0.1);
+    int middles = 0;
+    for (const auto& face : m.faces) {
+      if (!face.name.ends_with(".side")) continue;
+      const double z = face.name.find("one") != std::string::npos ? 10 : 30;
+      for (const auto& facet : face.facets) {
+        const auto nodes = m.nodesOf(facet);
+        for (size_t k = 3; k < 6; ++k, ++middles) {
+          const auto& x = m.x[size_t(nodes[k])];
+          EXPECT_NEAR(std::hypot(x.x(), x.z() - z), 4.5, 1e-6) << size << ", at y " << x.y();
+        }
+      }
+    }
+    EXPECT_GT(middles, 60);
+  }
+}
+
 TEST_F(FreeMesh, ACircleSmallerThanAnyElementIsNoRefusal) {
   const auto s = solidOf(R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
     {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.15}, "name": "stud"}])");

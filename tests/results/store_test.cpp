@@ -119,6 +119,10 @@ TEST_F(Files, ARunDoesNotFailOfBeingLookedAt) {
   kill(child, SIGKILL);
   waitpid(child, nullptr, 0);
   EXPECT_FALSE(fs::exists(out + ".part"));
+  std::string said;
+  EXPECT_EQ(shell("export " + out + " --vtu " + (folder / "v").string(), &said), 1);
+  EXPECT_NE(said.find("no increment is stored"), std::string::npos) << said;
+  EXPECT_FALSE(fs::exists(folder / "v.pvd"));
 }
 
 TEST_F(Files, AReaderThatWatchesSeesEveryRowAsItIs) {

@@ -68,6 +68,10 @@ void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& 
        "Turn it round", [name = body.name](model::Document& d) { turnRound(*d.parts.find(name)); }});
 }
 
+std::string playInWords(double play) {
+  return (play < 0 ? "an overlap of " : "a play of ") + shortNumber(std::abs(play), 3) + " mm";
+}
+
 /// A shaft in its hole, with flat sides of linear elements: where they stand off as far as the play or overlap, the mesh decides
 /// how firmly they touch.
 void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::Initial& start, Report& r) {
@@ -88,14 +92,28 @@ void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::
   if (!(std::abs(meshed - drawn) > 0.25 * std::abs(drawn)) || 0.25 * std::abs(drawn) > standOff ||
       std::abs(meshed - drawn) < 1e-3 * standOff)
     return;  // not round, or well enough
-  const auto words = [](double play) {
-    return (play < 0 ? "an overlap of " : "a play of ") + shortNumber(std::abs(play), 3) + " mm";
-  };
   r.findings.push_back({false, "contacts/" + setup.name,
                         "The round faces '" + setup.slave.name + "' and '" + setup.master.name + "' are drawn with " +
-                            words(drawn) + " but meshed with " + words(meshed) +
+                            playInWords(drawn) + " but meshed with " + playInWords(meshed) +
                             ": the flat sides of their elements stand off by up to " + shortNumber(standOff, 2) + " mm.",
                         "Take quadratic elements, which follow the faces, or smaller ones."});
+}
+
+/// A shaft in its hole with quadratic sides that do not follow: where elements are too long for the curvature their edges are
+/// left off the face, and the mesh may overlap where a play is drawn. True when it is told.
+bool offRoundFits(const Problem& p, const contact::Pair& pair, Report& r) {
+  const auto& setup = pair.setup();
+  if (setup.rigid >= 0 || setup.self || p.dim() != 3 || setup.behaviour == contact::Behaviour::tied) return false;
+  const auto one = roundFace(setup.slave, p.mesh), other = roundFace(setup.master, p.mesh);
+  if (!one || !other || one->bulge == other->bulge) return false;
+  const double drawn = (other->radius - one->radius) * one->bulge, off = std::max(one->standOff, other->standOff);
+  if (off < std::max(0.25 * std::abs(drawn), 0.01 * setup.slave.meanLength)) return false;
+  r.findings.push_back({false, "contacts/" + setup.contact,
+                        "The round faces '" + setup.slave.name + "' and '" + setup.master.name + "' are drawn with " +
+                            playInWords(drawn) + ", but their elements stand off them by up to " + shortNumber(off, 2) +
+                            " mm: they are too long for the curvature.",
+                        "Take smaller elements there (\"sizes\" of a solid)."});
+  return true;
 }
 
 /// Round noses of a rigid part that are smaller than two elements of the face that meets them.
@@ -190,7 +208,7 @@ Joined contactsAtStart(Problem& p, Report& r) {
         for (const auto& side : pair.setup().master.sides) joined.touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
     }
     flatFits(p, pair, start, r);
-    pointContact(p, pair, start, r);
+    if (!offRoundFits(p, pair, r)) pointContact(p, pair, start, r);
     if (start.leastGap < -0.5 * pair.setup().reach)
       r.findings.push_back(
           {false, path,

@@ -4,6 +4,9 @@
 #include <map>
 #include <numbers>
 
+#include "core/element/face.hpp"
+#include "core/mesh/select.hpp"
+
 namespace anvil::checks {
 
 FlatSides flatSides(const contact::Surface& surface, const mesh::Mesh& mesh) {
@@ -36,6 +39,34 @@ FlatSides flatSides(const contact::Surface& surface, const mesh::Mesh& mesh) {
     result.curvature = (between.dot(n) < 0 ? 1 : -1) * angle / h;
   }
   return result;
+}
+
+std::optional<RoundFace> roundFace(const contact::Surface& surface, const mesh::Mesh& mesh) {
+  std::vector<mesh::Facet> facets;
+  for (const auto& s : surface.sides) {
+    if (!s.quadratic() || s.corners == 2) return {};
+    facets.push_back(s.facet);
+  }
+  const auto c = mesh::cylinderOf(mesh, facets);
+  if (!c.fits()) return {};
+  RoundFace face{c.radius, 0, 0};
+  const auto outward = [&](const Eigen::Vector3d& x) -> Eigen::Vector3d {
+    const Eigen::Vector3d r = x - c.centre;
+    return r - c.axis.dot(r) * c.axis;
+  };
+  for (const auto& s : surface.sides) {
+    const auto at = element::faceShape(s.corners, true, s.corners == 3 ? Eigen::Vector2d(1. / 3, 1. / 3) : Eigen::Vector2d(0, 0));
+    Eigen::Vector3d middle = Eigen::Vector3d::Zero(), d1 = middle, d2 = middle;
+    for (int i = 0; i < s.nodes; ++i) {
+      const auto& x = mesh.x[size_t(s.node[size_t(i)])];
+      middle += at.N[size_t(i)] * x, d1 += at.d1[size_t(i)] * x, d2 += at.d2[size_t(i)] * x;
+      face.standOff = std::max(face.standOff, std::abs(outward(x).norm() - c.radius));
+    }
+    face.standOff = std::max(face.standOff, std::abs(outward(middle).norm() - c.radius));
+    face.bulge += d1.cross(d2).dot(outward(middle)) > 0 ? 1 : -1;
+  }
+  face.bulge = face.bulge > 0 ? 1 : -1;
+  return face;
 }
 
 }  // namespace anvil::checks

@@ -3,11 +3,8 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
-#include <unordered_map>
 
 #include "core/base/error.hpp"
-#include "core/base/parallel.hpp"
-#include "core/contact/side_integral.hpp"
 
 namespace anvil::contact {
 
@@ -40,105 +37,6 @@ Pair::Give Pair::give(size_t a) const {
   const double slope = 1.25 * setup_.slave.cornerLength[a] / stiffness_;
   if (slope * p >= most) return {p / epsilon_ + most, 1 / epsilon_, layer + 0.5 * most * most / slope};
   return {p / epsilon_ + slope * p, 1 / epsilon_ + slope, layer + 0.5 * slope * p * p};
-}
-
-void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap) {
-  const auto& sides = setup_.slave.sides;
-  const auto facing = facingSides(setup_, c);
-  const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
-  std::vector<std::vector<SideIntegral>> results(sides.size());
-  std::vector<std::vector<int>> against(sides.size());  // what each of them faces
-  forEach(
-      sides.size(),
-      [&](size_t s) {
-        for (int m : facing[s]) {
-          SideIntegral l = integrateSide(context, s, m);
-          if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0) results[s].push_back(std::move(l)), against[s].push_back(m);
-        }
-      },
-      8);
-
-  // gathered in a fixed order: the same for any number of threads
-  std::vector<std::unordered_map<int, Eigen::Index>> index(corners_.size());
-  for (auto& k : corners_) k.dofs.clear(), k.kappa = k.gap = k.lookedOver = k.distance = 0, k.slip.setZero();
-  const int T = tangents_;
-  for (size_t s = 0; s < sides.size(); ++s)
-    for (const auto& l : results[s]) {
-      if (!l.touched) continue;
-      for (size_t a = 0; a < size_t(l.corners); ++a) {
-        const size_t A = size_t(sides[s].corner[a]);
-        for (int dof : l.dofs)
-          if (index[A].try_emplace(dof, Eigen::Index(corners_[A].dofs.size())).second) corners_[A].dofs.push_back(dof);
-      }
-    }
-  const bool friction = dim_ == 2 || hasFriction();
-  for (auto& k : corners_) k.row = Eigen::MatrixXd::Zero(Eigen::Index(k.dofs.size()), 3 + (friction ? 2 * T : 0));
-  closest_.assign(corners_.size(), 1e300);
-  for (size_t s = 0; s < sides.size(); ++s)
-    for (auto& l : results[s]) {
-      for (size_t a = 0; a < size_t(l.corners); ++a) {
-        double& closest = closest_[size_t(sides[s].corner[a])];
-        closest = std::min(closest, l.closest);
-      }
-      if (leastGap) *leastGap = std::min(*leastGap, l.leastGap);
-      for (size_t a = 0; a < size_t(l.corners); ++a) {
-        auto& k = corners_[size_t(sides[s].corner[a])];
-        k.lookedOver += l.lookedOver[a], k.distance += l.distance[a];
-      }
-      if (!l.touched) continue;
-      for (size_t a = 0; a < size_t(l.corners); ++a) {
-        const size_t A = size_t(sides[s].corner[a]);
-        auto& k = corners_[A];
-        k.kappa += l.kappa[a], k.gap += l.gap[a], k.slip += l.slip[a];
-        const auto col = Eigen::Index(a);
-        for (size_t i = 0; i < l.dofs.size(); ++i) {
-          auto row = k.row.row(index[A].at(l.dofs[i]));
-          const auto I = Eigen::Index(i);
-          row[0] += l.dKappa(I, col), row[1] += l.dGap(I, col), row[2] += l.normal(I, col);
-          if (!friction) continue;
-          for (int t = 0; t < T; ++t) row[3 + t] += l.dSlip(I, T * col + t), row[3 + T + t] += l.tangential(I, T * col + t);
-        }
-      }
-      if (out && l.force.cwiseAbs().maxCoeff() > 0) {
-        Contribution part;
-        part.dofs = std::move(l.dofs), part.condensed = Eigen::VectorXd::Zero(l.force.size());
-        part.force = std::move(l.force), part.stiffness = std::move(l.stiffness);
-        out->push_back(std::move(part));
-      }
-    }
-  recovered_.assign(corners_.size(), {}), opposite_.assign(setup_.master.corners.size(), {});
-  for (size_t s = 0; s < sides.size(); ++s)
-    for (size_t k = 0; k < results[s].size(); ++k)
-      if (results[s][k].touched) recover(sides[s], against[s][k], results[s][k]);
-  for (size_t a = 0; a < corners_.size(); ++a) {
-    const auto& k = corners_[a];
-    gap_[a] = k.kappa > 0 ? k.gap / k.kappa : k.lookedOver > 0 ? k.distance / k.lookedOver : setup_.reach;
-    seen_[a] = k.lookedOver > 0;
-  }
-  turnOldFriction(c);
-}
-
-void Pair::recover(const Side& side, int facing, const SideIntegral& l) {
-  for (int A = 0; A < l.corners; ++A) {
-    auto& r = recovered_[size_t(side.corner[size_t(A)])];
-    r.area += l.kappa[size_t(A)];
-    for (int B = 0; B < l.corners; ++B) {
-      const auto& state = now_[size_t(side.corner[size_t(B)])];
-      r.pressure += l.mass(A, B) * state.pressure, r.friction += l.mass(A, B) * state.friction;
-    }
-  }
-  if (facing < 0) return;
-  const auto& other = setup_.master.sides[size_t(facing)];
-  for (int B = 0; B < other.corners; ++B) {
-    auto& r = opposite_[size_t(other.corner[size_t(B)])];
-    r.area += l.area[B];
-    for (int A = 0; A < l.corners; ++A) {
-      const auto& state = now_[size_t(side.corner[size_t(A)])];
-      r.pressure += l.onMaster(B, A) * state.pressure, r.friction -= l.onMaster(B, A) * state.friction;
-      if (l.kappa[size_t(A)] > 0) r.gap += l.onMaster(B, A) * l.gap[size_t(A)] / l.kappa[size_t(A)];
-      if (l.onMaster(B, A) > 1e-9 * l.area[B] && int(state.status) > int(r.status)) r.status = state.status;
-    }
-  }
 }
 
 std::vector<Shown> Pair::shown() const {

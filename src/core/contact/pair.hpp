@@ -118,6 +118,8 @@ inline const RigidBody& rigidOf(const PairSetup& setup, const std::vector<RigidB
   return setup.rigidFace ? *setup.rigidFace : bodies[size_t(setup.rigid)];
 }
 
+struct SideIntegral;
+
 class Pair {
  public:
   explicit Pair(PairSetup setup);
@@ -205,6 +207,8 @@ class Pair {
     Eigen::MatrixXd bT;
   };
   void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap);
+  std::vector<char> mayClose(const std::vector<std::vector<SideIntegral>>& met) const;
+  void gather(std::vector<std::vector<SideIntegral>>& met, std::vector<Contribution>* out, double* leastGap);
   void turnOldFriction(const Configuration& c);
   /// Derivative of the turned old friction on a corner's dofs (n x T).
   Eigen::MatrixXd oldFrictionSlope(size_t a) const;
@@ -257,7 +261,7 @@ class Pair {
     Status status = Status::open;
   };
   std::vector<Recovered> recovered_, opposite_;  ///< per slave.corners and master.corners
-  void recover(const Side& side, int facing, const struct SideIntegral& integral);
+  void recover(const Side& side, int facing, const SideIntegral& integral);
   void closeSmoothly();
   std::vector<std::vector<size_t>> patches() const;
   enum class When { atStart, within, after };  ///< of the run; an increment

@@ -114,7 +114,7 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   }
 }
 
-void integrateSpace(const SideContext& context, size_t side, int facing, SideIntegral& out) {
+void integrateSpace(const SideContext& context, size_t side, int facing, bool slopes, SideIntegral& out) {
   const auto& setup = context.setup;
   const auto& c = context.place;
   const auto& g = setup.slave.sides[side];
@@ -135,20 +135,22 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
     place.now = c.rigidPlace(setup.rigid, false), place.before = c.rigidPlace(setup.rigid, true);
     near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q);
   } else {
-    near = integrateFaces(slave, spaceFace(c, setup.master.sides[size_t(facing)], setup.image), traction, setup.reach,
-                          context.friction, q);
+    const auto master = spaceFace(c, setup.master.sides[size_t(facing)], setup.image);
+    near = slopes ? integrateFaces(slave, master, traction, setup.reach, context.friction, q)
+                  : lookAtFaces(slave, master, setup.reach, q);
   }
   if (!near) return;
   out.leastGap = q.leastGap, out.closest = q.closest;
   out.corners = q.corners, out.lookedOver = q.lookedOver, out.distance = q.distance;
   if (!q.touched) return;
+  out.mass = q.mass, out.onMaster = q.onMaster, out.area = q.area;
+  out.touched = true, out.kappa = q.kappa, out.gap = q.gap, out.slip = q.slip;
+  if (q.dofs == 0) return;
   put(g);
   if (facing < 0)
     for (int i = 0; i < 6; ++i) out.dofs.push_back(c.rigidDof(setup.rigid) + i);
   else
     put(setup.master.sides[size_t(facing)]);
-  out.mass = q.mass, out.onMaster = q.onMaster, out.area = q.area;
-  out.touched = true, out.corners = q.corners, out.kappa = q.kappa, out.gap = q.gap, out.slip = q.slip;
   out.dKappa = std::move(q.dKappa), out.dGap = std::move(q.dGap), out.normal = std::move(q.normal);
   out.dSlip = std::move(q.dSlip), out.tangential = std::move(q.tangential);
   out.force = std::move(q.force), out.stiffness = std::move(q.stiffness);
@@ -157,12 +159,12 @@ void integrateSpace(const SideContext& context, size_t side, int facing, SideInt
 
 }  // namespace
 
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing) {
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, bool slopes) {
   SideIntegral out;
   if (context.place.dim == 2)
     integratePlane(context, side, facing, out);
   else
-    integrateSpace(context, side, facing, out);
+    integrateSpace(context, side, facing, slopes, out);
   return out;
 }
 

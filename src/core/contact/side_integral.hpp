@@ -33,8 +33,9 @@ struct SideContext {
   std::function<const NodeState&(int corner)> state;
 };
 
-/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body).
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing);
+/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body). Without `slopes`, for
+/// corners whose tractions are zero and between bodies in space: values alone, no dofs.
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, bool slopes);
 
 /// A surface against itself: sides of one body that lie back to back through its wall within a distance, and the thinnest
 /// such wall (1e300 when there is none).

@@ -1,6 +1,7 @@
 // Deformable against deformable, in space: over the clipped overlap of two faces.
 #include <Eigen/Geometry>
 #include <Eigen/LU>
+#include <optional>
 
 #include "core/contact/overlap.hpp"
 #include "core/contact/space_touch.hpp"
@@ -40,6 +41,115 @@ double risen(const SpaceFace& f, const Eigen::Vector2d& at) {
   return 4 * (f.sag[0] * L0 * L1 + f.sag[1] * L1 * L2 + f.sag[2] * L2 * L0);
 }
 
+/// A point of one face, and the inverse of the equations by which it was found.
+template <int N>
+struct Foot {
+  Eigen::Vector2d at;
+  Eigen::Matrix<double, N, N> inverse;
+};
+
+/// The point of the slave whose projection along the plane's normal is y.
+std::optional<Foot<2>> footOn(const SpaceFace& slave, const Plane<double>& plane, const Vec2<double>& y) {
+  const Point3 o = plain(plane.origin), e1 = plain(plane.e1), e2 = plain(plane.e2);
+  Eigen::Vector2d xi = middleOf(slave);
+  Eigen::Matrix2d J;
+  for (int it = 0;; ++it) {
+    const auto s = element::faceShape(slave.corners, slave.nodes > slave.corners, xi);
+    const Point3 x = sum(slave, s.N, slave.now) - o, t1 = sum(slave, s.d1, slave.now), t2 = sum(slave, s.d2, slave.now);
+    J << e1.dot(t1), e1.dot(t2), e2.dot(t1), e2.dot(t2);
+    const Eigen::Vector2d step = J.inverse() * Eigen::Vector2d(e1.dot(x) - y.x, e2.dot(x) - y.y);
+    xi -= step;
+    if (step.norm() < 1e-13) return Foot<2>{xi, J.inverse()};
+    if (it > 25 || !(xi.norm() < 10)) return {};
+  }
+}
+
+/// The point of the master that the line from xs along n meets, and how far it is.
+std::optional<std::pair<Foot<3>, double>> footAlong(const SpaceFace& master, const Point3& xs, const Point3& n) {
+  Eigen::Vector2d eta = middleOf(master);
+  double gap = 0;
+  Eigen::Matrix3d K;
+  for (int it = 0;; ++it) {
+    const auto m = element::faceShape(master.corners, master.nodes > master.corners, eta);
+    K << sum(master, m.d1, master.now), sum(master, m.d2, master.now), -n;
+    const Point3 step = K.inverse() * (sum(master, m.N, master.now) - xs - gap * n);
+    eta -= step.head<2>(), gap -= step[2];
+    if (step.head<2>().norm() < 1e-13) return std::pair{Foot<3>{eta, K.inverse()}, gap};
+    if (it > 25 || !(eta.norm() < 10)) return {};
+  }
+}
+
+/// Projection along the slave's normal may fall a little beside a face that its plane's overlap lies in.
+bool within(const SpaceFace& master, const Eigen::Vector2d& eta, double beside) {
+  if (master.corners == 4) return eta.cwiseAbs().maxCoeff() < 1 + beside;
+  return eta.minCoeff() > -beside && eta.sum() < 1 + beside;
+}
+
+/// Triangles of the overlap of two faces on the slave's plane, and its points: f(y, weight).
+template <class T, class Node, class Other, class Each>
+void overEach(const Plane<T>& plane, const SpaceFace& slave, const Node& slaveNode, const SpaceFace& master,
+              const Other& masterNode, double area, const Each& each) {
+  const auto overlap = clipped(projected(plane, outlineOf<T>(slave, slaveNode), false),
+                               projected(plane, outlineOf<T>(master, masterNode), true), 1e-10 * std::sqrt(std::max(area, 0.)));
+  const bool fine = !isParallelogram(slave) || !isParallelogram(master);
+  for (size_t i = 1; i + 1 < overlap.size(); ++i) {
+    const auto& a = overlap[0];
+    const auto& b = overlap[i];
+    const auto& c = overlap[i + 1];
+    const T twice = (b.x - a.x) * (c.y - a.y) - (c.x - a.x) * (b.y - a.y);
+    if (std::abs(plain(twice)) < 1e-12 * area) continue;
+    for (const auto& p : triangleRule(fine))
+      each(Vec2<T>{T(p[0] * a.x + p[1] * b.x + p[2] * c.x), T(p[0] * a.y + p[1] * b.y + p[2] * c.y)}, T(0.5 * p[3] * twice));
+  }
+}
+
+/// The plane of a slave face and what it is of the master's on it, in plain numbers.
+struct Rough {
+  static auto nodesOf(const SpaceFace& f) {
+    return [&f](int a) { return Vec3<double>{{f.now[size_t(a)].x(), f.now[size_t(a)].y(), f.now[size_t(a)].z()}}; };
+  }
+  static Plane<double> planeOf(const SpaceFace& slave) {
+    std::vector<Vec3<double>> corners;
+    for (int i = 0; i < slave.corners; ++i) corners.push_back(nodesOf(slave)(i));
+    return {slave, corners};
+  }
+  Plane<double> plane;
+  double area = 0;  ///< of the slave's outline
+  bool overlaps = false;
+  Rough(const SpaceFace& slave, const SpaceFace& master) : plane(planeOf(slave)) {
+    const auto subject = projected(plane, outlineOf<double>(slave, nodesOf(slave)), false);
+    area = areaOf(subject);
+    const auto clipper = projected(plane, outlineOf<double>(master, nodesOf(master)), true);
+    overlaps = areaOf(clipped(subject, clipper, 1e-10 * std::sqrt(std::max(area, 0.)))) > 1e-9 * area;
+  }
+};
+
+/// Whether a point counts that is so far off, and on the master. Notes how close the true surfaces come, and points that have
+/// just gone through.
+bool counts(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& master, const Eigen::Vector2d& eta, double gap,
+            const Point3& normal, double reach, FaceIntegral& out) {
+  if (gap > reach || !within(master, eta, 0.3)) return false;
+  if (within(master, eta, 0.05)) out.closest = std::min(out.closest, gap - risen(slave, xi) - risen(master, eta));
+  if (gap >= -reach) return true;
+  // behind the face: of no concern, unless it has just gone through
+  const auto before = [](const SpaceFace& f, const Eigen::Vector2d& at) {
+    return sum(f, element::faceShape(f.corners, f.nodes > f.corners, at).N, f.before);
+  };
+  if ((before(master, eta) - before(slave, xi)).dot(normal) > -0.5 * reach) out.leastGap = std::min(out.leastGap, gap);
+  return false;
+}
+
+/// What a point puts on the master's corners.
+void addMaster(const SpaceFace& slave, const SpaceFace& master, const Eigen::Vector2d& eta, double weight,
+               const std::array<double, 4>& carrier, FaceIntegral& out) {
+  const auto corner = element::faceShape(master.corners, false, eta).N;
+  for (int b = 0; b < master.corners; ++b) {
+    const double w = corner[size_t(b)] * weight;
+    out.area[b] += w;
+    for (int a = 0; a < slave.corners; ++a) out.onMaster(b, a) += w * carrier[size_t(a)];
+  }
+}
+
 template <int N>
 class Facing {
   using D = Dual<N>;
@@ -57,59 +167,30 @@ class Facing {
         out_(out) {}
 
   bool run() {
-    const auto value = [](const SpaceFace& f) {
-      return [&f](int a) { return Vec3<double>{{f.now[size_t(a)].x(), f.now[size_t(a)].y(), f.now[size_t(a)].z()}}; };
-    };
-    std::vector<Vec3<double>> corners;
-    for (int i = 0; i < slave_.corners; ++i) corners.push_back(value(slave_)(i));
-    const Plane<double> rough(slave_, corners);
-    const auto subject = projected(rough, outlineOf<double>(slave_, value(slave_)), false);
-    const double area = areaOf(subject), tolerance = 1e-10 * std::sqrt(std::max(area, 0.));
-    if (!(areaOf(clipped(subject, projected(rough, outlineOf<double>(master_, value(master_)), true), tolerance)) > 1e-9 * area))
-      return false;
-
+    const Rough rough(slave_, master_);
+    if (!rough.overlaps) return false;
+    rough_ = &rough.plane;
     std::vector<Vec3<D>> dualCorners;
     for (int i = 0; i < slave_.corners; ++i) dualCorners.push_back(S_.node(i));
     const Plane<D> plane(slave_, dualCorners);
-    const auto overlap = clipped(projected(plane, outlineOf<D>(slave_, [&](int a) { return S_.node(a); }), false),
-                                 projected(plane, outlineOf<D>(master_, [&](int a) { return M_.node(a); }), true), tolerance);
     clear(out_, slave_, 3 * (slave_.nodes + master_.nodes), friction_);
-    const bool fine = !isParallelogram(slave_) || !isParallelogram(master_);
-    for (size_t i = 1; i + 1 < overlap.size(); ++i) {
-      const auto& a = overlap[0];
-      const auto& b = overlap[i];
-      const auto& c = overlap[i + 1];
-      const D twice = (b.x - a.x) * (c.y - a.y) - (c.x - a.x) * (b.y - a.y);
-      if (std::abs(twice.value()) < 1e-12 * area) continue;
-      for (const auto& p : triangleRule(fine)) {
-        const Vec2<D> y{D(p[0] * a.x + p[1] * b.x + p[2] * c.x), D(p[0] * a.y + p[1] * b.y + p[2] * c.y)};
-        point(plane, y, D(0.5 * p[3] * twice));
-      }
-    }
+    overEach<D>(
+        plane, slave_, [&](int a) { return S_.node(a); }, master_, [&](int a) { return M_.node(a); }, rough.area,
+        [&](const Vec2<D>& y, const D& weight) { point(plane, y, weight); });
     out_.stiffness.transposeInPlace();
     return out_.touched || out_.leastGap < 1e300;
   }
 
  private:
   void point(const Plane<D>& plane, const Vec2<D>& y, const D& flatWeight) {
-    // on the slave: the point whose projection is y
-    const Point3 o = plain(plane.origin), e1 = plain(plane.e1), e2 = plain(plane.e2);
-    Eigen::Vector2d xi = middleOf(slave_);
-    Eigen::Matrix2d J;
-    for (int it = 0;; ++it) {
-      const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
-      const Point3 x = sum(slave_, s.N, slave_.now) - o, t1 = sum(slave_, s.d1, slave_.now), t2 = sum(slave_, s.d2, slave_.now);
-      J << e1.dot(t1), e1.dot(t2), e2.dot(t1), e2.dot(t2);
-      const Eigen::Vector2d step = J.inverse() * Eigen::Vector2d(e1.dot(x) - plain(y.x), e2.dot(x) - plain(y.y));
-      xi -= step;
-      if (step.norm() < 1e-13) break;
-      if (it > 25 || !(xi.norm() < 10)) return;
-    }
+    const auto foot = footOn(slave_, *rough_, {y.x.value(), y.y.value()});
+    if (!foot) return;
+    const Eigen::Vector2d& xi = foot->at;
+    const Eigen::Matrix2d& inverse = foot->inverse;
     const auto s = shapeAt(slave_, xi);
     const Vec3<D> fixed = S_.blend(s.at.N, {}, {}, nullptr);
     const Vec2<D> at = plane(fixed);
     const D rx = at.x - y.x, ry = at.y - y.y;
-    const Eigen::Matrix2d inverse = J.inverse();
     Vec2<D> dxi{D(xi.x() - inverse(0, 0) * (rx - rx.value()) - inverse(0, 1) * (ry - ry.value())),
                 D(xi.y() - inverse(1, 0) * (rx - rx.value()) - inverse(1, 1) * (ry - ry.value()))};
     const Vec3<D> x = S_.blend(s.at.N, s.at.d1, s.at.d2, &dxi);
@@ -118,31 +199,16 @@ class Facing {
     q.normal = unit(cross(S_.blend(s.at.d1, s.d11, s.d12, &dxi), S_.blend(s.at.d2, s.d12, s.d22, &dxi)));
     q.weight = flatWeight / dot(q.normal, plane.normal);
 
-    // on the master: where the normal's line meets it
-    const Point3 xs = plain(x), n = plain(q.normal);
-    Eigen::Vector2d eta = middleOf(master_);
-    double gap = 0;
-    Eigen::Matrix3d K;
-    for (int it = 0;; ++it) {
-      const auto m = element::faceShape(master_.corners, master_.nodes > master_.corners, eta);
-      K << sum(master_, m.d1, master_.now), sum(master_, m.d2, master_.now), -n;
-      const Point3 step = K.inverse() * (sum(master_, m.N, master_.now) - xs - gap * n);
-      eta -= step.head<2>(), gap -= step[2];
-      if (step.head<2>().norm() < 1e-13) break;
-      if (it > 25 || !(eta.norm() < 10)) return;
-    }
-    if (gap > reach_ || !near(eta)) return;
-    if (near(eta, 0.05)) out_.closest = std::min(out_.closest, gap - risen(slave_, xi) - risen(master_, eta));
+    const auto met = footAlong(master_, plain(x), plain(q.normal));
+    if (!met) return;
+    const Eigen::Vector2d& eta = met->first.at;
+    const double gap = met->second;
+    if (!counts(slave_, xi, master_, eta, gap, plain(q.normal), reach_, out_)) return;
     const auto m = shapeAt(master_, eta);
-    if (gap < -reach_) {  // behind the face: of no concern, unless it has just gone through
-      if ((sum(master_, m.at.N, master_.before) - sum(slave_, s.at.N, slave_.before)).dot(n) > -0.5 * reach_)
-        out_.leastGap = std::min(out_.leastGap, gap);
-      return;
-    }
     const Vec3<D> opposite = M_.blend(m.at.N, {}, {}, nullptr);
     Vec3<D> r;
     for (int k = 0; k < 3; ++k) r[k] = opposite[k] - x[k] - gap * q.normal[k];
-    const Eigen::Matrix3d Ki = K.inverse();
+    const Eigen::Matrix3d& Ki = met->first.inverse;
     Vec2<D> deta{constant(eta.x()), constant(eta.y())};
     q.gap = constant(gap);
     for (int k = 0; k < 3; ++k) {
@@ -166,21 +232,13 @@ class Facing {
       void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), master.addForce(f, o); }
       void addUnit(const Point3& f, Eigen::MatrixXd::ColXpr c) const { slave.addUnit(f, c), master.addUnit(f, c); }
     } const rows{{slave_, s, &dxi, 0, 1}, {master_, m, &deta, 3 * slave_.nodes, -1}};
-    const auto corner = element::faceShape(master_.corners, false, eta).N;
-    for (int b = 0; b < master_.corners; ++b) {
-      const double w = corner[size_t(b)] * plain(q.weight);
-      out_.area[b] += w;
-      for (int a = 0; a < slave_.corners; ++a) out_.onMaster(b, a) += w * plain(q.carrier[size_t(a)]);
-    }
+    std::array<double, 4> carrier{};
+    for (size_t a = 0; a < 4; ++a) carrier[a] = plain(q.carrier[a]);
+    addMaster(slave_, master_, eta, plain(q.weight), carrier, out_);
     q.add(slave_, traction_, rows, out_);
   }
 
   static D constant(double v) { return D(v, Eigen::Matrix<double, N, 1>::Zero()); }
-  /// Projection along the slave's normal may fall a little beside a face that its plane's overlap lies in.
-  bool near(const Eigen::Vector2d& eta, double beside = 0.3) const {
-    if (master_.corners == 4) return eta.cwiseAbs().maxCoeff() < 1 + beside;
-    return eta.minCoeff() > -beside && eta.sum() < 1 + beside;
-  }
 
   const SpaceFace &slave_, &master_;
   DualFace<N> S_, M_;
@@ -188,13 +246,52 @@ class Facing {
   double reach_;
   bool friction_;
   FaceIntegral& out_;
+  const Plane<double>* rough_ = nullptr;  // the slave's plane in plain numbers
 };
+
+/// Of faces that look the same way none touches the other.
+bool faceEachOther(const SpaceFace& slave, const SpaceFace& master) {
+  return flatNormal(slave).normalized().dot(flatNormal(master).normalized()) <= -0.2;
+}
 
 }  // namespace
 
+bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out) {
+  if (!faceEachOther(slave, master)) return false;
+  const Rough rough(slave, master);
+  if (!rough.overlaps) return false;
+  out = {};
+  out.corners = slave.corners;
+  for (auto& s : out.slip) s.setZero();
+  const Point3 across = plain(rough.plane.normal);
+  overEach<double>(rough.plane, slave, Rough::nodesOf(slave), master, Rough::nodesOf(master), rough.area,
+                   [&](const Vec2<double>& y, double flatWeight) {
+                     const auto foot = footOn(slave, rough.plane, y);
+                     if (!foot) return;
+                     const auto s = element::faceShape(slave.corners, slave.nodes > slave.corners, foot->at);
+                     const Point3 normal = sum(slave, s.d1, slave.now).cross(sum(slave, s.d2, slave.now)).normalized();
+                     const auto met = footAlong(master, sum(slave, s.N, slave.now), normal);
+                     if (!met) return;
+                     const auto& [eta, gap] = std::pair{met->first.at, met->second};
+                     if (!counts(slave, foot->at, master, eta, gap, normal, reach, out)) return;
+                     const double weight = flatWeight / normal.dot(across);
+                     const auto shape = element::faceShape(slave.corners, false, foot->at).N;
+                     std::array<double, 4> carrier{};
+                     for (size_t a = 0; a < size_t(slave.corners); ++a) {
+                       carrier[a] = shape[a];
+                       out.kappa[a] += carrier[a] * weight, out.gap[a] += carrier[a] * weight * gap;
+                       for (int b = 0; b < slave.corners; ++b) out.mass(int(a), b) += carrier[a] * weight * shape[size_t(b)];
+                     }
+                     addMaster(slave, master, eta, weight, carrier, out);
+                     out.touched = true, out.leastGap = std::min(out.leastGap, gap);
+                   });
+  out.lookedOver = out.kappa, out.distance = out.gap;
+  return out.touched || out.leastGap < 1e300;
+}
+
 bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
                     bool friction, FaceIntegral& out) {
-  if (flatNormal(slave).normalized().dot(flatNormal(master).normalized()) > -0.2) return false;
+  if (!faceEachOther(slave, master)) return false;
   const int dofs = 3 * (slave.nodes + master.nodes);
   if (dofs <= 24) return Facing<24>(slave, master, traction, reach, friction, out).run();
   if (dofs <= 36) return Facing<36>(slave, master, traction, reach, friction, out).run();

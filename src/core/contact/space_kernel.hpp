@@ -50,6 +50,10 @@ struct FaceIntegral {
 bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
                     bool friction, FaceIntegral& out);
 
+/// The same where nothing touches: the values alone, of tractions that are zero and without slopes (no dofs). A fraction of the
+/// work.
+bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out);
+
 /// Place of a rigid body in space: translation, then rotation vector, now and at the start of the increment.
 struct SpacePlace {
   Eigen::Matrix<double, 6, 1> now = Eigen::Matrix<double, 6, 1>::Zero(), before = now;

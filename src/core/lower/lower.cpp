@@ -264,7 +264,7 @@ static std::vector<double> sizesOnFaces(const model::Part& part, const geometry:
 }
 
 std::pair<double, int> fineness(const Document& d) {
-  if (d.fineness == "draft") return {1.6, 6};
+  if (d.fineness == "draft") return {1.6, 7};
   if (d.fineness == "fine") return {0.6, 20};
   return {1., 12};
 }

@@ -31,7 +31,7 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "9 " +  // of the mesher: other meshes, other number
+  const std::string all = "10 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
@@ -114,7 +114,7 @@ Json wishesOf(const Json& wishes, const Try& t, int seconds) {
 }
 
 /// What was given up on the way to a mesh: sentences, and whether each is a doubt.
-Json toldOf(const Try& t, const Json& j, const geometry::Solid& solid) {
+Json toldOf(const Try& t, const Json& j, const geometry::Solid& solid, double size) {
   Json told = Json::array();
   if (const int hair = j.value("closed over", 0))
     told.push_back({(hair == 1 ? "a face" : std::to_string(hair) + " faces") +
@@ -130,6 +130,15 @@ Json toldOf(const Try& t, const Json& j, const geometry::Solid& solid) {
         {"its faces could not be meshed one by one: its outside was triangulated as a whole, and where faces go on "
          "smoothly their borders run along the elements nearest",
          true});
+  double most = 0;
+  std::string where;
+  for (const auto& f : j.value("stand off", Json::array()))
+    if (f[1].get<double>() > most && size_t(f[0]) < solid.faces().size())
+      most = f[1], where = solid.faces()[f[0].get<size_t>()].name;
+  if (most > 0.02 * size)
+    told.push_back({"elements stand off the face '" + where + "' by up to " + shortNumber(most, 2) +
+                        " mm: they are too long for its curvature, and following it they would turn inside out",
+                    false});
   if (t.way != std::string("faces") && j.contains("face")) {
     std::vector<bool> seen(solid.faces().size(), false);
     for (int f : j["face"].get<std::vector<int>>())
@@ -217,7 +226,7 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
       if (firstFailure.is_null()) firstFailure = std::move(j);
     } else if (worst() < solvable ? j.value("worst", 0.) > worst()  // else what was asked for more nearly, and cheaper
                                   : j.value("worst", 0.) > 1.5 * worst() && j["cells"].size() < 2.5 * best["cells"].size()) {
-      best = std::move(j), best["told"] = toldOf(t, best, solid);
+      best = std::move(j), best["told"] = toldOf(t, best, solid, wishes["size"].get<double>());
     }
   }
   if (best.is_null()) {

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <filesystem>
 
+#include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/results/fields.hpp"
 
@@ -51,6 +52,9 @@ static std::string vtu(const Reader& reader, size_t row) {
 }
 
 std::vector<std::string> exportVtu(const Reader& reader, const std::string& base, std::vector<size_t> rows) {
+  if (reader.rows().empty())
+    throw Error("no increment is stored in these results, so there is nothing to export", base,
+                "Let the run get through its first increment.");
   if (rows.empty())
     for (size_t i = 0; i < reader.rows().size(); ++i) rows.push_back(i);
   std::vector<std::string> paths;

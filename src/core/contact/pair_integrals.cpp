@@ -1,0 +1,176 @@
+// What a contact's sides bring, gathered at its corners.
+#include <algorithm>
+#include <unordered_map>
+
+#include "core/base/parallel.hpp"
+#include "core/contact/pair.hpp"
+#include "core/contact/side_integral.hpp"
+
+namespace anvil::contact {
+namespace {
+
+/// What slave sides meet: integrals, and the facing sides that each is with.
+struct Meetings {
+  std::vector<std::vector<SideIntegral>> integrals;
+  std::vector<std::vector<int>> with;
+};
+
+/// Integrates those slave sides that are of `kind`, with slopes or without.
+void meet(Meetings& all, const SideContext& context, const std::vector<std::vector<int>>& facing, const std::vector<char>& kinds,
+          char kind, bool slopes) {
+  forEach(
+      kinds.size(),
+      [&](size_t s) {
+        if (kinds[s] != kind) return;
+        all.integrals[s].clear(), all.with[s].clear();
+        for (int m : facing[s]) {
+          SideIntegral l = integrateSide(context, s, m, slopes);
+          if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0)
+            all.integrals[s].push_back(std::move(l)), all.with[s].push_back(m);
+        }
+      },
+      8);
+}
+
+enum : char { awake, asleep, woken };
+
+}  // namespace
+
+/// Between deformable bodies in space most of the work is the slopes of the integrals, and they are needed only where
+/// something touches or is about to. Sides that are open all over are looked at by their values first; those of which a
+/// corner may close in this evaluation are woken.
+void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap) {
+  const auto& sides = setup_.slave.sides;
+  const auto facing = facingSides(setup_, c);
+  const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
+  std::vector<char> kinds(sides.size(), awake);
+  if (dim_ == 3 && setup_.rigid < 0 && !keeps())
+    for (size_t s = 0; s < sides.size(); ++s) {
+      const auto rests = [&](int A) {
+        const auto& state = now_[size_t(A)];
+        return state.status == Status::open && state.pressure == 0 && state.friction.isZero(0);
+      };
+      if (std::all_of(sides[s].corner.begin(), sides[s].corner.begin() + sides[s].corners, rests)) kinds[s] = asleep;
+    }
+  Meetings met;
+  met.integrals.resize(sides.size()), met.with.resize(sides.size());
+  meet(met, context, facing, kinds, awake, true);
+  if (std::find(kinds.begin(), kinds.end(), char(asleep)) != kinds.end()) {
+    meet(met, context, facing, kinds, asleep, false);
+    const auto near = mayClose(met.integrals);
+    for (size_t s = 0; s < sides.size(); ++s)
+      if (kinds[s] == asleep && std::any_of(sides[s].corner.begin(), sides[s].corner.begin() + sides[s].corners,
+                                            [&](int A) { return near[size_t(A)]; }))
+        kinds[s] = woken;
+    meet(met, context, facing, kinds, woken, true);
+  }
+  gather(met.integrals, out, leastGap);
+  recovered_.assign(corners_.size(), {}), opposite_.assign(setup_.master.corners.size(), {});
+  for (size_t s = 0; s < sides.size(); ++s)
+    for (size_t k = 0; k < met.integrals[s].size(); ++k)
+      if (met.integrals[s][k].touched) recover(sides[s], met.with[s][k], met.integrals[s][k]);
+  for (size_t a = 0; a < corners_.size(); ++a) {
+    const auto& k = corners_[a];
+    gap_[a] = k.kappa > 0 ? k.gap / k.kappa : k.lookedOver > 0 ? k.distance / k.lookedOver : setup_.reach;
+    seen_[a] = k.lookedOver > 0;
+  }
+  turnOldFriction(c);
+}
+
+/// Corners whose gap, less the most by which contact may yet begin early (meetWhereClosest), is all but closed.
+std::vector<char> Pair::mayClose(const std::vector<std::vector<SideIntegral>>& met) const {
+  const size_t n = corners_.size();
+  std::vector<double> kappa(n, 0), gap(n, 0), closest(n, 1e300);
+  for (size_t s = 0; s < met.size(); ++s)
+    for (const auto& l : met[s])
+      for (size_t a = 0; a < size_t(l.corners); ++a) {
+        const auto A = size_t(setup_.slave.sides[s].corner[a]);
+        kappa[A] += l.kappa[a], gap[A] += l.gap[a], closest[A] = std::min(closest[A], l.closest);
+      }
+  double early = 0;
+  for (size_t a = 0; a < n; ++a)
+    if (kappa[a] > 0 && closest[a] < 1e300) early = std::max(early, gap[a] / kappa[a] - closest[a]);
+  std::vector<char> may(n, 0);
+  for (size_t a = 0; a < n; ++a) {
+    const double left = gap[a] + kappa[a] * (offset(a) + advance_[a] - std::max(advance_[a], early));
+    may[a] = kappa[a] > 0 && left <= 0.02 * kappa[a] * setup_.slave.cornerLength[a];
+  }
+  return may;
+}
+
+/// Adds what the sides bring up at their corners, in a fixed order: the same for any number of threads.
+void Pair::gather(std::vector<std::vector<SideIntegral>>& met, std::vector<Contribution>* out, double* leastGap) {
+  const auto& sides = setup_.slave.sides;
+  std::vector<std::unordered_map<int, Eigen::Index>> index(corners_.size());
+  for (auto& k : corners_) k.dofs.clear(), k.kappa = k.gap = k.lookedOver = k.distance = 0, k.slip.setZero();
+  const int T = tangents_;
+  for (size_t s = 0; s < sides.size(); ++s)
+    for (const auto& l : met[s]) {
+      if (!l.touched) continue;
+      for (size_t a = 0; a < size_t(l.corners); ++a) {
+        const size_t A = size_t(sides[s].corner[a]);
+        for (int dof : l.dofs)
+          if (index[A].try_emplace(dof, Eigen::Index(corners_[A].dofs.size())).second) corners_[A].dofs.push_back(dof);
+      }
+    }
+  const bool friction = dim_ == 2 || hasFriction();
+  for (auto& k : corners_) k.row = Eigen::MatrixXd::Zero(Eigen::Index(k.dofs.size()), 3 + (friction ? 2 * T : 0));
+  closest_.assign(corners_.size(), 1e300);
+  for (size_t s = 0; s < sides.size(); ++s)
+    for (auto& l : met[s]) {
+      for (size_t a = 0; a < size_t(l.corners); ++a) {
+        double& closest = closest_[size_t(sides[s].corner[a])];
+        closest = std::min(closest, l.closest);
+      }
+      if (leastGap) *leastGap = std::min(*leastGap, l.leastGap);
+      for (size_t a = 0; a < size_t(l.corners); ++a) {
+        auto& k = corners_[size_t(sides[s].corner[a])];
+        k.lookedOver += l.lookedOver[a], k.distance += l.distance[a];
+      }
+      if (!l.touched) continue;
+      for (size_t a = 0; a < size_t(l.corners); ++a) {
+        const size_t A = size_t(sides[s].corner[a]);
+        auto& k = corners_[A];
+        k.kappa += l.kappa[a], k.gap += l.gap[a], k.slip += l.slip[a];
+        const auto col = Eigen::Index(a);
+        for (size_t i = 0; i < l.dofs.size(); ++i) {
+          auto row = k.row.row(index[A].at(l.dofs[i]));
+          const auto I = Eigen::Index(i);
+          row[0] += l.dKappa(I, col), row[1] += l.dGap(I, col), row[2] += l.normal(I, col);
+          if (!friction) continue;
+          for (int t = 0; t < T; ++t) row[3 + t] += l.dSlip(I, T * col + t), row[3 + T + t] += l.tangential(I, T * col + t);
+        }
+      }
+      if (out && !l.dofs.empty() && l.force.cwiseAbs().maxCoeff() > 0) {
+        Contribution part;
+        part.dofs = std::move(l.dofs), part.condensed = Eigen::VectorXd::Zero(l.force.size());
+        part.force = std::move(l.force), part.stiffness = std::move(l.stiffness);
+        out->push_back(std::move(part));
+      }
+    }
+}
+
+void Pair::recover(const Side& side, int facing, const SideIntegral& l) {
+  for (int A = 0; A < l.corners; ++A) {
+    auto& r = recovered_[size_t(side.corner[size_t(A)])];
+    r.area += l.kappa[size_t(A)];
+    for (int B = 0; B < l.corners; ++B) {
+      const auto& state = now_[size_t(side.corner[size_t(B)])];
+      r.pressure += l.mass(A, B) * state.pressure, r.friction += l.mass(A, B) * state.friction;
+    }
+  }
+  if (facing < 0) return;
+  const auto& other = setup_.master.sides[size_t(facing)];
+  for (int B = 0; B < other.corners; ++B) {
+    auto& r = opposite_[size_t(other.corner[size_t(B)])];
+    r.area += l.area[B];
+    for (int A = 0; A < l.corners; ++A) {
+      const auto& state = now_[size_t(side.corner[size_t(A)])];
+      r.pressure += l.onMaster(B, A) * state.pressure, r.friction -= l.onMaster(B, A) * state.friction;
+      if (l.kappa[size_t(A)] > 0) r.gap += l.onMaster(B, A) * l.gap[size_t(A)] / l.kappa[size_t(A)];
+      if (l.onMaster(B, A) > 1e-9 * l.area[B] && int(state.status) > int(r.status)) r.status = state.status;
+    }
+  }
+}
+
+}  // namespace anvil::contact
