@@ -120,14 +120,19 @@ void follow(Quadratic& q, Middles& m) {
         for (int n : cell) near[size_t(n)] = true;
   }
   constexpr int beside[6][4] = {{1, 2, 3, 4}, {0, 2, 4, 5}, {0, 1, 3, 5}, {0, 4, 2, 5}, {0, 3, 1, 5}, {1, 4, 2, 3}};
+  const auto follows = [&](int n) { return near[size_t(n)] && !m.outer[size_t(n)]; };
+  std::vector<size_t> cells;
+  for (size_t c = 0; c < q.cells.size(); ++c)
+    if (std::any_of(q.cells[c].begin() + 4, q.cells[c].end(), follows)) cells.push_back(c);
   std::vector<Vector3d> sum(q.x.size());
   std::vector<int> count(q.x.size());
   for (int sweep = 0; sweep < 30; ++sweep) {
     std::fill(sum.begin(), sum.end(), Vector3d::Zero()), std::fill(count.begin(), count.end(), 0);
-    for (const auto& cell : q.cells)
+    for (size_t c : cells)
       for (size_t e = 0; e < 6; ++e) {
+        const auto& cell = q.cells[c];
         const auto n = size_t(cell[4 + e]);
-        if (!near[n] || m.outer[n]) continue;
+        if (!follows(int(n))) continue;
         for (int other : beside[e]) {
           const auto k = size_t(cell[size_t(4 + other)]);
           sum[n] += q.x[k] - m.straight[k];

@@ -181,6 +181,42 @@ TEST_P(PairBy, SwitchedOffItGivesNothing) {
   EXPECT_EQ(most, 0);
 }
 
+TEST_P(PairBy, SofterStickingDoesNotStay) {
+  auto s = stack(GetParam(), 0.2, R"(, "friction": 0.3)");
+  auto& pair = s.pair();
+  pair.measureInitial(s.configuration());
+  pair.begin();
+  const auto evaluate = [&] {
+    std::vector<contact::Contribution> parts;
+    pair.evaluate(s.configuration(), true, true, parts);
+    VectorXd du = VectorXd::Zero(s.p->dofs());
+    pair.solveMultipliers(du), pair.step(1);
+  };
+  s.moveHigh({0, -0.2001, 0});
+  evaluate(), evaluate(), pair.accept(), s.before = s.u;
+  s.moveHigh({1e-7, -0.2001, 0});  // far below the friction bound: it sticks
+  const auto friction = [&] {
+    pair.begin();
+    evaluate(), evaluate();
+    for (const auto& state : pair.states()) EXPECT_EQ(state.status, contact::Status::sticking);
+    return pair.states().front().friction.norm();
+  };
+  friction(), pair.accept(), s.before = s.u;  // touched for the first time before
+  const auto slide = [&](double to) {
+    s.moveHigh({to, -0.2001, 0});
+    const double before = pair.states().front().friction.norm(), after = friction();
+    pair.accept(), s.before = s.u;
+    return after - before;
+  };
+  const double stiff = slide(2e-7);
+  ASSERT_GT(stiff, 0);
+  pair.soften(), pair.soften();
+  EXPECT_NEAR(slide(3e-7) / stiff, 0.09, 1e-6);
+  EXPECT_NEAR(slide(4e-7) / stiff, 0.3, 1e-6);
+  EXPECT_NEAR(slide(5e-7) / stiff, 1, 1e-6);
+  EXPECT_NEAR(slide(6e-7) / stiff, 1, 1e-6);
+}
+
 TEST(Pair, CouplesNothingInSpaceUntilItIsAboutToClose) {
   auto s = stack("solid", 0.2);
   s.pair().measureInitial(s.configuration());

@@ -77,6 +77,24 @@ TEST(Forming, AStabilisationMaySteadyARigidPart) {
   expectHeld(solved(text), 2000);
 }
 
+/// What helped an increment that failed must not take friction away from those after it.
+TEST(Forming, FrictionDoesNotDependOnIncrementsThatFailed) {
+  const std::string model = R"({"space": "plane strain", "materials": {"rubber": {"rubber": {"mooney": [0.3, 0.08], "bulk": 500}}},
+    "parts": {"block": {"material": "rubber", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [40, 30]}}, "mesh": {
+        "count": [30, 24]}},
+      "cylinder": {"rigid": true, "shape": {"profile": {"start": [-10, 40], "path": [{"arc": [0, 30], "center": [0, 40]},
+        {"arc": [10, 40], "center": [0, 40]}]}}}},
+    "contacts": {"press": {"between": ["block.top", "cylinder"], "friction": 0.2}}, "steps": {"press": {}},
+    "supports": {"middle": {"on": "block.left", "fix": "x"}, "floor": {"on": "block.bottom", "fix": ["x", "y"]}},
+    "motions": {"down": {"on": "cylinder", "along": "y", "course": -12}}})";
+  const auto usual = solved(model), small = solved(with(model, R"("press": {}})", R"("press": {"increments": {"first": 0.005,
+    "largest": 0.05}}})"));
+  ASSERT_GT(usual.course.cuts, 0) << "else it shows nothing";
+  ASSERT_EQ(small.course.cuts, 0);
+  const char* force = "motions/down/force y";
+  EXPECT_NEAR(usual.last(force), small.last(force), 3e-3 * std::abs(small.last(force)));
+}
+
 TEST(Forming, ASoftTubeIsDrawnThroughASmallerRingByDefault) {
   // rings of nodes slide over a fillet of little more than an element, open and close in turn
   const std::string model = R"({"space": "axisymmetric",

@@ -68,6 +68,7 @@ void turnedBacks(Problem& p, contact::Pair& pair, const contact::Configuration& 
        "Turn it round", [name = body.name](model::Document& d) { turnRound(*d.parts.find(name)); }});
 }
 
+/// Of radii drawn: what lies between them.
 std::string playInWords(double play) {
   return (play < 0 ? "an overlap of " : "a play of ") + shortNumber(std::abs(play), 3) + " mm";
 }
@@ -92,7 +93,7 @@ void flatFits(const Problem& p, const contact::Pair& pair, const contact::Pair::
   if (!(std::abs(meshed - drawn) > 0.25 * std::abs(drawn)) || 0.25 * std::abs(drawn) > standOff ||
       std::abs(meshed - drawn) < 1e-3 * standOff)
     return;  // not round, or well enough
-  r.findings.push_back({false, "contacts/" + setup.name,
+  r.findings.push_back({false, "contacts/" + setup.contact,
                         "The round faces '" + setup.slave.name + "' and '" + setup.master.name + "' are drawn with " +
                             playInWords(drawn) + " but meshed with " + playInWords(meshed) +
                             ": the flat sides of their elements stand off by up to " + shortNumber(standOff, 2) + " mm.",
