@@ -79,9 +79,10 @@ TEST(Forming, AStabilisationMaySteadyARigidPart) {
 
 /// What helped an increment that failed must not take friction away from those after it.
 TEST(Forming, FrictionDoesNotDependOnIncrementsThatFailed) {
-  const std::string model = R"({"space": "plane strain", "materials": {"rubber": {"rubber": {"mooney": [0.3, 0.08], "bulk": 500}}},
-    "parts": {"block": {"material": "rubber", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [40, 30]}}, "mesh": {
-        "count": [30, 24]}},
+  const std::string model =
+      R"({"space": "plane strain", "materials": {"rubber": {"rubber": {"mooney": [0.3, 0.08], "bulk": 500}}},
+    "parts": {"block": {"material": "rubber", "element": "quad4", "mesh": {"count": [30, 24]},
+        "shape": {"rectangle": {"at": [0, 0], "size": [40, 30]}}},
       "cylinder": {"rigid": true, "shape": {"profile": {"start": [-10, 40], "path": [{"arc": [0, 30], "center": [0, 40]},
         {"arc": [10, 40], "center": [0, 40]}]}}}},
     "contacts": {"press": {"between": ["block.top", "cylinder"], "friction": 0.2}}, "steps": {"press": {}},

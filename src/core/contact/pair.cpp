@@ -275,7 +275,7 @@ void Pair::begin() {
 void Pair::accept() {
   fresh_.assign(fresh_.size(), false);
   old_ = now_, oldInterference_ = interference_, oldResolved_ = resolved_, oldAdvance_ = advance_;
-  softness_ = std::min(softness_ / 0.3, 1.);  // a step of `soften` back: what slides elastically is friction missing afterwards
+  softness_ = std::min(softness_ / 0.7, 1.);  // back again: what slides elastically meanwhile is friction missing afterwards
   for (size_t a = 0; a < corners_.size(); ++a)
     if (corners_[a].kappa > 0 && now_[a].status != Status::open)
       totalSlip_[a] += (dim_ == 2 ? corners_[a].slip.x() : corners_[a].slip.norm()) / corners_[a].kappa;

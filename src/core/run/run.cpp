@@ -103,7 +103,7 @@ bool Run::step(int s, const Restart* resume) {
     lastTrouble_ = a;
     const auto smaller = driver->shorten(stride, a);
     observer_.cut(a.last, sentenceOf(a), smaller.value_or(0));
-    if (a.trouble == Trouble::iterations && stride.attempt > 0)  // the same increment failed before
+    if (a.trouble == Trouble::iterations)
       for (auto& pair : p_.pairs) pair.soften();
     if (driver->seeksStability() && time_ > leaptAt + 1e-3 * (plan.end - plan.begin) && nearsLimit(stride)) {
       leaptAt = time_;
