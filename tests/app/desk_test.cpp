@@ -416,6 +416,26 @@ class DeskTest : public QObject, WindowFixture {
     w_.reset();
   }
 
+  void aLongReadinessScrolls() {
+    open();
+    w_->resize(1024, 700);
+    w_->document().edit("many parts", [](model::Document& d) {
+      const auto one = d.parts.front().second;
+      for (int i = 1; i <= 40; ++i) d.parts("part number " + std::to_string(i) + " of many with a long name") = one;
+    });
+    prepared();
+    QTest::mouseClick(w_->findChild<QToolButton*>("readiness"), Qt::LeftButton);
+    settle();
+    int seen = 0;
+    for (auto* label : w_->desk()->findChildren<QLabel*>()) {
+      if (!label->isVisible() || !label->wordWrap()) continue;
+      QVERIFY2(label->height() >= label->heightForWidth(label->width()), qPrintable("squeezed: " + label->text()));
+      ++seen;
+    }
+    QVERIFY(seen > 40);
+    w_.reset();
+  }
+
   void whatReadinessMendsCanBeUndone() {
     open();
     w_->document().edit("free it", [](model::Document& d) { d.supports.clear(); });

@@ -54,6 +54,20 @@ void Desk::showThing(const QString& kind, const QString& name) {
 
 void Desk::showMonitor() { pages_->setCurrentWidget(monitor_); }
 
+/// What of a page scrolls when the page is low.
+static QWidget* scrolled(QWidget* page) {
+  auto* outer = new QVBoxLayout(page);
+  outer->setContentsMargins(0, 0, 0, 0);
+  auto* area = new QScrollArea(page);
+  area->setWidgetResizable(true);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  outer->addWidget(area);
+  auto* body = new QWidget;
+  body->setObjectName("plain");
+  area->setWidget(body);
+  return body;
+}
+
 void Desk::rebuildForm() {
   int scroll = 0;
   if (form_) {
@@ -61,15 +75,8 @@ void Desk::rebuildForm() {
   }
   auto* before = form_;         // shown until the new one stands, so that no other page is laid out between the two
   form_ = new QWidget(pages_);  // a widget is styled anew with all in it when it gets another parent
-  auto* outer = new QVBoxLayout(form_);
-  outer->setContentsMargins(0, 0, 0, 0);
-  auto* area = new QScrollArea(form_);
-  area->setWidgetResizable(true);
-  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  outer->addWidget(area);
-  auto* body = new QWidget;
-  body->setObjectName("plain");
-  area->setWidget(body);
+  auto* body = scrolled(form_);
+  auto* area = form_->findChild<QScrollArea*>();
   auto* layout = new QVBoxLayout(body);
   layout->setContentsMargins(14, 12, 12, 12), layout->setSpacing(4);
 
@@ -296,10 +303,10 @@ void Desk::showOther(QWidget* page) {
 void Desk::showReadiness(const checks::Report& report) {
   if (list_) pages_->removeWidget(list_), list_->deleteLater();
   list_ = new QWidget(pages_);
-  list_->setObjectName("plain");
-  auto* outer = new QVBoxLayout(list_);
+  auto* body = scrolled(list_);
+  auto* outer = new QVBoxLayout(body);
   outer->setContentsMargins(14, 12, 12, 12);
-  auto* title = new QLabel(report.findings.empty() ? "Ready to run" : "Before it runs", list_);
+  auto* title = new QLabel(report.findings.empty() ? "Ready to run" : "Before it runs", body);
   title->setObjectName("title");
   outer->addWidget(title);
   for (const auto& f : report.findings) {
@@ -307,18 +314,18 @@ void Desk::showReadiness(const checks::Report& report) {
                                .arg((f.fault ? theme().accent : theme().warn).name(), f.fault ? "Fault" : "Doubt",
                                     QString::fromStdString(f.what).toHtmlEscaped(), theme().faint.name(),
                                     QString::fromStdString(f.remedy).toHtmlEscaped()),
-                           list_);
+                           body);
     box->setWordWrap(true);
     outer->addWidget(box);
     const auto place = QString::fromStdString(f.where).split('/');
     if (place.size() >= 2) {
       auto* acts = new QHBoxLayout;
-      auto* show = new QPushButton("Show " + place[1], list_);
+      auto* show = new QPushButton("Show " + place[1], body);
       show->setObjectName("framed");
       connect(show, &QPushButton::clicked, this, [this, place] { emit placeAsked(place[0], place[1]); });
       acts->addWidget(show);
       if (f.mend) {
-        auto* mend = new QPushButton(QString::fromStdString(f.fix), list_);
+        auto* mend = new QPushButton(QString::fromStdString(f.fix), body);
         mend->setObjectName("mend");
         connect(mend, &QPushButton::clicked, this, [this, mend, f, what = QString::fromStdString(f.fix)] {
           mend->setEnabled(false);  // the list is drawn anew when the model has been looked at again
@@ -332,11 +339,11 @@ void Desk::showReadiness(const checks::Report& report) {
     }
     outer->addSpacing(8);
   }
-  auto* facts = new QLabel("FACTS", list_);
+  auto* facts = new QLabel("FACTS", body);
   facts->setObjectName("head");
   outer->addWidget(facts);
   for (const auto& line : report.facts) {
-    auto* label = new QLabel(QString::fromStdString(line), list_);
+    auto* label = new QLabel(QString::fromStdString(line), body);
     label->setWordWrap(true), label->setObjectName("help");
     outer->addWidget(label);
   }
