@@ -81,7 +81,7 @@ class ClampTest : public QObject, WindowFixture {
   void solve() {
     clickRun();
     QTRY_VERIFY_WITH_TIMEOUT(w_->control().active(), 30000);
-    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 800000);
+    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 1400000);
     QVERIFY2(w_->control().state() == RunControl::State::finished, qPrintable(w_->control().message()));
     QTRY_VERIFY_WITH_TIMEOUT(w_->results().isOpen() && w_->results().last() >= 0 && w_->results().rows().back().time > 1.999,
                              20000);

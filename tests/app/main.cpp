@@ -11,7 +11,7 @@ int main(int argc, char** argv) {
   qputenv("XDG_CACHE_HOME", home.path().toUtf8());
   qputenv("ANVIL_CLI", ANVIL_CLI);
   if (qEnvironmentVariableIsEmpty("QTEST_FUNCTION_TIMEOUT"))
-    qputenv("QTEST_FUNCTION_TIMEOUT", "900000");  // runs on a busy machine take their time
+    qputenv("QTEST_FUNCTION_TIMEOUT", "1500000");  // runs on a busy machine take their time
   QApplication application(argc, argv);
   QApplication::setApplicationName("unyielding-anvil");
   applyTheme(application, false);
