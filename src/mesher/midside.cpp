@@ -89,11 +89,11 @@ double leastJacobian(const std::vector<Vector3d>& x, const std::array<int, 10>& 
   return least;
 }
 
-/// Middles of a mesh that may move, and where to.
+/// Of all nodes of a mesh with middles.
 struct Middles {
-  std::vector<Vector3d> straight;  ///< places of all nodes with straight edges
-  std::vector<bool> outer;         ///< on the outside: the shape says where they belong
-  std::vector<bool> moved;
+  std::vector<Vector3d> straight;  ///< where they are while edges are straight
+  std::vector<bool> outer;         ///< middles on the outside: the shape says where they belong
+  std::vector<bool> moved;         ///< middles that are not on their straight edge any more
 };
 
 /// Cells of which the Jacobian has become too small, somewhere.
@@ -110,8 +110,10 @@ std::vector<size_t> suffering(const Quadratic& q, const std::vector<bool>& moved
 /// Lets the inside follow the curved outside where cells suffer, and two rings of cells round these: each inner middle moves
 /// by the mean of what the middles and corners beside it move by (a harmonic extension; corners stay).
 void follow(Quadratic& q, Middles& m) {
+  const auto bad = suffering(q, m.moved);
+  if (bad.empty()) return;
   std::vector<bool> near(q.x.size(), false);
-  for (size_t c : suffering(q, m.moved))
+  for (size_t c : bad)
     for (int n : q.cells[c]) near[size_t(n)] = true;
   for (int ring = 0; ring < 2; ++ring) {
     const auto before = near;
@@ -143,10 +145,6 @@ void follow(Quadratic& q, Middles& m) {
       if (count[n]) q.x[n] = m.straight[n] + sum[n] / count[n], m.moved[n] = true;
   }
 }
-
-}  // namespace
-
-namespace {
 
 /// The mesh with its middles on the shape, those inside moved along where needed.
 struct Bent {
@@ -199,7 +197,7 @@ Bent bent(const Tetrahedra& mesh, Surfaces& surfaces) {
     m.moved[n] = (q.x[n] - m.straight[n]).squaredNorm() > 0;
   }
   made.wanted = q.x;
-  if (!suffering(q, m.moved).empty()) follow(q, m);
+  follow(q, m);
   return made;
 }
 

@@ -159,15 +159,18 @@ TEST(ArchUnderATool, SnapsThroughByForceAndComesToRestWhereMotionWouldHoldIt) {
   EXPECT_NEAR(held.last("motions/down/force y"), -600, 0.01 * 600);
 }
 
+auto softestOf(const Eigen::MatrixXd& K) {
+  const auto lu = K.partialPivLu();
+  return linear::softestMode(int(K.rows()), [&](Eigen::VectorXd x) -> Eigen::VectorXd { return lu.solve(x); });
+}
+
 TEST(SoftestMode, OfAMatrixThatIsNotSymmetricIsFoundToo) {
   const int n = 30;
   std::srand(5);
   const Eigen::MatrixXd P = Eigen::MatrixXd::Identity(n, n) + 0.1 * Eigen::MatrixXd::Random(n, n);
   Eigen::VectorXd d = Eigen::VectorXd::LinSpaced(n, 1, 300);
   d[4] = -0.2;
-  const Eigen::MatrixXd K = P * d.asDiagonal() * P.inverse();
-  const auto lu = K.partialPivLu();
-  const auto mode = linear::softestMode(n, [&](Eigen::VectorXd x) -> Eigen::VectorXd { return lu.solve(x); });
+  const auto mode = softestOf(P * d.asDiagonal() * P.inverse());
   ASSERT_EQ(mode.direction.size(), n);
   EXPECT_NEAR(mode.curvature, -0.2, 1e-3);
   EXPECT_NEAR(std::abs(mode.direction.dot(P.col(4).normalized())), 1, 1e-3);
@@ -179,15 +182,12 @@ TEST(SoftestMode, IsTheEigenvectorOfTheNegativeEigenvalue) {
   const Eigen::MatrixXd Q = Eigen::HouseholderQR<Eigen::MatrixXd>(Eigen::MatrixXd::Random(n, n)).householderQ();
   Eigen::VectorXd d = Eigen::VectorXd::LinSpaced(n, 1, 300);
   d[7] = -0.3;
-  const Eigen::MatrixXd K = Q * d.asDiagonal() * Q.transpose();
-  const auto lu = K.partialPivLu();
-  const auto mode = linear::softestMode(n, [&](Eigen::VectorXd x) -> Eigen::VectorXd { return lu.solve(x); });
+  const auto mode = softestOf(Q * d.asDiagonal() * Q.transpose());
   ASSERT_EQ(mode.direction.size(), n);
   EXPECT_NEAR(mode.curvature, -0.3, 1e-3);
   EXPECT_NEAR(std::abs(mode.direction.dot(Q.col(7))), 1, 1e-3);
   d[7] = 0.3;
-  const auto sound = (Q * d.asDiagonal() * Q.transpose()).eval().partialPivLu();
-  EXPECT_EQ(linear::softestMode(n, [&](Eigen::VectorXd x) -> Eigen::VectorXd { return sound.solve(x); }).direction.size(), 0);
+  EXPECT_EQ(softestOf(Q * d.asDiagonal() * Q.transpose()).direction.size(), 0);
 }
 
 TEST(Column, GoesOnFromAnyStoredIncrementWithTheSameAnswer) {

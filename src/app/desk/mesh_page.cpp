@@ -97,7 +97,8 @@ MeshPage::MeshPage(DocumentStore& document, Preparation& preparation, QWidget* p
   fineness_ = new QComboBox(this), fineness_->setObjectName("fineness");
   fineness_->addItems({"draft", "usual", "fine"});
   fineness_->setToolTip(
-      "All meshes of the model at once: draft has elements 1.6 times as long and half as many round a circle, fine 0.6 times.");
+      "All meshes of the model at once: draft has elements 1.6 times as long and about half as many round a circle, fine 0.6 "
+      "times.");
   line->addWidget(fineness_, 1);
   outer->addLayout(line);
   connect(fineness_, &QComboBox::activated, this, [this] {

@@ -31,7 +31,7 @@ bool isRigid(const model::Document& d, const std::string& side) {
 }
 
 /// Facets of the deformable sides of a contact; none where the other side is rigid.
-std::vector<std::vector<mesh::Facet>> facingSides(const model::Document& d, const model::Contact& c, const mesh::Mesh& mesh) {
+std::vector<std::vector<mesh::Facet>> deformableSides(const model::Document& d, const model::Contact& c, const mesh::Mesh& mesh) {
   std::vector<std::vector<mesh::Facet>> sides;
   for (const auto& side : c.between) {
     if (isRigid(d, side)) return {};
@@ -102,7 +102,7 @@ void couple(const mesh::Mesh& mesh, const std::vector<mesh::Facet>& one, const s
 linear::SparsePattern graphOf(const model::Document& d, const mesh::Mesh& mesh) {
   std::vector<std::vector<int>> rows(mesh.x.size());
   for (const auto& [name, c] : d.contacts)
-    if (const auto sides = facingSides(d, c, mesh); !sides.empty()) couple(mesh, sides[0], sides[1], rows);
+    if (const auto sides = deformableSides(d, c, mesh); !sides.empty()) couple(mesh, sides[0], sides[1], rows);
   for (const auto& b : mesh.blocks) {
     const int n = mesh::info(b.type).nodes;
     for (size_t c = 0; c < b.count(); ++c)

@@ -174,7 +174,8 @@ class Pair {
   /// Multipliers at a fraction of the last correction.
   void step(double fraction);
 
-  /// Makes sticking softer for the increments to come, where stiff sticking kept the status from settling; or as it was.
+  /// Makes sticking softer where stiff sticking kept the status from settling (it hardens again with each accepted increment); or
+  /// as it was.
   void soften() { softness_ = std::max(0.3 * softness_, 0.01); }
   void stiffen() { softness_ = 1; }
   /// Pressure per penetration, as a part of what it is in the end. Soft contact is a convex problem where the active set

@@ -85,13 +85,17 @@ bool within(const SpaceFace& master, const Eigen::Vector2d& eta, double beside) 
   return eta.minCoeff() > -beside && eta.sum() < 1 + beside;
 }
 
-/// Triangles of the overlap of two faces on the slave's plane, and its points: f(y, weight).
-template <class T, class Node, class Other, class Each>
-void overEach(const Plane<T>& plane, const SpaceFace& slave, const Node& slaveNode, const SpaceFace& master,
-              const Other& masterNode, double area, const Each& each) {
-  const auto overlap = clipped(projected(plane, outlineOf<T>(slave, slaveNode), false),
-                               projected(plane, outlineOf<T>(master, masterNode), true), 1e-10 * std::sqrt(std::max(area, 0.)));
-  const bool fine = !isParallelogram(slave) || !isParallelogram(master);
+/// What two faces have in common on the slave's plane.
+template <class T, class Node, class Other>
+Polygon<T> overlapOn(const Plane<T>& plane, const SpaceFace& slave, const Node& slaveNode, const SpaceFace& master,
+                     const Other& masterNode, double tolerance) {
+  return clipped(projected(plane, outlineOf<T>(slave, slaveNode), false),
+                 projected(plane, outlineOf<T>(master, masterNode), true), tolerance);
+}
+
+/// Points of an overlap, triangle by triangle: f(y, weight).
+template <class T, class Each>
+void overEach(const Polygon<T>& overlap, double area, bool fine, const Each& each) {
   for (size_t i = 1; i + 1 < overlap.size(); ++i) {
     const auto& a = overlap[0];
     const auto& b = overlap[i];
@@ -103,7 +107,7 @@ void overEach(const Plane<T>& plane, const SpaceFace& slave, const Node& slaveNo
   }
 }
 
-/// The plane of a slave face and what it is of the master's on it, in plain numbers.
+/// The plane of a slave face and what the master's covers of it, in plain numbers.
 struct Rough {
   static auto nodesOf(const SpaceFace& f) {
     return [&f](int a) { return Vec3<double>{{f.now[size_t(a)].x(), f.now[size_t(a)].y(), f.now[size_t(a)].z()}}; };
@@ -114,14 +118,16 @@ struct Rough {
     return {slave, corners};
   }
   Plane<double> plane;
-  double area = 0;  ///< of the slave's outline
-  bool overlaps = false;
-  Rough(const SpaceFace& slave, const SpaceFace& master) : plane(planeOf(slave)) {
-    const auto subject = projected(plane, outlineOf<double>(slave, nodesOf(slave)), false);
-    area = areaOf(subject);
-    const auto clipper = projected(plane, outlineOf<double>(master, nodesOf(master)), true);
-    overlaps = areaOf(clipped(subject, clipper, 1e-10 * std::sqrt(std::max(area, 0.)))) > 1e-9 * area;
-  }
+  double area, tolerance;  ///< of the slave's outline; of what is clipped
+  Polygon<double> overlap;
+  bool fine;  ///< whether its triangles need the finer rule
+  Rough(const SpaceFace& slave, const SpaceFace& master)
+      : plane(planeOf(slave)),
+        area(areaOf(projected(plane, outlineOf<double>(slave, nodesOf(slave)), false))),
+        tolerance(1e-10 * std::sqrt(std::max(area, 0.))),
+        overlap(overlapOn(plane, slave, nodesOf(slave), master, nodesOf(master), tolerance)),
+        fine(!isParallelogram(slave) || !isParallelogram(master)) {}
+  bool overlaps() const { return areaOf(overlap) > 1e-9 * area; }
 };
 
 /// Whether a point counts that is so far off, and on the master. Notes how close the true surfaces come, and points that have
@@ -168,15 +174,15 @@ class Facing {
 
   bool run() {
     const Rough rough(slave_, master_);
-    if (!rough.overlaps) return false;
+    if (!rough.overlaps()) return false;
     rough_ = &rough.plane;
     std::vector<Vec3<D>> dualCorners;
     for (int i = 0; i < slave_.corners; ++i) dualCorners.push_back(S_.node(i));
     const Plane<D> plane(slave_, dualCorners);
     clear(out_, slave_, 3 * (slave_.nodes + master_.nodes), friction_);
-    overEach<D>(
-        plane, slave_, [&](int a) { return S_.node(a); }, master_, [&](int a) { return M_.node(a); }, rough.area,
-        [&](const Vec2<D>& y, const D& weight) { point(plane, y, weight); });
+    const auto overlap = overlapOn(
+        plane, slave_, [&](int a) { return S_.node(a); }, master_, [&](int a) { return M_.node(a); }, rough.tolerance);
+    overEach(overlap, rough.area, rough.fine, [&](const Vec2<D>& y, const D& weight) { point(plane, y, weight); });
     out_.stiffness.transposeInPlace();
     return out_.touched || out_.leastGap < 1e300;
   }
@@ -259,32 +265,29 @@ bool faceEachOther(const SpaceFace& slave, const SpaceFace& master) {
 bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out) {
   if (!faceEachOther(slave, master)) return false;
   const Rough rough(slave, master);
-  if (!rough.overlaps) return false;
+  if (!rough.overlaps()) return false;
   out = {};
   out.corners = slave.corners;
   for (auto& s : out.slip) s.setZero();
   const Point3 across = plain(rough.plane.normal);
-  overEach<double>(rough.plane, slave, Rough::nodesOf(slave), master, Rough::nodesOf(master), rough.area,
-                   [&](const Vec2<double>& y, double flatWeight) {
-                     const auto foot = footOn(slave, rough.plane, y);
-                     if (!foot) return;
-                     const auto s = element::faceShape(slave.corners, slave.nodes > slave.corners, foot->at);
-                     const Point3 normal = sum(slave, s.d1, slave.now).cross(sum(slave, s.d2, slave.now)).normalized();
-                     const auto met = footAlong(master, sum(slave, s.N, slave.now), normal);
-                     if (!met) return;
-                     const auto& [eta, gap] = std::pair{met->first.at, met->second};
-                     if (!counts(slave, foot->at, master, eta, gap, normal, reach, out)) return;
-                     const double weight = flatWeight / normal.dot(across);
-                     const auto shape = element::faceShape(slave.corners, false, foot->at).N;
-                     std::array<double, 4> carrier{};
-                     for (size_t a = 0; a < size_t(slave.corners); ++a) {
-                       carrier[a] = shape[a];
-                       out.kappa[a] += carrier[a] * weight, out.gap[a] += carrier[a] * weight * gap;
-                       for (int b = 0; b < slave.corners; ++b) out.mass(int(a), b) += carrier[a] * weight * shape[size_t(b)];
-                     }
-                     addMaster(slave, master, eta, weight, carrier, out);
-                     out.touched = true, out.leastGap = std::min(out.leastGap, gap);
-                   });
+  overEach(rough.overlap, rough.area, rough.fine, [&](const Vec2<double>& y, double flatWeight) {
+    const auto foot = footOn(slave, rough.plane, y);
+    if (!foot) return;
+    const auto s = element::faceShape(slave.corners, slave.nodes > slave.corners, foot->at);
+    const Point3 normal = sum(slave, s.d1, slave.now).cross(sum(slave, s.d2, slave.now)).normalized();
+    const auto met = footAlong(master, sum(slave, s.N, slave.now), normal);
+    if (!met || !counts(slave, foot->at, master, met->first.at, met->second, normal, reach, out)) return;
+    const double weight = flatWeight / normal.dot(across), gap = met->second;
+    const auto shape = element::faceShape(slave.corners, false, foot->at).N;
+    std::array<double, 4> carrier{};
+    for (size_t a = 0; a < size_t(slave.corners); ++a) {
+      carrier[a] = shape[a];
+      out.kappa[a] += carrier[a] * weight, out.gap[a] += carrier[a] * weight * gap;
+      for (int b = 0; b < slave.corners; ++b) out.mass(int(a), b) += carrier[a] * weight * shape[size_t(b)];
+    }
+    addMaster(slave, master, met->first.at, weight, carrier, out);
+    out.touched = true, out.leastGap = std::min(out.leastGap, gap);
+  });
   out.lookedOver = out.kappa, out.distance = out.gap;
   return out.touched || out.leastGap < 1e300;
 }

@@ -430,7 +430,7 @@ void list(FieldLister& v, Document& d) {
   v("geometry", d.geometry, "large follows rotation and stretch; small is for comparison.", Choice{{"large", "small"}});
   v("thickness", d.thickness, "Thickness of a plane model.", Kind::length);
   v("fineness", d.fineness,
-    "Of all meshes at once: draft has elements 1.6 times as long and half as many round a circle, fine 0.6 times.",
+    "Of all meshes at once: draft has elements 1.6 times as long and about half as many round a circle, fine 0.6 times.",
     Choice{{"draft", "usual", "fine"}});
   v("materials", d.materials, "Materials by name."), v("parts", d.parts, "Parts by name.");
   v("regions", d.regions, "Named sets of edges."), v("contacts", d.contacts, "What touches what.");
