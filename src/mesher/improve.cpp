@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include <utility>
 
 namespace anvil::mesher {
 namespace {
@@ -11,8 +12,9 @@ using Eigen::Vector3d;
 
 class Improver {
  public:
-  explicit Improver(Tetrahedra& mesh)
-      : m_(mesh), around_(mesh.x.size()), skinAround_(mesh.x.size()), outer_(mesh.x.size(), false) {
+  /// `fresh`: whether all of it is worth working on at first, or only what is changed from here.
+  Improver(Tetrahedra& mesh, bool fresh)
+      : m_(mesh), around_(mesh.x.size()), skinAround_(mesh.x.size()), outer_(mesh.x.size(), false), worth_(mesh.x.size(), fresh) {
     for (size_t c = 0; c < m_.cells.size(); ++c)
       for (int n : m_.cells[c]) around_[size_t(n)].push_back(int(c));
     for (size_t t = 0; t < m_.triangles.size(); ++t) {
@@ -23,9 +25,13 @@ class Improver {
     }
   }
 
+  /// Works on the cells below `wanted` that have seen a change near them since they were last worked on.
   bool round(double wanted) {
     bool changed = false;
+    const auto before = std::exchange(worth_, std::vector<bool>(m_.x.size(), false));
+    const auto worth = [&](int n) { return worth_[size_t(n)] || (size_t(n) < before.size() && before[size_t(n)]); };
     for (size_t c = 0, count = m_.cells.size(); c < count; ++c) {
+      if (std::none_of(m_.cells[c].begin(), m_.cells[c].end(), worth)) continue;
       if (scaledJacobian(m_.x, m_.cells[c]) >= wanted) continue;
       changed |= divideUnderSkin(c);
       const auto cell = m_.cells[c];
@@ -136,7 +142,14 @@ class Improver {
       m_.x[size_t(node)] = to;
       if (to == from) step /= 2;
     }
-    return best > before + 1e-6;
+    if (best <= before + 1e-6) return false;
+    markRound(node);
+    return true;
+  }
+
+  void markRound(int node) {
+    for (int c : around_[size_t(node)])
+      for (int n : m_.cells[size_t(c)]) worth_[size_t(n)] = true;
   }
 
   static std::array<int, 3> key(int a, int b, int c) {
@@ -209,6 +222,7 @@ class Improver {
     for (int k : ring) before = std::min(before, scaledJacobian(m_.x, m_.cells[size_t(k)]));
     const int fresh = int(m_.x.size());
     m_.x.push_back(place), around_.emplace_back(), skinAround_.emplace_back(), outer_.push_back(!split.empty());
+    worth_.push_back(false);
     for (int k : ring) {
       auto half = m_.cells[size_t(k)];
       std::replace(half.begin(), half.end(), a, fresh);
@@ -226,7 +240,7 @@ class Improver {
         std::replace(m_.cells[size_t(ring[i])].begin(), m_.cells[size_t(ring[i])].end(), fresh, b);
         around_[size_t(b)].push_back(ring[i]);
       }
-      m_.x.pop_back(), around_.pop_back(), skinAround_.pop_back(), outer_.pop_back();
+      m_.x.pop_back(), around_.pop_back(), skinAround_.pop_back(), outer_.pop_back(), worth_.pop_back();
       return false;
     }
     for (size_t t : split) {
@@ -241,6 +255,7 @@ class Improver {
       skinAround_[size_t(fresh)].push_back(t);
       m_.triangles.push_back(half);
     }
+    markRound(fresh);
     return true;
   }
 
@@ -250,6 +265,7 @@ class Improver {
   std::vector<std::vector<int>> around_;
   std::vector<std::vector<size_t>> skinAround_;  ///< triangles at each node
   std::vector<bool> outer_;
+  std::vector<bool> worth_;  ///< nodes near which something has changed
   std::set<std::array<int, 3>> skin_;
 };
 
@@ -269,7 +285,7 @@ double scaledJacobian(const std::vector<Vector3d>& x, const std::array<int, 4>& 
 }
 
 bool partForCurvature(Tetrahedra& mesh, const std::vector<size_t>& cells, const OntoFaces& onto) {
-  Improver improver(mesh);
+  Improver improver(mesh, false);
   bool any = false;
   for (size_t c : cells) any |= improver.partForCurvature(c, onto);
   if (any) improver.round(0.25);
@@ -277,7 +293,7 @@ bool partForCurvature(Tetrahedra& mesh, const std::vector<size_t>& cells, const 
 }
 
 void improve(Tetrahedra& mesh, double wanted) {
-  Improver improver(mesh);
+  Improver improver(mesh, true);
   for (int round = 0; round < 4; ++round)
     if (!improver.round(wanted)) break;
 }

@@ -11,6 +11,7 @@
 #include <TopoDS_Edge.hxx>
 #include <TopoDS_Face.hxx>
 #include <algorithm>
+#include <cstdint>
 #include <map>
 #include <unordered_map>
 
@@ -108,8 +109,8 @@ std::vector<size_t> suffering(const Quadratic& q, const std::vector<bool>& moved
 }
 
 /// Lets the inside follow the curved outside where cells suffer, and two rings of cells round these: each inner middle moves
-/// by the mean of what the middles and corners beside it move by (a harmonic extension; corners stay).
-void follow(Quadratic& q, Middles& m) {
+/// by the mean of what the middles and corners beside it move by (a harmonic extension; corners stay), to a hundredth.
+void follow(Quadratic& q, Middles& m, size_t firstMiddle) {
   const auto bad = suffering(q, m.moved);
   if (bad.empty()) return;
   std::vector<bool> near(q.x.size(), false);
@@ -123,27 +124,40 @@ void follow(Quadratic& q, Middles& m) {
   }
   constexpr int beside[6][4] = {{1, 2, 3, 4}, {0, 2, 4, 5}, {0, 1, 3, 5}, {0, 4, 2, 5}, {0, 3, 1, 5}, {1, 4, 2, 3}};
   const auto follows = [&](int n) { return near[size_t(n)] && !m.outer[size_t(n)]; };
-  std::vector<size_t> cells;
-  for (size_t c = 0; c < q.cells.size(); ++c)
-    if (std::any_of(q.cells[c].begin() + 4, q.cells[c].end(), follows)) cells.push_back(c);
-  std::vector<Vector3d> sum(q.x.size());
-  std::vector<int> count(q.x.size());
-  for (int sweep = 0; sweep < 30; ++sweep) {
-    std::fill(sum.begin(), sum.end(), Vector3d::Zero()), std::fill(count.begin(), count.end(), 0);
-    for (size_t c : cells)
-      for (size_t e = 0; e < 6; ++e) {
-        const auto& cell = q.cells[c];
-        const auto n = size_t(cell[4 + e]);
-        if (!follows(int(n))) continue;
-        for (int other : beside[e]) {
-          const auto k = size_t(cell[size_t(4 + other)]);
-          sum[n] += q.x[k] - m.straight[k];
-        }
-        count[n] += 6;  // four middles and the edge's two ends
-      }
-    for (size_t n = 0; n < q.x.size(); ++n)
-      if (count[n]) q.x[n] = m.straight[n] + sum[n] / count[n], m.moved[n] = true;
+  struct Follower {
+    size_t node;
+    std::vector<size_t> leads;  // followers beside it, once for each cell
+    Vector3d fixed, move;       // the sum over all others beside it; its own
+    double count;
+  };
+  std::vector<Follower> followers;
+  std::vector<size_t> at(q.x.size());  // in the list
+  for (size_t n = 0; n < q.x.size(); ++n)
+    if (follows(int(n)) && n >= firstMiddle)
+      at[n] = followers.size(), followers.push_back({n, {}, Vector3d::Zero(), Vector3d::Zero(), 0});
+  for (const auto& cell : q.cells)
+    for (size_t e = 0; e < 6; ++e) {
+      if (!follows(cell[4 + e])) continue;
+      auto& f = followers[at[size_t(cell[4 + e])]];
+      f.count += 6;  // four middles and the edge's two ends
+      for (int other : beside[e])
+        if (const auto k = size_t(cell[size_t(4 + other)]); follows(int(k)))
+          f.leads.push_back(at[k]);
+        else
+          f.fixed += q.x[k] - m.straight[k];
+    }
+  double most = 0, change = 1;
+  for (int sweep = 0; sweep < 30 && change > 1e-4 * most; ++sweep) {
+    most = change = 0;
+    for (auto& f : followers) {
+      Vector3d sum = f.fixed;
+      for (size_t k : f.leads) sum += followers[k].move;
+      sum /= f.count;
+      most = std::max(most, sum.squaredNorm()), change = std::max(change, (sum - f.move).squaredNorm());
+      f.move = sum;
+    }
   }
+  for (const auto& f : followers) q.x[f.node] = m.straight[f.node] + f.move, m.moved[f.node] = true;
 }
 
 /// The mesh with its middles on the shape, those inside moved along where needed.
@@ -158,11 +172,13 @@ Bent bent(const Tetrahedra& mesh, Surfaces& surfaces) {
   Bent made;
   Quadratic& q = made.mesh;
   q.x = mesh.x;
-  std::map<std::pair<int, int>, int> middle;
+  std::unordered_map<std::uint64_t, int> middle;  // by the two ends
+  middle.reserve(2 * mesh.cells.size());
   std::vector<std::pair<int, int>> ends;  // of each middle
   const auto between = [&](int a, int b) {
-    const auto [it, fresh] = middle.try_emplace(std::minmax(a, b), int(q.x.size()));
-    if (fresh) q.x.push_back((mesh.x[size_t(a)] + mesh.x[size_t(b)]) / 2), ends.push_back(it->first);
+    const auto [it, fresh] =
+        middle.try_emplace(std::uint64_t(std::min(a, b)) << 32 | std::uint64_t(std::max(a, b)), int(q.x.size()));
+    if (fresh) q.x.push_back((mesh.x[size_t(a)] + mesh.x[size_t(b)]) / 2), ends.emplace_back(a, b);
     return it->second;
   };
   for (const auto& c : mesh.cells) {
@@ -197,7 +213,7 @@ Bent bent(const Tetrahedra& mesh, Surfaces& surfaces) {
     m.moved[n] = (q.x[n] - m.straight[n]).squaredNorm() > 0;
   }
   made.wanted = q.x;
-  follow(q, m);
+  follow(q, m, mesh.x.size());
   return made;
 }
 

@@ -25,6 +25,7 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
+#include <optional>
 #include <set>
 #include <stdexcept>
 
@@ -95,6 +96,14 @@ void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces,
   }
 }
 
+/// Edges that close on themselves need three pieces, however small they are: the length of theirs, where it is below the least.
+std::optional<double> pieceOf(const TopoDS_Edge& edge, double least) {
+  if (BRep_Tool::Degenerated(edge) || !TopExp::FirstVertex(edge).IsSame(TopExp::LastVertex(edge))) return {};
+  const double length = GCPnts_AbscissaPoint::Length(BRepAdaptor_Curve(edge));
+  if (length >= 3 * least) return {};
+  return length / 4;
+}
+
 /// The size that curvature leaves, 1/mm in.
 double sizeAt(double curvature, const Wishes& w) {
   return curvature > 0 ? std::max(leastOf(w), 2 * M_PI / (curvature * w.perCircle)) : w.size;
@@ -108,6 +117,12 @@ double widthOf(const TopoDS_Shape& face) {
   return rim.Mass() > 0 ? 2 * area.Mass() / rim.Mass() : 0;
 }
 
+/// Along a narrow face twice what it is wide; of what is narrower than the least size, five times, which still can be solved.
+double sizeAlong(const TopoDS_Shape& face, const Wishes& w) {
+  const double width = widthOf(face);
+  return std::max(2 * width, std::min(leastOf(w), 5 * width));
+}
+
 /// Sizes by the curvature of edges and faces, by the length of edges, and where wished by the width of faces, as the library
 /// would set them: it goes through the whole shape for every edge, which takes minutes where there are thousands.
 void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const TopTools_IndexedMapOfShape& edges,
@@ -116,8 +131,9 @@ void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& face
     const auto& edge = TopoDS::Edge(edges(e));
     if (BRep_Tool::Degenerated(edge)) continue;
     const BRepAdaptor_Curve curve(edge);
+    const auto piece = pieceOf(edge, leastOf(wishes));
     const double length = GCPnts_AbscissaPoint::Length(curve), first = curve.FirstParameter(), last = curve.LastParameter(),
-                 own = std::clamp(length, leastOf(wishes), wishes.size);
+                 own = piece.value_or(std::clamp(length, leastOf(wishes), wishes.size));
     const bool straight = curve.GetType() == GeomAbs_Line;
     if (straight && own >= wishes.size) continue;
     const int n = straight ? 2 : 12;
@@ -129,8 +145,8 @@ void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& face
       if (h < wishes.size) nglib::Ng_RestrictMeshSizePoint(mesh, x, h);
     }
   }
-  for (size_t f = 0; f < faces.size() && wishes.nearEdges; ++f) {  // along narrow faces twice what they are wide
-    const double h = std::max(leastOf(wishes), 2 * widthOf(faces[f]));
+  for (size_t f = 0; f < faces.size() && wishes.nearEdges; ++f) {
+    const double h = sizeAlong(faces[f], wishes);
     if (h >= wishes.size) continue;
     for (TopExp_Explorer e(faces[f], TopAbs_EDGE); e.More(); e.Next()) {
       if (BRep_Tool::Degenerated(TopoDS::Edge(e.Current()))) continue;
@@ -155,6 +171,8 @@ void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& face
         if (at.IsCurvatureDefined()) curvature = std::max({curvature, std::abs(at.MaxCurvature()), std::abs(at.MinCurvature())});
       }
     sizes[f] = sizeAt(curvature, wishes);
+    for (TopExp_Explorer e(faces[f], TopAbs_EDGE); e.More(); e.Next())
+      sizes[f] = std::min(sizes[f], pieceOf(TopoDS::Edge(e.Current()), leastOf(wishes)).value_or(sizes[f]));
   }
   restrictFaces(mesh, faces, sizes, wishes);
 }
@@ -213,14 +231,22 @@ std::vector<Tetrahedra::Triangle> outside(nglib::Ng_Mesh* mesh) {
   return triangles;
 }
 
-/// Faces that got no triangles.
-std::vector<int> bareFaces(nglib::Ng_Mesh* mesh, size_t faces) {
-  std::vector<bool> covered(faces, false);
+/// Faces that got no triangles, or not enough of them, or too many.
+std::vector<int> bareFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces) {
+  const auto x = inside(mesh).x;
+  std::vector<double> covered(faces.size(), 0);
   for (const auto& t : outside(mesh))
-    if (t.face >= 0 && size_t(t.face) < faces) covered[size_t(t.face)] = true;
+    if (t.face >= 0 && size_t(t.face) < faces.size()) {
+      const Vector3d a = x[size_t(t.node[0])];
+      covered[size_t(t.face)] += (x[size_t(t.node[1])] - a).cross(x[size_t(t.node[2])] - a).norm() / 2;
+    }
   std::vector<int> bare;
-  for (size_t f = 0; f < faces; ++f)
-    if (!covered[f]) bare.push_back(int(f));
+  for (size_t f = 0; f < faces.size(); ++f) {
+    GProp_GProps area;
+    BRepGProp::SurfaceProperties(faces[f], area);
+    // coarse triangles cut curved faces short; where the library gives up some lie twice
+    if (std::abs(covered[f] - area.Mass()) > 0.3 * area.Mass()) bare.push_back(int(f));
+  }
   return bare;
 }
 
@@ -249,17 +275,6 @@ bool filledByLibrary(nglib::Ng_Mesh* mesh, nglib::Ng_Meshing_Parameters& p, cons
   }
 }
 
-/// Edges that close on themselves need three pieces, however small they are; their least length over four, or as wished.
-double leastWithin(const TopTools_IndexedMapOfShape& edges, const Wishes& wishes) {
-  double least = leastOf(wishes);
-  for (int e = 1; e <= edges.Extent(); ++e) {
-    const auto& edge = TopoDS::Edge(edges(e));
-    if (BRep_Tool::Degenerated(edge) || !TopExp::FirstVertex(edge).IsSame(TopExp::LastVertex(edge))) continue;
-    if (const double length = GCPnts_AbscissaPoint::Length(BRepAdaptor_Curve(edge)); length < 3 * least) least = length / 4;
-  }
-  return least;
-}
-
 Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& faces, const Wishes& asked,
                 const std::function<void(const char*)>& stage, bool filled) {
   TopTools_IndexedMapOfShape edges;
@@ -267,20 +282,23 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
   nglib::Ng_Init();
   nglib::Ng_Meshing_Parameters p;
   Wishes wishes = asked;
-  wishes.smallest = leastWithin(edges, asked);
   setSizes(p, wishes);
+  bool own = edges.Extent() > 1000;  // sizes by our own hand
+  for (int e = 1; e <= edges.Extent(); ++e)
+    if (const auto piece = pieceOf(TopoDS::Edge(edges(e)), leastOf(wishes))) p.minh = std::min(p.minh, *piece), own = true;
+  // of solids that are all detail a first mesh with elements across narrow faces as long as elsewhere is time lost
+  wishes.nearEdges |=
+      own && std::any_of(faces.begin(), faces.end(), [&](const auto& f) { return widthOf(f) < wishes.size / 12; });
+  for (size_t f = 0; f < faces.size() && own && wishes.nearEdges; ++f) p.minh = std::min(p.minh, sizeAlong(faces[f], wishes));
+  p.Transfer_Parameters();
   auto* geometry = nglib::Ng_OCC_Load_BREP(brepFile.c_str());
   if (!geometry) throw Refusal("the shape could not be read by the mesher", {});
   compareFaces(geometry, faces);
   auto* mesh = nglib::Ng_NewMesh();
   stage("sizes");
-  const bool many = edges.Extent() > 1000;
-  // of solids that are all detail a first mesh with elements across narrow faces as long as elsewhere is time lost
-  wishes.nearEdges |=
-      many && std::any_of(faces.begin(), faces.end(), [&](const auto& f) { return widthOf(f) < wishes.size / 12; });
-  p.uselocalh = !many;
+  p.uselocalh = !own;
   check(nglib::Ng_OCC_SetLocalMeshSize(geometry, mesh, &p), "element sizes could not be laid on the shape");
-  if (many) restrictByShape(mesh, faces, edges, wishes), p.uselocalh = 1;
+  if (own) restrictByShape(mesh, faces, edges, wishes), p.uselocalh = 1;
   restrictFaces(mesh, faces, wishes.faceSize, wishes);
   restrictNear(mesh, wishes);
   stage("edges");
@@ -292,7 +310,7 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
   } catch (const std::exception&) {
     covered = false;
   }
-  if (!covered) throw Refusal("a face could not be covered with triangles", bareFaces(mesh, faces.size()));
+  if (!covered) throw Refusal("a face could not be covered with triangles", bareFaces(mesh, faces));
   Tetrahedra result;
   if (!filled) {
     result = inside(mesh), result.cells.clear(), result.triangles = outside(mesh);

@@ -305,6 +305,63 @@ TEST_F(FreeMesh, ACircleSmallerThanAnyElementIsNoRefusal) {
   EXPECT_NEAR(areaOf(m, "part.stud.end"), pi * 0.15 * 0.15, 0.15 * pi * 0.15 * 0.15) << "it is there";
 }
 
+TEST_F(FreeMesh, ASmallCircleMakesNothingElseSmall) {
+  // a plate with a rounding that is finer than any element, with and without a stud that is finer still
+  const std::string plate = R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
+    {"fillet": {"between": ["plate.right", "plate.back"], "radius": 0.3}})";
+  const auto alone = meshOf(solidOf(plate + "]"), 5);
+  const auto studded =
+      meshOf(solidOf(plate + R"(, {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.1}, "name": "stud"}])"), 5);
+  EXPECT_LT(double(studded.blocks.front().count()), 1.5 * double(alone.blocks.front().count()));
+  EXPECT_NEAR(areaOf(studded, "part.stud.end"), pi * 0.01, 0.15 * pi * 0.01);
+}
+
+/// A hole that is flat on one side part of its way, in a draft: the narrow segment under the flat and the edges across it are
+/// what a first mesh fails at. Smaller elements there are all it takes; its faces are not given up.
+TEST_F(FreeMesh, FacesThatCannotBeMeshedGetSmallerElements) {
+  int finer = 0;
+  for (const double size : {1.8, 2.2, 3.})
+    for (const double flat : {1.2, 1.4, 1.6}) {
+      const auto d = model::parse(fmt::format(
+          R"({{"anvil": 1, "space": "solid", "fineness": "draft", "materials": {{"m": {{"elastic": {{"E": 1000, "nu": 0.3}}}}}},
+            "parts": {{"p": {{"material": "m", "element": "tet10", "mesh": {{"size": {}}}, "solid": [
+              {{"box": {{"size": [12, 12, 16]}}, "name": "block"}},
+              {{"cylinder": {{"from": [6, 6, 2.4], "to": [6, 6, 17], "radius": 2}}, "how": "cut", "name": "hole"}},
+              {{"box": {{"at": [3, 3, 2], "size": [{}, 6, 2.7]}}, "name": "fill"}}]}}}}}})",
+          size, flat));
+      const model::Quantities q(d);
+      const auto m = analysis::buildMesh(d, q);
+      SCOPED_TRACE(fmt::format("{} {}", size, flat));
+      expectSolvable(m, geometry::solid(d.parts.front().second, q, "", "parts/p"));
+      for (const auto& note : m.notes) {
+        EXPECT_EQ(note.words.find("triangulated"), std::string::npos) << note.words;
+        finer += note.words.find("elements are smaller") != std::string::npos;
+      }
+    }
+  EXPECT_GT(finer, 2) << "else it shows nothing";
+}
+
+TEST_F(FreeMesh, ADraftGrowsFasterFromWhatIsSmall) {
+  // what a dent of 2 mm in a block of 60 adds: the elements that lead from the one size to the other
+  const std::string block = R"([{"box": {"size": [60, 60, 60]}, "name": "b"})";
+  const auto added = [&](bool rough) {
+    double count[2];
+    for (const bool dented : {false, true}) {
+      const auto s =
+          solidOf(block + (dented ? R"(, {"ball": {"center": [30, 30, 60], "radius": 2}, "how": "cut", "name": "dent"}])" : "]"));
+      mesh::Mesh m;
+      m.dim = 3, m.parts = {"part"};
+      mesh::FreeSizes sizes{8, {}};
+      sizes.rough = rough;
+      mesh::addFree(m, 0, s, sizes, "parts/part");
+      expectSolvable(m, s);
+      count[dented] = double(m.blocks.front().count());
+    }
+    return count[1] - count[0];
+  };
+  EXPECT_LT(added(true), 0.8 * added(false));
+}
+
 TEST_F(FreeMesh, ATriangulationOfTheWholeKeepsTheFaces) {
   // asked of the mesher by itself: a cylinder's hole through a block, its outside as a whole
   const auto s = solidOf(R"([{"box": {"size": [20, 20, 10]}, "name": "block"},

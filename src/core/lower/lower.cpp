@@ -302,7 +302,8 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
   if (part.mesh.size.given() && !(size > 0))
     throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
   const auto [factor, perCircle] = fineness(d);
-  mesh::FreeSizes sizes{size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, {}, part.element};
+  mesh::FreeSizes sizes{
+      size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, {}, part.element, d.fineness == "draft"};
   const auto placed = geometry::placement(part, q, true, path);
   for (size_t i = 0; i < part.near.size(); ++i) {
     const auto& n = part.near[i];

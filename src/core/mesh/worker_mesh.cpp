@@ -31,7 +31,7 @@ std::uint64_t digest(const std::string& text, std::uint64_t hash) {
 }
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "10 " +  // of the mesher: other meshes, other number
+  const std::string all = "11 " +  // of the mesher: other meshes, other number
                           wishes.dump() + brep;
   char key[40];
   std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
@@ -104,13 +104,25 @@ constexpr double solvable = 0.02;    // and of one that can be solved
 
 Json wishesOf(const Json& wishes, const Try& t, int seconds) {
   Json changed = wishes;
-  changed["way"] = t.way, changed["grading"] = 0.3, changed["seconds"] = seconds, changed["near edges"] = t.nearEdges;
+  changed["way"] = t.way, changed["seconds"] = seconds, changed["near edges"] = t.nearEdges;
   for (const char* key : {"size", "smallest"}) changed[key] = wishes[key].get<double>() * t.factor;
   for (auto& h : changed["face sizes"]) h = h.get<double>() * t.factor;
   changed["smallest"] = changed["smallest"].get<double>() * t.finest;
   if (changed.contains("near"))
     for (auto& n : changed["near"]) n[4] = n[4].get<double>() * t.factor;
   return changed;
+}
+
+/// Halves the sizes on the faces at which meshing failed; false where it told of none.
+bool refineWhereItFailed(Json& wishes, const Json& failure) {
+  auto& sizes = wishes["face sizes"];
+  bool any = false;
+  for (int f : failure.value("faces", std::vector<int>{}))
+    if (f >= 0 && size_t(f) < sizes.size()) {
+      const double h = sizes[size_t(f)];
+      sizes[size_t(f)] = (h > 0 ? h : wishes["size"].get<double>()) / 2, any = true;
+    }
+  return any;
 }
 
 /// What was given up on the way to a mesh: sentences, and whether each is a doubt.
@@ -204,8 +216,8 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
       fs::last_write_time(kept, fs::file_time_type::clock::now(), none);
       return j;
     }
-  // processor time that a try may take, s: several times what the mesher needs for as many elements and faces; the first two as
-  // much again, for solids that are all detail
+  // processor time that a try may take, s: several times what the mesher needs for as many elements and faces; three times
+  // as much for the first, twice for the second, for solids that are all detail
   const double size = wishes["size"];
   const int patience = int(15 + 8 * solid.volume() / (size * size * size) / 400 + double(solid.faces().size()) / 150);
   const auto start = std::chrono::steady_clock::now();
@@ -219,7 +231,12 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     if (worst() >= solvable && (turn >= forBetterElements || took > std::min(patience, 20))) break;
     if (took > 6 * patience) break;
     if (t.way != std::string("faces") && wishes.value("element", "tet") == "hex") continue;
-    Json j = askedOfWorker(solid, wishesOf(wishes, t, k < 2 ? 2 * patience : patience), path, working);
+    const int seconds = k == 0 ? 3 * patience : k == 1 ? 2 * patience : patience;
+    Json j = askedOfWorker(solid, wishesOf(wishes, t, seconds), path, working);
+    Json refined = wishes;
+    bool finer = false;
+    for (int round = 0; turn == 0 && round < 3 && refineWhereItFailed(refined, j); ++round)
+      j = askedOfWorker(solid, wishesOf(refined, t, seconds), path, working), finer = true;
     if (j.contains("unfit")) throw Error(j["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
     failedAtOnce |= turn == 0 && j.contains("error");
     if (j.contains("error")) {
@@ -227,6 +244,8 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     } else if (worst() < solvable ? j.value("worst", 0.) > worst()  // else what was asked for more nearly, and cheaper
                                   : j.value("worst", 0.) > 1.5 * worst() && j["cells"].size() < 2.5 * best["cells"].size()) {
       best = std::move(j), best["told"] = toldOf(t, best, solid, wishes["size"].get<double>());
+      if (finer)
+        best["told"].push_back({"elements are smaller on faces that could not be meshed with the size asked for", false});
     }
   }
   if (best.is_null()) {
