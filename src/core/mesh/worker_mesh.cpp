@@ -121,6 +121,7 @@ bool refineWhereItFailed(Json& wishes, const Json& failure) {
     if (f >= 0 && size_t(f) < sizes.size()) {
       const double h = sizes[size_t(f)];
       sizes[size_t(f)] = (h > 0 ? h : wishes["size"].get<double>()) / 2, any = true;
+      wishes["smallest"] = std::min(wishes["smallest"].get<double>(), sizes[size_t(f)].get<double>());
     }
   return any;
 }
@@ -235,7 +236,7 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
     Json j = askedOfWorker(solid, wishesOf(wishes, t, seconds), path, working);
     Json refined = wishes;
     bool finer = false;
-    for (int round = 0; turn == 0 && round < 3 && refineWhereItFailed(refined, j); ++round)
+    for (int round = 0; turn == 0 && round < 5 && refineWhereItFailed(refined, j); ++round)
       j = askedOfWorker(solid, wishesOf(refined, t, seconds), path, working), finer = true;
     if (j.contains("unfit")) throw Error(j["error"].get<std::string>(), path + "/element", "Take tet10, or auto.");
     failedAtOnce |= turn == 0 && j.contains("error");
