@@ -62,6 +62,7 @@ struct Case {
 };
 
 class Tangent : public ::testing::TestWithParam<Case> {};
+class Foreseeing : public Tangent {};
 
 TEST_P(Tangent, MatchesFiniteDifferences) {
   const auto [type, space, large, plastic] = GetParam();
@@ -94,6 +95,45 @@ TEST_P(Tangent, MatchesFiniteDifferences) {
   }
 }
 
+/// From one iteration to the next, the tangent is that of the forces with the pressures foreseen, along the way on which these
+/// go from the ones it was taken with to those that follow from the true ones.
+TEST_P(Foreseeing, TheTangentIsThatOfThePressuresForeseen) {
+  const auto [type, space, large, plastic] = GetParam();
+  const auto m = oneCell(type);
+  const element::Setting setting{space, large, 1.5};
+  const auto block =
+      plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
+  ASSERT_TRUE(block->foresees());
+  const int n = block->dofs();
+  std::mt19937 gen(6);
+  std::uniform_real_distribution<double> d(-0.06, 0.06);
+  VectorXd u = VectorXd::Zero(n), r(n), shift(n), way(n), forces[3], fresh(n);
+  MatrixXd K(n, n), alone(n, n);
+  for (int iteration = 0; iteration < 3; ++iteration) {
+    for (auto& v : u) v += d(gen);
+    for (auto& v : way) v = d(gen);
+    ASSERT_FALSE(block->integrate(0, u.data(), r.data(), K.data(), false, {-1, shift.data()}).inverted);
+    EXPECT_EQ(shift.norm() > 1e-6 * r.norm(), iteration > 0) << "the first knows of none";
+    const double h = 1e-5;
+    for (int k = 0; k < 3; ++k) {
+      forces[k].resize(n);
+      const VectorXd at = u + k * h * way;
+      block->integrate(0, at.data(), forces[k].data(), nullptr, false, {k * h, nullptr});
+    }
+    EXPECT_LT((forces[0] - r - shift).norm(), 1e-10 * r.norm());
+    const VectorXd slope = (-3 * forces[0] + 4 * forces[1] - forces[2]) / (2 * h), expected = K * way - shift;
+    EXPECT_LT((slope - expected).norm(), 1e-5 * expected.norm());
+    if (block->symmetric()) {
+      EXPECT_LT((K - K.transpose()).norm(), 1e-10 * K.norm());
+    }
+  }
+  block->reject();
+  block->integrate(0, u.data(), fresh.data(), alone.data(), false, {-1, shift.data()});
+  EXPECT_EQ((fresh - r).norm(), 0) << "the forces were the true ones all along";
+  EXPECT_EQ(shift.norm(), 0) << "and what was foreseen is forgotten";
+  EXPECT_GT((alone - K).norm(), 1e-6 * K.norm());
+}
+
 std::vector<Case> cases() {
   std::vector<Case> all;
   for (bool large : {true, false})
@@ -106,6 +146,17 @@ std::vector<Case> cases() {
   return all;
 }
 INSTANTIATE_TEST_SUITE_P(Every, Tangent, ::testing::ValuesIn(cases()));
+
+/// Those whose dilatation is constant, in large geometry.
+std::vector<Case> ofOneDilatation() {
+  auto all = cases();
+  std::erase_if(all, [](const Case& c) {
+    const bool quadratic = mesh::info(c.type).quadratic, simplex = mesh::info(c.type).corners == mesh::info(c.type).dim + 1;
+    return !c.large || c.space == element::Space::planeStress || (quadratic && !(simplex && c.plastic));
+  });
+  return all;
+}
+INSTANTIATE_TEST_SUITE_P(Every, Foreseeing, ::testing::ValuesIn(ofOneDilatation()));
 
 /// A uniform deformation, then turned as a whole.
 void rotationChangesNothing(mesh::Cell type, element::Space space) {

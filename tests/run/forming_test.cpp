@@ -88,12 +88,31 @@ TEST(Forming, FrictionDoesNotDependOnIncrementsThatFailed) {
     "contacts": {"press": {"between": ["block.top", "cylinder"], "friction": 0.2}}, "steps": {"press": {}},
     "supports": {"middle": {"on": "block.left", "fix": "x"}, "floor": {"on": "block.bottom", "fix": ["x", "y"]}},
     "motions": {"down": {"on": "cylinder", "along": "y", "course": -12}}})";
-  const auto usual = solved(model), small = solved(with(model, R"("press": {}})", R"("press": {"increments": {"first": 0.005,
+  const auto usual = solved(with(model, R"("press": {}})", R"("press": {"increments": {"first": 1, "largest": 1}}})")),
+             small = solved(with(model, R"("press": {}})", R"("press": {"increments": {"first": 0.005,
     "largest": 0.05}}})"));
   ASSERT_GT(usual.course.cuts, 0) << "else it shows nothing";
   ASSERT_EQ(small.course.cuts, 0);
   const char* force = "motions/down/force y";
   EXPECT_NEAR(usual.last(force), small.last(force), 3e-3 * std::abs(small.last(force)));
+}
+
+/// Where one increment takes a tool right through what it should push, both ends of the way know of no contact.
+TEST(Forming, NothingIsLeaptThrough) {
+  const auto s = solved(R"({"space": "plane stress", "materials": {"soft": {"elastic": {"E": 100, "nu": 0.3}}},
+    "parts": {"beam": {"material": "soft", "element": "quad4", "mesh": {"count": [40, 3]},
+        "shape": {"rectangle": {"at": [0, 0], "size": [60, 3]}}},
+      "punch": {"rigid": true, "shape": {"rectangle": {"at": [27, 3.5], "size": [6, 6]}}}},
+    "contacts": {"push": {"between": ["beam.top", "punch"]}},
+    "steps": {"press": {"increments": {"first": 1, "largest": 1}}},
+    "supports": {"left": {"on": "beam.left", "fix": ["x", "y"]}, "right": {"on": "beam.right", "fix": ["x", "y"]}},
+    "motions": {"down": {"on": "punch", "along": "y", "course": -18}}})");
+  EXPECT_GT(s.course.cuts, 0);
+  double lowest = 0;
+  const auto& u = s.course.all.back().displacement;
+  for (int n = 0; n < s.p->nodeCount(); ++n) lowest = std::min(lowest, u[2 * n + 1]);
+  EXPECT_NEAR(lowest, -17.5, 0.3) << "it goes along with the punch";
+  EXPECT_LT(s.last("motions/down/force y"), -10);
 }
 
 TEST(Forming, ASoftTubeIsDrawnThroughASmallerRingByDefault) {
@@ -115,7 +134,7 @@ TEST(Forming, ASoftTubeIsDrawnThroughASmallerRingByDefault) {
   EXPECT_GT(pull, 5);
   EXPECT_NEAR(historyOf(*p, c.all.back(), "motions/pull/force z"), 0, 1e-6 * pull) << "it has come through";
   EXPECT_NEAR(historyOf(*p, c.all.back(), "energy/strain"), 0, 1e-9 * strain) << "and is as it was";
-  EXPECT_LT(c.iterations, 650) << "it took 1021 once";
+  EXPECT_LT(c.iterations, 400) << "it took 1021 once";
 
   // gone on with from the middle it takes the same increments: what it had learnt of them is stored
   const size_t middle = c.all.size() / 3;

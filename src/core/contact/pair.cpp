@@ -197,6 +197,15 @@ double Pair::shareToTouch(const Configuration& c, double depth) {
   return share;
 }
 
+bool Pair::goesThrough(const Configuration& c) {
+  constexpr double deep = 0.3;  // of the edge length
+  if (!active_ || keeps()) return false;
+  integrate(c, nullptr, nullptr);
+  for (size_t a = 0; a < corners_.size(); ++a)
+    if (now_[a].status == Status::open && seen_[a] && gap_[a] + offset(a) < -deep * setup_.slave.cornerLength[a]) return true;
+  return false;
+}
+
 PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std::vector<Contribution>& out) {
   PairReport report;
   if (soft_) {  // pressure by the gap alone
@@ -266,7 +275,8 @@ void Pair::step(double fraction) {
   }
 }
 
-void Pair::begin() {
+void Pair::begin(bool turns) {
+  turns_ = turns;
   now_ = old_;
   reopened_.assign(reopened_.size(), false), flips_.assign(now_.size(), 0);
   for (size_t a = 0; a < now_.size(); ++a) direction_[a] = now_[a].friction;

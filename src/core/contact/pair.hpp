@@ -151,6 +151,10 @@ class Pair {
   /// than a part of the edge length there; 1 when there is none. To be asked at the start of an increment.
   double shareToTouch(const Configuration& c, double depth);
 
+  /// Whether at a place on the increment's way corners that are open at its end lie deep in the other body: then they went
+  /// through it. Leaves its integrals there.
+  bool goesThrough(const Configuration& c);
+
   /// Switches the pair for a step; switched off, its tractions vanish.
   void setActive(bool active) { active_ = active; }
   /// Overlap given as a number, and the share of the initial overlap that is already taken up (0..1).
@@ -185,7 +189,9 @@ class Pair {
   /// The forces on the nodes alone (residual: minus the force), at the present multipliers.
   std::vector<Contribution> forces(const Configuration& c);
 
-  void begin();   ///< start of an increment: trial = old
+  /// Start of an increment: trial = old. What slides goes on sliding until its slip is known, or (`turns`, as a step begins)
+  /// sticks until then.
+  void begin(bool turns = true);
   void accept();  ///< end of an increment: old = trial, slips are added up
   PairResultant resultant(const Configuration& c);
 
@@ -233,7 +239,7 @@ class Pair {
   PairSetup setup_;
   int dim_ = 2, tangents_ = 1;  // components of friction
   double epsilon_ = 0, hardest_ = 0, stiffness_ = 0, young_ = 0, softness_ = 1;
-  bool active_ = true, resolves_ = false, soft_ = false;
+  bool active_ = true, resolves_ = false, soft_ = false, turns_ = true;
   double interference_ = 0, resolved_ = 1;
   double oldInterference_ = 0, oldResolved_ = 0;  ///< at the start of the increment
   std::vector<NodeState> old_, now_, base_;

@@ -53,6 +53,8 @@ bool Pair::decideNode(size_t a, double largest) {
     // the other way sticks first, else stiff sticking makes it jump to and fro.
     const double bound = frictionBound(state.pressure);
     const Point3 trial = frictionTrial(a);
+    const bool unmoved = k.slip.norm() <= 1e-9 * k.kappa * h && trial.norm() > (1 - 1e-6) * bound;
+    if (previous == Status::sliding && unmoved && !turns_) return false;
     const bool reversed = previous == Status::sliding && trial.dot(direction_[a]) < 0;
     direction_[a] = trial;
     state.status = reversed || trial.norm() <= bound * (1 + 1e-9) ? Status::sticking : Status::sliding;

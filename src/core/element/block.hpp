@@ -21,6 +21,17 @@ struct Rounding {
   double perStrain = 0, perShift = 0;
 };
 
+/// Newton's method with the pressure foreseen: where the volume is stiff and the shape soft, the second-order error that an
+/// iteration makes of the volume puts pressures into the next tangent that nothing in the body has. Cells of one dilatation
+/// foresee the pressure linearly from the last tangent on, as if it were an unknown of its own, and take the tangent with it; the
+/// residual stays the true one, and so does the result (D. Magisano, L. Leonetti, G. Garcea, CMAME 313, 2017, who do so with all
+/// stresses). Forgotten by accept and reject.
+struct Foresight {
+  double ahead =
+      -1;  ///< without a tangent: forces are those of the pressures foreseen at this share of the correction; < 0: true
+  double* shift = nullptr;  ///< with a tangent (dofs): the forces of the pressures foreseen less the true ones
+};
+
 /// Most degrees of freedom that any cell has.
 inline constexpr int mostDofs = 60;
 
@@ -36,7 +47,10 @@ class Block {
 
   /// Internal force r (dofs) and tangent K (dofs x dofs, column major; may be null) of a cell at displacements u (dofs,
   /// node by node). Writes the trial state. `elasticTrial` asks for the elastic answer from the old state.
-  virtual ElementReport integrate(size_t cell, const double* u, double* r, double* K, bool elasticTrial) = 0;
+  virtual ElementReport integrate(size_t cell, const double* u, double* r, double* K, bool elasticTrial,
+                                  const Foresight& foresight = {}) = 0;
+  /// Whether cells foresee their pressure.
+  virtual bool foresees() const = 0;
 
   /// State at the cell's integration points, from the trial state of the last call of integrate.
   virtual void output(size_t cell, const double* u, PointOutput* points) const = 0;
@@ -49,8 +63,8 @@ class Block {
 
   virtual Rounding rounding(size_t cell) const = 0;
 
-  void accept() { points().accept(); }  ///< the trial state becomes the old one
-  void reject() { points().reject(); }
+  virtual void accept() { points().accept(); }  ///< the trial state becomes the old one
+  virtual void reject() { points().reject(); }
   const std::vector<double>& state() const { return points().state(); }
   /// Puts back a stored state. Throws Error when the size does not fit.
   void setState(const std::vector<double>& state) { points().setState(state); }

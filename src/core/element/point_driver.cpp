@@ -44,7 +44,7 @@ class Driver {
   DrivenState at(const Six& strain) {
     const auto F = gradient(strain);
     PointStress<3> stress;
-    points_->evaluate(0, 1, &F, false, false, &stress);
+    points_->evaluate(0, 1, &F, false, false, nullptr, &stress);
     PointOutput o;
     points_->output(0, 1, &F, &o);
     DrivenState s;

@@ -25,11 +25,13 @@ class PointsOf final : public PointsIn<dim> {
   }
   bool symmetric() const override { return Law::symmetric(setting_.large); }
 
-  void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial, PointStress<dim>* out) override {
+  void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial, const double* foreseen,
+                PointStress<dim>* out) override {
     for (int i = 0; i < n; ++i) {
       const size_t at = (first + size_t(i)) * size_t(stateSize);
       if (setting_.large)
-        large(tensorOf<dim>(F[i]), this->old_.data() + at, this->now_.data() + at, tangent, elasticTrial, out[i]);
+        large(tensorOf<dim>(F[i]), this->old_.data() + at, this->now_.data() + at, tangent, elasticTrial,
+              foreseen ? foreseen + i : nullptr, out[i]);
       else
         small(tensorOf<dim>(F[i]), this->old_.data() + at, this->now_.data() + at, tangent, elasticTrial, out[i]);
     }
@@ -88,7 +90,8 @@ class PointsOf final : public PointsIn<dim> {
       for (int b = 0; b < NF; ++b) s.A(a, b) = weight(a) * weight(b) * r.tangent(index(a), index(b));
   }
 
-  void large(const Mat3& F, const double* old, double* now, bool tangent, bool elasticTrial, PointStress<dim>& s) {
+  void large(const Mat3& F, const double* old, double* now, bool tangent, bool elasticTrial, const double* foreseen,
+             PointStress<dim>& s) {
     material::Response r;
     const Mat3 G = metric(old);
     const material::LogStrain log(F, G);
@@ -106,8 +109,20 @@ class PointsOf final : public PointsIn<dim> {
         std::copy(old, old + plasticSize, now);
       }
     }
-    const Mat3 S = material::fromMandel(log.secondPiola(r.T)), P = F * S;
-    for (int a = 0; a < NF; ++a) s.P[a] = P(Parts::row[a], Parts::column[a]);
+    const auto components = [](const Mat3& P) {
+      Components<dim> c;
+      for (int a = 0; a < NF; ++a) c[a] = P(Parts::row[a], Parts::column[a]);
+      return c;
+    };
+    Mat3 S = material::fromMandel(log.secondPiola(r.T));
+    s.P = s.foreseen = components(F * S);
+    s.pressure = r.T.template head<3>().sum() / 3;
+    if (tangent) s.bulk = r.tangent.template topLeftCorner<3, 3>().sum() / 9;
+    if (foreseen) {
+      r.T += (*foreseen - s.pressure) * material::identity6();
+      S = material::fromMandel(log.secondPiola(r.T));
+      s.foreseen = components(F * S);
+    }
     if (!tangent) return;
     // A = δ_ik S_JL + F_iM F_kN CC_MJNL through the matrix of d(C/2)/dF
     Eigen::Matrix<double, NF, 6> M = Eigen::Matrix<double, NF, 6>::Zero();

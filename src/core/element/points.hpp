@@ -52,7 +52,9 @@ material::Mat3 tensorOf(const Components<dim>& F) {
 template <int dim>
 struct PointStress {
   Components<dim> P;
+  Components<dim> foreseen;  ///< large geometry: P with the pressure that was foreseen in place of its own, as A has it
   Eigen::Matrix<double, Layout<dim>::size, Layout<dim>::size> A;
+  double pressure = 0, bulk = 0;  ///< large geometry: mean Kirchhoff stress; with a tangent its derivative by ln J, MPa
   double plasticIncrement = 0;
 };
 
@@ -78,8 +80,9 @@ class Points {
 template <int dim>
 class PointsIn : public Points {
  public:
-  /// Stresses of n points from `first` on; writes the trial state. `elasticTrial` asks for the elastic answer.
-  virtual void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial,
+  /// Stresses of n points from `first` on; writes the trial state. `elasticTrial` asks for the elastic answer. `foreseen` (may
+  /// be null; large geometry): mean Kirchhoff stresses with which the tangents are to be taken.
+  virtual void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial, const double* foreseen,
                         PointStress<dim>* out) = 0;
   /// State for output, from the trial state of the last evaluation.
   virtual void output(size_t first, int n, const Components<dim>* F, PointOutput* out) const = 0;

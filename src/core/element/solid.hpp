@@ -35,12 +35,18 @@ class Solid final : public Block {
     modulus_ = material::stiffestModulus(law);
     bar_ = Type::bar && setting.space != Space::planeStress && (Type::corners == N || keepsVolume(law));
     precompute(x);
+    if (foresees()) seen_.resize(cells.count());
   }
 
   Points& points() override { return *material_; }
   const Points& points() const override { return *material_; }
 
-  ElementReport integrate(size_t cell, const double* u, double* r, double* K, bool elasticTrial) override {
+  void accept() override { Block::accept(), forget(); }
+  void reject() override { Block::reject(), forget(); }
+  bool foresees() const override { return bar_ && setting_.large; }
+
+  ElementReport integrate(size_t cell, const double* u, double* r, double* K, bool elasticTrial,
+                          const Foresight& foresight = {}) override {
     const VecD ue = Eigen::Map<const VecD>(u);
     std::array<Kinematics, P> all;
     Centre centre;
@@ -48,8 +54,13 @@ class Solid final : public Block {
     std::array<VecF, P> F;
     for (size_t p = 0; p < P; ++p) F[p] = all[p].F;
     std::array<PointStress<dim>, P> stress;
-    material_->evaluate(cell * P, P, F.data(), K != nullptr, elasticTrial, stress.data());
-    VecD force = VecD::Zero();
+    std::array<double, P> foreseen;
+    const bool ahead = (K || foresight.ahead >= 0) && foresee(cell, ue, K ? -1 : foresight.ahead, foreseen);
+    material_->evaluate(cell * P, P, F.data(), K != nullptr, elasticTrial, ahead ? foreseen.data() : nullptr, stress.data());
+    if (K && foresees()) remember(cell, ue, centre, stress, ahead ? &foreseen : nullptr);
+    if (ahead && !K)
+      for (auto& s : stress) s.P = s.foreseen;
+    VecD force = VecD::Zero(), shift = VecD::Zero();
     MatD stiffness = MatD::Zero();
     ElementReport report;
     double pressureSum = 0;
@@ -71,14 +82,19 @@ class Solid final : public Block {
       stiffness += transposeTimes(q, AF) * (k.psi / 3).transpose() +
                    (k.psi / 3) * (transposeTimes(q, FA) + (k.plain.dot(AF) / 3) * k.psi).transpose();
       if (!setting_.large) continue;
-      const double pressure = k.beta * s.P.dot(k.plain) / 3;
-      const VecD scaled = (k.beta * dV / 3) * GP;
+      const double pressure = k.beta * s.foreseen.dot(k.plain) / 3;
+      const VecD scaled = (k.beta * dV / 3) * (ahead ? transposeTimes(q, s.foreseen) : GP);
+      if (ahead && foresight.shift) {
+        const VecF more = s.foreseen - s.P;
+        shift += (k.beta * dV) * (transposeTimes(q, more) + (k.plain.dot(more) / 3) * k.psi);
+      }
       stiffness += scaled * k.psi.transpose() + k.psi * (scaled + (dV / 3 * pressure) * k.psi).transpose();
       addSecondVariation(q, k.g, k.inverse33, -pressure * dV, stiffness);
       pressureSum += pressure * dV;
     }
     if (K && bar_ && setting_.large) addSecondVariation(centres_[cell], centre.g, centre.inverse33, pressureSum, stiffness);
     Eigen::Map<VecD>{r} = force;
+    if (K && foresight.shift) Eigen::Map<VecD>{foresight.shift} = shift;
     if (K) Eigen::Map<MatD>{K} = stiffness;
     return report;
   }
@@ -139,6 +155,35 @@ class Solid final : public Block {
     double beta = 1, inverse33 = 0;
     VecD g, psi;  ///< d ln J / du, and d(ln J0 - ln J)/du
   };
+  /// Of a cell, at the last tangent since the increment began.
+  struct Seen {
+    bool any = false;
+    VecD u, g;                             ///< displacements; d ln J0 / du
+    std::array<double, P> pressure, bulk;  ///< the true mean Kirchhoff stress and its derivative by ln J
+    std::array<double, P> taken;           ///< the mean Kirchhoff stress that the tangent was taken with
+  };
+  /// The pressures foreseen at displacements u; with a share of the correction on the way from those of the last tangent to
+  /// there. False where there was none.
+  bool foresee(size_t cell, const VecD& u, double share, std::array<double, P>& foreseen) const {
+    if (!foresees() || !seen_[cell].any) return false;
+    const Seen& s = seen_[cell];
+    if (share < 0 && u == s.u) share = 0;  // the same once more
+    const double swelling = s.g.dot(u - s.u);
+    for (size_t p = 0; p < P; ++p)
+      foreseen[p] = (share < 0 ? s.pressure[p] : (1 - share) * s.taken[p] + share * s.pressure[p]) + s.bulk[p] * swelling;
+    return true;
+  }
+  void forget() {
+    for (auto& s : seen_) s.any = false;
+  }
+  void remember(size_t cell, const VecD& u, const Centre& centre, const std::array<PointStress<dim>, P>& stress,
+                const std::array<double, P>* taken) {
+    Seen& s = seen_[cell];
+    s.any = true, s.u = u, s.g = centre.g;
+    for (size_t p = 0; p < P; ++p)
+      s.pressure[p] = stress[p].pressure, s.bulk[p] = stress[p].bulk, s.taken[p] = taken ? (*taken)[p] : stress[p].pressure;
+  }
+
   const Point& point(size_t cell, int p) const { return points_[cell * P + size_t(p)]; }
   void precompute(const std::vector<Eigen::Vector3d>& x) {
     const auto rule = Type::rule();
@@ -292,6 +337,7 @@ class Solid final : public Block {
   double modulus_ = 0;  ///< the material's stiffest, MPa
   bool bar_ = false;
   std::vector<Point> points_, centres_;
+  std::vector<Seen> seen_;  ///< per cell
 };
 
 }  // namespace anvil::element

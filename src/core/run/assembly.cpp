@@ -145,7 +145,7 @@ void Assembly::mapBlocks() {
   }
 }
 
-Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du) {
+Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, double ahead) {
   Stopwatch watch{timing.elements};
   Evaluation result;
   double forceSum = 0;
@@ -159,10 +159,12 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
       forEach(group.size(), [&](size_t g) {
         const auto c = size_t(group[g]);
         const int* cell = b.cells().cell(c);
-        Eigen::Matrix<double, element::mostDofs, 1> ue, re;
+        Eigen::Matrix<double, element::mostDofs, 1> ue, re, shift;
         alignas(32) double Ke[element::mostDofs * element::mostDofs];
         for (int a = 0; a < nodes; ++a) ue.segment(dim * a, dim) = u.segment(dim * cell[a], dim);
-        reports[c] = b.integrate(c, ue.data(), re.data(), tangent ? Ke : nullptr, elasticTrial);
+        const bool shifts = tangent && b.foresees();
+        reports[c] =
+            b.integrate(c, ue.data(), re.data(), tangent ? Ke : nullptr, elasticTrial, {ahead, shifts ? shift.data() : nullptr});
         if (reports[c].inverted) return;
         Eigen::Map<Eigen::MatrixXd> K(Ke, d, d);
         if (constraints_->anyFrame())
@@ -170,12 +172,14 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
             if (constraints_->framed(cell[a])) {
               const auto Q = constraints_->frame(cell[a]);
               re.segment(dim * a, dim) = (Q.transpose() * re.segment(dim * a, dim)).eval();
+              if (shifts) shift.segment(dim * a, dim) = (Q.transpose() * shift.segment(dim * a, dim)).eval();
               if (!tangent) continue;
               K.middleRows(dim * a, dim) = (Q.transpose() * K.middleRows(dim * a, dim)).eval();
               K.middleCols(dim * a, dim) = (K.middleCols(dim * a, dim) * Q).eval();
             }
         for (int a = 0; a < nodes; ++a) {
           residual_.segment(dim * cell[a], dim) += re.segment(dim * a, dim);
+          if (shifts) shift_.segment(dim * cell[a], dim) += shift.segment(dim * a, dim);
           magnitude[cell[a]] += re.segment(dim * a, dim).norm();
         }
         if (!tangent) return;
@@ -334,20 +338,22 @@ void Assembly::stabilise(const VectorXd& u, const Moment& moment, bool tangent) 
 }
 
 Evaluation Assembly::evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decide, bool elasticTrial,
-                              const VectorXd* du) {
+                              const VectorXd* du, double ahead) {
   if (tangent && pattern_.size() != constraints_->equations()) {
     Stopwatch watch{timing.assembly};
     buildPattern({});
   }
   residual_.setZero();
-  if (tangent) std::fill(values_.begin(), values_.end(), 0), rhs_ = VectorXd::Zero(constraints_->equations());
+  if (tangent)
+    shift_.setZero(residual_.size()), std::fill(values_.begin(), values_.end(), 0),
+        rhs_ = VectorXd::Zero(constraints_->equations());
   for (size_t i = 0; i < p_.blocks.size() && !p_.temperatures.empty(); ++i) {
     double strain = 0;
     for (const auto& t : p_.temperatures)
       if (t.rise.active[size_t(moment.step)]) strain += t.expansion[i] * moment.time.of(t.rise);
     p_.blocks[i]->points().setThermalStrain(strain);
   }
-  auto e = elements(u, tangent, elasticTrial, du);
+  auto e = elements(u, tangent, elasticTrial, du, ahead);
   if (e.inverted) return e;
   contacts(u, moment, tangent, decide, du, e);
   Stopwatch watch{timing.assembly};

@@ -43,11 +43,14 @@ class Assembly {
   void setConstraints(const Constraints& constraints);
 
   /// Residual (internal + contact - external forces over all dofs, local components), and with `tangent` the matrix.
-  /// `du` (may be null): prescribed corrections whose effect goes to the right-hand side.
+  /// `du` (may be null): prescribed corrections whose effect goes to the right-hand side. `ahead` ≥ 0, without `tangent`: the
+  /// share taken of the last correction; cells then answer with the pressures they foresee.
   Evaluation evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decideContact, bool elasticTrial,
-                      const VectorXd* du);
+                      const VectorXd* du, double ahead = -1);
 
   const VectorXd& residual() const { return residual_; }  ///< local components
+  /// Of the last tangent, with the pressures foreseen for it (see element::Foresight).
+  VectorXd foreseenResidual() const { return residual_ + shift_; }
   const VectorXd& external() const { return external_; }  ///< global components
   const VectorXd& viscous() const { return viscous_; }
   const VectorXd& rightHandSide() const { return rhs_; }  ///< per equation
@@ -88,7 +91,7 @@ class Assembly {
   void mapBlocks();
   void cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const;
   void intoFrames(contact::Contribution& part) const;
-  Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du);
+  Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, double ahead);
   void contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
   void loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du);
   void bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);
@@ -108,6 +111,7 @@ class Assembly {
   linear::DirectSolver solver_;
   bool symmetric_ = false, analysed_ = false;
   VectorXd residual_, external_, rhs_, viscous_;
+  VectorXd shift_;  ///< of the residual, with the pressures foreseen
 };
 
 }  // namespace anvil::analysis

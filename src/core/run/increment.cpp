@@ -26,7 +26,7 @@ void Run::setContacts(const Stride& stride) {
   const int s = stride.step;
   for (size_t i = 0; i < p_.pairs.size(); ++i) {
     const auto& plan = p_.contactPlans[i];
-    p_.pairs[i].begin();
+    p_.pairs[i].begin(newStep_);
     p_.pairs[i].setActive(plan.active[size_t(s)]);
     const double share = plan.resolveStep < 0 || s > plan.resolveStep ? 1 : s < plan.resolveStep ? 0 : stride.at.stepShare();
     p_.pairs[i].setInterference(plan.hasInterference ? stride.at.of(plan.interference) : 0, share);
@@ -168,6 +168,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
   a.plasticIncrement = e.plasticIncrement;
   if (e.plasticIncrement > p_.control.plasticStrainLimit)
     return failed(a, Trouble::plasticStrain, shortNumber(e.plasticIncrement, 3));
+  if (e.worstPair = passedThrough(trial); e.worstPair >= 0) return failed(a, Trouble::overshoot, pairName(e));
   a.converged = true;
   trial_ = trial;
   return a;
@@ -193,14 +194,14 @@ VectorXd Run::correctionOf(const VectorXd& prescribed) {
 double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole,
                         bool soft) {
   const VectorXd start = trial;
-  const auto size = [&](double violated) {  // of what is out of balance, and of what contact still asks for
+  const auto size = [&](const VectorXd& r, double violated) {  // of what is out of balance, and of what contact still asks for
     double sum = violated;
-    const VectorXd& r = assembly_.residual();
     for (int dof = 0; dof < p_.dofs(); ++dof)
       if (constraints_->equation(dof) >= 0) sum += r[dof] * r[dof] / (lever(dof) * lever(dof));
     return std::sqrt(sum);
   };
-  const double size0 = size(violation), slope0 = assembly_.residual().dot(localCorrection_);
+  const VectorXd foreseen = assembly_.foreseenResidual();
+  const double size0 = size(foreseen, violation), slope0 = foreseen.dot(localCorrection_);
   const auto place = [&](double fraction) {
     trial = start + fraction * du;
     for (auto& pair : p_.pairs) pair.step(fraction);
@@ -212,8 +213,8 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, do
   for (const double part : {1., 0.5, 0.25}) {
     const double s = part * most;
     if (part < 1) place(s);
-    const auto probe = assembly_.evaluate(trial, m, false, false, false, nullptr);
-    const double now = probe.inverted ? 1e300 : size(probe.contact.violation);
+    const auto probe = assembly_.evaluate(trial, m, false, false, false, nullptr, s);
+    const double now = probe.inverted ? 1e300 : size(assembly_.residual(), probe.contact.violation);
     if (now < least) least = now, best = s;
     if (now <= size0 || (!probe.inverted && std::abs(assembly_.residual().dot(localCorrection_)) <= 0.5 * std::abs(slope0)))
       break;

@@ -97,6 +97,18 @@ double Run::furthestTravel(const VectorXd& from, const VectorXd& to) const {
   return most;
 }
 
+int Run::passedThrough(const VectorXd& end) {
+  const double way = furthestTravel(u_, end);
+  for (size_t i = 0; i < p_.pairs.size(); ++i) {
+    const int pieces = int(std::min(200., std::ceil(2 * way / p_.pairs[i].setup().reach)));
+    for (int k = 1; k < pieces && pieces > 2; ++k) {
+      const VectorXd there = u_ + double(k) / pieces * (end - u_);
+      if (p_.pairs[i].goesThrough(configuration(there, u_))) return int(i);
+    }
+  }
+  return -1;
+}
+
 void Run::stopAtTouch(Stride& stride) {
   constexpr double depth = 0.3;  // of the edge length: less is no harm
   double shortest = 1e300;

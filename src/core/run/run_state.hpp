@@ -100,6 +100,9 @@ class Run {
   double furthestTravel(const VectorXd& from, const VectorXd& to) const;
   /// Shortens an increment in which a gap would close and a body be overshot, to where it closes.
   void stopAtTouch(Stride& stride);
+  /// The pair whose bodies went through each other between the increment's start and `end`, where it travels farther than contact
+  /// is looked for; -1: none. The way is looked at in straight pieces of half of that.
+  int passedThrough(const VectorXd& end);
   bool overshot(const Evaluation& e) const { return e.contact.leastGap < -0.6; }
   Attempt failed(Attempt& a, Trouble t, const std::string& where);
 
