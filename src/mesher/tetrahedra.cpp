@@ -1,27 +1,17 @@
 #include "mesher/tetrahedra.hpp"
 
-#include <BRepAdaptor_Curve.hxx>
-#include <BRepAdaptor_Surface.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepGProp.hxx>
-#include <BRepLProp_CLProps.hxx>
-#include <BRepLProp_SLProps.hxx>
-#include <BRepMesh_IncrementalMesh.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
-#include <BRep_Tool.hxx>
 #include <Bnd_Box.hxx>
-#include <GCPnts_AbscissaPoint.hxx>
 #include <GProp_GProps.hxx>
-#include <Poly_Triangulation.hxx>
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
-#include <TopLoc_Location.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Face.hxx>
 #include <TopoDS_Shell.hxx>
-#include <TopoDS_Vertex.hxx>
 #include <algorithm>
 #include <cmath>
 #include <memory>
@@ -30,6 +20,7 @@
 #include <stdexcept>
 
 #include "mesher/remesh.hpp"
+#include "mesher/shape_sizes.hpp"
 #include "mesher/weld.hpp"
 
 #define OCCGEOMETRY
@@ -65,130 +56,9 @@ void compareFaces(nglib::Ng_OCC_Geometry* geometry, const std::vector<TopoDS_Sha
   if (!same) throw std::runtime_error("the faces of the shape could not be told apart while meshing");
 }
 
-/// No element is made smaller.
-double leastOf(const Wishes& w) { return w.smallest > 0 ? w.smallest : w.size / 20; }
-
-/// Sizes of faces, laid on points spread over them; 0 where the wished size of all does.
-void restrictFaces(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const std::vector<double>& sizes,
-                   const Wishes& wishes) {
-  for (size_t i = 0; i < faces.size() && i < sizes.size(); ++i) {
-    const double h = sizes[i];
-    if (h <= 0 || h >= wishes.size) continue;
-    BRepMesh_IncrementalMesh(faces[i], h / 4);
-    TopLoc_Location place;
-    const auto net = BRep_Tool::Triangulation(TopoDS::Face(faces[i]), place);
-    if (net.IsNull()) continue;
-    for (int t = 1; t <= net->NbTriangles(); ++t) {
-      int n[3];
-      net->Triangle(t).Get(n[0], n[1], n[2]);
-      gp_Pnt p[3];
-      for (int k = 0; k < 3; ++k) p[k] = net->Node(n[k]).Transformed(place);
-      const double edge = std::max({p[0].Distance(p[1]), p[1].Distance(p[2]), p[2].Distance(p[0])});
-      const int m = std::clamp(int(std::ceil(edge / h)), 1, 60);
-      for (int a = 0; a <= m; ++a)
-        for (int b = 0; a + b <= m; ++b) {
-          const double u = double(a) / m, v = double(b) / m, w = 1 - u - v;
-          double at[3] = {w * p[0].X() + u * p[1].X() + v * p[2].X(), w * p[0].Y() + u * p[1].Y() + v * p[2].Y(),
-                          w * p[0].Z() + u * p[1].Z() + v * p[2].Z()};
-          nglib::Ng_RestrictMeshSizePoint(mesh, at, h);
-        }
-    }
-  }
-}
-
-/// Edges that close on themselves need three pieces, however small they are: the length of theirs, where it is below the least.
-std::optional<double> pieceOf(const TopoDS_Edge& edge, double least) {
-  if (BRep_Tool::Degenerated(edge) || !TopExp::FirstVertex(edge).IsSame(TopExp::LastVertex(edge))) return {};
-  const double length = GCPnts_AbscissaPoint::Length(BRepAdaptor_Curve(edge));
-  if (length >= 3 * least) return {};
-  return length / 4;
-}
-
-/// The size that curvature leaves, 1/mm in.
-double sizeAt(double curvature, const Wishes& w) {
-  return curvature > 0 ? std::max(leastOf(w), 2 * M_PI / (curvature * w.perCircle)) : w.size;
-}
-
-/// Of a long face: twice its area over its rim.
-double widthOf(const TopoDS_Shape& face) {
-  GProp_GProps area, rim;
-  BRepGProp::LinearProperties(face, rim);
-  BRepGProp::SurfaceProperties(face, area);
-  return rim.Mass() > 0 ? 2 * area.Mass() / rim.Mass() : 0;
-}
-
-/// Along a narrow face twice what it is wide; of what is narrower than the least size, five times, which still can be solved.
-double sizeAlong(const TopoDS_Shape& face, const Wishes& w) {
-  const double width = widthOf(face);
-  return std::max(2 * width, std::min(leastOf(w), 5 * width));
-}
-
-/// Sizes by the curvature of edges and faces, by the length of edges, and where wished by the width of faces, as the library
-/// would set them: it goes through the whole shape for every edge, which takes minutes where there are thousands.
-void restrictByShape(nglib::Ng_Mesh* mesh, const std::vector<TopoDS_Shape>& faces, const TopTools_IndexedMapOfShape& edges,
-                     const Wishes& wishes) {
-  for (int e = 1; e <= edges.Extent(); ++e) {
-    const auto& edge = TopoDS::Edge(edges(e));
-    if (BRep_Tool::Degenerated(edge)) continue;
-    const BRepAdaptor_Curve curve(edge);
-    const auto piece = pieceOf(edge, leastOf(wishes));
-    const double length = GCPnts_AbscissaPoint::Length(curve), first = curve.FirstParameter(), last = curve.LastParameter(),
-                 own = piece.value_or(std::clamp(length, leastOf(wishes), wishes.size));
-    const bool straight = curve.GetType() == GeomAbs_Line;
-    if (straight && own >= wishes.size) continue;
-    const int n = straight ? 2 : 12;
-    for (int k = 0; k <= n; ++k) {
-      const double u = first + (last - first) * k / n;
-      BRepLProp_CLProps at(curve, u, 2, 1e-9);
-      const double h = std::min(own, straight || !at.IsTangentDefined() ? wishes.size : sizeAt(at.Curvature(), wishes));
-      double x[3] = {at.Value().X(), at.Value().Y(), at.Value().Z()};
-      if (h < wishes.size) nglib::Ng_RestrictMeshSizePoint(mesh, x, h);
-    }
-  }
-  for (size_t f = 0; f < faces.size() && wishes.nearEdges; ++f) {
-    const double h = sizeAlong(faces[f], wishes);
-    if (h >= wishes.size) continue;
-    for (TopExp_Explorer e(faces[f], TopAbs_EDGE); e.More(); e.Next()) {
-      if (BRep_Tool::Degenerated(TopoDS::Edge(e.Current()))) continue;
-      const BRepAdaptor_Curve curve(TopoDS::Edge(e.Current()));
-      const int n = std::clamp(int(GCPnts_AbscissaPoint::Length(curve) / h) + 1, 1, 200);
-      for (int k = 0; k <= n; ++k) {
-        const gp_Pnt at = curve.Value(curve.FirstParameter() + (curve.LastParameter() - curve.FirstParameter()) * k / n);
-        double x[3] = {at.X(), at.Y(), at.Z()};
-        nglib::Ng_RestrictMeshSizePoint(mesh, x, h);
-      }
-    }
-  }
-  std::vector<double> sizes(faces.size(), 0.);
-  for (size_t f = 0; f < faces.size(); ++f) {
-    const BRepAdaptor_Surface surface(TopoDS::Face(faces[f]));
-    if (surface.GetType() == GeomAbs_Plane) continue;
-    double u0, u1, v0, v1, curvature = 0;
-    BRepTools::UVBounds(TopoDS::Face(faces[f]), u0, u1, v0, v1);
-    for (int i = 0; i <= 6; ++i)
-      for (int j = 0; j <= 6; ++j) {
-        BRepLProp_SLProps at(surface, u0 + (u1 - u0) * i / 6, v0 + (v1 - v0) * j / 6, 2, 1e-9);
-        if (at.IsCurvatureDefined()) curvature = std::max({curvature, std::abs(at.MaxCurvature()), std::abs(at.MinCurvature())});
-      }
-    sizes[f] = sizeAt(curvature, wishes);
-    for (TopExp_Explorer e(faces[f], TopAbs_EDGE); e.More(); e.Next())
-      sizes[f] = std::min(sizes[f], pieceOf(TopoDS::Edge(e.Current()), leastOf(wishes)).value_or(sizes[f]));
-  }
-  restrictFaces(mesh, faces, sizes, wishes);
-}
-
-/// Wished sizes round places.
-void restrictNear(nglib::Ng_Mesh* mesh, const Wishes& wishes) {
-  for (const auto& n : wishes.near) {
-    const int m = std::clamp(int(std::ceil(n.within / n.size)), 1, 25);
-    for (int i = -m; i <= m; ++i)
-      for (int j = -m; j <= m; ++j)
-        for (int k = -m; k <= m; ++k) {
-          if (i * i + j * j + k * k > m * m) continue;
-          double at[3] = {n.at.x() + n.within * i / m, n.at.y() + n.within * j / m, n.at.z() + n.within * k / m};
-          nglib::Ng_RestrictMeshSizePoint(mesh, at, n.size);
-        }
-  }
+/// Lays a size on a place of the library's mesh.
+SizeAt sizesOf(nglib::Ng_Mesh* mesh) {
+  return [mesh](Vector3d place, double h) { nglib::Ng_RestrictMeshSizePoint(mesh, place.data(), h); };
 }
 
 void setSizes(nglib::Ng_Meshing_Parameters& p, const Wishes& wishes) {
@@ -295,12 +165,13 @@ Tetrahedra made(const std::string& brepFile, const std::vector<TopoDS_Shape>& fa
   if (!geometry) throw Refusal("the shape could not be read by the mesher", {});
   compareFaces(geometry, faces);
   auto* mesh = nglib::Ng_NewMesh();
+  const auto lay = sizesOf(mesh);
   stage("sizes");
   p.uselocalh = !own;
   check(nglib::Ng_OCC_SetLocalMeshSize(geometry, mesh, &p), "element sizes could not be laid on the shape");
-  if (own) restrictByShape(mesh, faces, edges, wishes), p.uselocalh = 1;
-  restrictFaces(mesh, faces, wishes.faceSize, wishes);
-  restrictNear(mesh, wishes);
+  if (own) sizesByShape(faces, edges, wishes, lay), p.uselocalh = 1;
+  sizesOnFaces(faces, wishes.faceSize, wishes, lay);
+  sizesNear(wishes, lay);
   stage("edges");
   check(nglib::Ng_OCC_GenerateEdgeMesh(geometry, mesh, &p), "an edge of the shape could not be divided");
   stage("faces");
