@@ -61,15 +61,17 @@ struct Case {
   bool large, plastic;
 };
 
+std::unique_ptr<element::Block> blockOf(const Case& c) {
+  const auto m = oneCell(c.type);
+  const element::Setting setting{c.space, c.large, 1.5};
+  return c.plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
+}
+
 class Tangent : public ::testing::TestWithParam<Case> {};
 class Foreseeing : public Tangent {};
 
 TEST_P(Tangent, MatchesFiniteDifferences) {
-  const auto [type, space, large, plastic] = GetParam();
-  const auto m = oneCell(type);
-  const element::Setting setting{space, large, 1.5};
-  const auto block =
-      plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
+  const auto block = blockOf(GetParam());
   const int n = block->dofs();
   std::mt19937 gen(5);
   std::uniform_real_distribution<double> d(-0.06, 0.06);
@@ -98,11 +100,7 @@ TEST_P(Tangent, MatchesFiniteDifferences) {
 /// From one iteration to the next, the tangent is that of the forces with the pressures foreseen, along the way on which these
 /// go from the ones it was taken with to those that follow from the true ones.
 TEST_P(Foreseeing, TheTangentIsThatOfThePressuresForeseen) {
-  const auto [type, space, large, plastic] = GetParam();
-  const auto m = oneCell(type);
-  const element::Setting setting{space, large, 1.5};
-  const auto block =
-      plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
+  const auto block = blockOf(GetParam());
   ASSERT_TRUE(block->foresees());
   const int n = block->dofs();
   std::mt19937 gen(6);
