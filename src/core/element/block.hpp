@@ -21,11 +21,11 @@ struct Rounding {
   double perStrain = 0, perShift = 0;
 };
 
-/// Newton's method with the pressure foreseen: where the volume is stiff and the shape soft, the second-order error that an
-/// iteration makes of the volume puts pressures into the next tangent that nothing in the body has. Cells of one dilatation
-/// foresee the pressure linearly from the last tangent on, as if it were an unknown of its own, and take the tangent with it; the
-/// residual stays the true one, and so does the result (D. Magisano, L. Leonetti, G. Garcea, CMAME 313, 2017, who do so with all
-/// stresses). Forgotten by accept and reject.
+/// Newton's method with the pressure foreseen: where the volume is stiff and the shape soft (rubber), the second-order error that
+/// an iteration makes of the volume puts pressures into the next tangent that nothing in the body has. Cells of one dilatation
+/// then foresee the pressure linearly from the last tangent on, as if it were an unknown of its own, and take the tangent with
+/// it; the residual stays the true one, and so does the result (D. Magisano, L. Leonetti, G. Garcea, CMAME 313, 2017, who do so
+/// with all stresses). Forgotten by accept and reject.
 struct Foresight {
   double ahead =
       -1;  ///< without a tangent: forces are those of the pressures foreseen at this share of the correction; < 0: true

@@ -11,6 +11,12 @@ bool keepsVolume(const material::AnyLaw& law) {
   return true;
 }
 
+bool isStiffInVolume(const material::AnyLaw& law) {
+  if (const auto* r = std::get_if<material::RubberLaw>(&law)) return r->bulk > 10 * r->shearModulus();
+  if (const auto* e = std::get_if<material::ElasticLaw>(&law)) return e->lambda + 2 * e->mu / 3 > 10 * e->mu;
+  return false;
+}
+
 std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
                                  const material::AnyLaw& law) {
   for (const auto& family : {planeBlock, hexBlock, wedgeBlock, tetBlock})

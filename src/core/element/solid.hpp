@@ -35,7 +35,8 @@ class Solid final : public Block {
     modulus_ = material::stiffestModulus(law);
     bar_ = Type::bar && setting.space != Space::planeStress && (Type::corners == N || keepsVolume(law));
     precompute(x);
-    if (foresees()) seen_.resize(cells.count());
+    foresees_ = bar_ && setting.large && isStiffInVolume(law);
+    if (foresees_) seen_.resize(cells.count());
   }
 
   Points& points() override { return *material_; }
@@ -43,7 +44,7 @@ class Solid final : public Block {
 
   void accept() override { Block::accept(), forget(); }
   void reject() override { Block::reject(), forget(); }
-  bool foresees() const override { return bar_ && setting_.large; }
+  bool foresees() const override { return foresees_; }
 
   ElementReport integrate(size_t cell, const double* u, double* r, double* K, bool elasticTrial,
                           const Foresight& foresight = {}) override {
@@ -335,7 +336,7 @@ class Solid final : public Block {
   Setting setting_;
   std::unique_ptr<PointsIn<dim>> material_;
   double modulus_ = 0;  ///< the material's stiffest, MPa
-  bool bar_ = false;
+  bool bar_ = false, foresees_ = false;
   std::vector<Point> points_, centres_;
   std::vector<Seen> seen_;  ///< per cell
 };
