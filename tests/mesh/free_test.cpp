@@ -341,25 +341,29 @@ TEST_F(FreeMesh, FacesThatCannotBeMeshedGetSmallerElements) {
   EXPECT_GT(finer, 2) << "else it shows nothing";
 }
 
-TEST_F(FreeMesh, ADraftGrowsFasterFromWhatIsSmall) {
-  // what a dent of 2 mm in a block of 60 adds: the elements that lead from the one size to the other
-  const std::string block = R"([{"box": {"size": [60, 60, 60]}, "name": "b"})";
-  const auto added = [&](bool rough) {
-    double count[2];
-    for (const bool dented : {false, true}) {
-      const auto s =
-          solidOf(block + (dented ? R"(, {"ball": {"center": [30, 30, 60], "radius": 2}, "how": "cut", "name": "dent"}])" : "]"));
-      mesh::Mesh m;
-      m.dim = 3, m.parts = {"part"};
-      mesh::FreeSizes sizes{8, {}};
-      sizes.rough = rough;
-      mesh::addFree(m, 0, s, sizes, "parts/part");
-      expectSolvable(m, s);
-      count[dented] = double(m.blocks.front().count());
-    }
-    return count[1] - count[0];
+TEST_F(FreeMesh, ADraftOfManyFacesGrowsFasterFromWhatIsSmall) {
+  const auto counted = [&](const geometry::Solid& s, bool rough) {
+    mesh::Mesh m;
+    m.dim = 3, m.parts = {"part"};
+    mesh::FreeSizes sizes{10, {}};
+    sizes.rough = rough;
+    mesh::addFree(m, 0, s, sizes, "parts/part");
+    expectSolvable(m, s);
+    return double(m.blocks.front().count());
   };
-  EXPECT_LT(added(true), 0.8 * added(false));
+  // square blind holes, four walls and a floor each, in a block that is deep below them
+  std::string features = R"([{"box": {"size": [72, 42, 60]}, "name": "b"})";
+  const auto hole = [&](int i) {
+    features += fmt::format(R"(, {{"box": {{"at": [{}, {}, 57], "size": [3, 3, 5]}}, "how": "cut", "name": "h{}"}})",
+                            3 + 7 * (i % 10), 3 + 9 * (i / 10), i);
+  };
+  hole(0);
+  const auto plain = solidOf(features + "]");
+  EXPECT_EQ(counted(plain, true), counted(plain, false)) << "an ordinary solid is none of it";
+  for (int i = 1; i < 40; ++i) hole(i);
+  const auto detailed = solidOf(features + "]");
+  ASSERT_GT(detailed.faces().size(), 200u);
+  EXPECT_LT(counted(detailed, true), 0.9 * counted(detailed, false));
 }
 
 TEST_F(FreeMesh, ATriangulationOfTheWholeKeepsTheFaces) {

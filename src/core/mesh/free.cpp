@@ -131,8 +131,10 @@ void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes
     wishes["smallest"] = std::min(wishes["smallest"].get<double>(), n.size * sizes.factor / 3);
   }
   if (sizes.perCircle != 12) wishes["per circle"] = sizes.perCircle;
-  wishes["grading"] = sizes.rough ? 0.5 : 0.3;
-  if (sizes.rough) wishes["optimise"] = 1;
+  // a draft of what is all detail would take minutes; of ordinary solids it would gain little and have worse elements
+  const bool hasty = sizes.rough && solid.faces().size() > 200;
+  wishes["grading"] = hasty ? 0.5 : 0.3;
+  if (hasty) wishes["optimise"] = 1;
   const bool linear = sizes.element == "hex8";
   if (sizes.element != "tet10")
     wishes["element"] = sizes.element == "auto" ? "auto" : "hex", wishes["fewest layers"] = linear ? 4 : 2;

@@ -22,7 +22,7 @@ struct FreeSizes {
   };
   std::vector<Near> near = {};    ///< smaller elements round places
   std::string element = "tet10";  ///< "tet10", "hex20", "hex8"; "auto": hex20 where the solid can be swept, else tet10
-  bool rough = false;             ///< tetrahedra grow fast and are improved once only: a mesh to try things with
+  bool rough = false;  ///< a mesh to try things with: of solids of more than 200 faces sizes change fast, and it is improved once
 };
 
 /// Adds a part. Its faces are named "part.feature.face". The same solid and sizes give the same mesh at once: meshes are kept
