@@ -29,7 +29,7 @@ struct ResultStore::Outcome {
   bool opened = false, follow = false;
   QString refused;
   std::shared_ptr<const Series> series;
-  std::optional<Moment> moment;
+  std::optional<Snapshot> moment;
   std::vector<Trace> traces;
 };
 
@@ -61,8 +61,8 @@ std::shared_ptr<const Series> seriesOf(const results::Reader& reader, std::share
   return s;
 }
 
-Moment momentOf(const results::Reader& reader, int row, const QString& field) {
-  Moment m;
+Snapshot momentOf(const results::Reader& reader, int row, const QString& field) {
+  Snapshot m;
   m.row = row, m.field = field;
   const auto at = size_t(row);
   try {

@@ -24,7 +24,7 @@ struct Series {
 };
 
 /// One stored increment, with one field.
-struct Moment {
+struct Snapshot {
   int row = -1;
   QString field;
   std::vector<double> values;  ///< of the field, per node
@@ -80,7 +80,7 @@ class ResultStore : public QObject {
   /// The row nearest to a time; -1 at or before zero.
   int rowAt(double time) const;
   /// What is on show.
-  const Moment& moment() const { return moment_; }
+  const Snapshot& moment() const { return moment_; }
 
   /// How a contact stands at the moment on show; of all its pairs when it is between everything.
   ContactTally contactTally(const QString& contact) const;
@@ -135,7 +135,7 @@ class ResultStore : public QObject {
   quint64 steered_ = 0;  ///< times the playhead was moved by hand
 
   std::shared_ptr<const Series> series_;
-  Moment moment_;
+  Snapshot moment_;
   std::vector<Trace> traces_;
   QString field_ = "von Mises stress";
   int row_ = -1;

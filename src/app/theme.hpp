@@ -16,14 +16,13 @@ const Theme& theme();
 /// Applies a theme to the whole application.
 void applyTheme(QApplication& application, bool dark);
 
-/// Colour of the n-th part, distinct and calm.
-/// A part's colour: its own when it names one, else by its place in the list.
+/// A part's colour: its own when it names one, else by its place in the list, distinct and calm.
 QColor partColor(int index, const QString& own = {});
-/// Colour of an acting thing by kind: "supports", "motions", "loads", "contacts", "stabilisations".
-/// Open pale slate, sliding amber, sticking teal.
+/// Contact status: open pale slate, sliding amber, sticking teal.
 QColor contactColor(int status);
 /// Elements by their scaled Jacobian: ember where they are folded or thin, by way of sand to slate where they are sound.
 QColor qualityColor(double scaledJacobian);
+/// Colour of an acting thing by kind: "supports", "motions", "loads", "contacts", "stabilisations".
 QColor laneColor(const QString& kind);
 
 /// Field colours at t in [0, 1]: "heat" for magnitudes, teal–ivory–rust for signed values; monotone in lightness.

@@ -75,7 +75,7 @@ class TablePrinter : public analysis::Observer {
                i.size, i.iterations, last_.forceLimit > 0 ? last_.force / last_.forceLimit : 0, last_.contactActive);
     std::fflush(stdout);
   }
-  void cut(const analysis::IterationReport&, const std::string& why, double size) override {
+  void cutBack(const analysis::IterationReport&, const std::string& why, double size) override {
     fmt::print("  shorter increment ({:.3g}): {}\n", size, why);
   }
   void warned(const std::string& text) override { fmt::print("  note: {}\n", text); }
@@ -116,7 +116,7 @@ class JsonPrinter : public analysis::Observer {
          {"iterations", i.iterations},
          {"cuts", i.cuts}});
   }
-  void cut(const analysis::IterationReport& r, const std::string& why, double size) override {
+  void cutBack(const analysis::IterationReport& r, const std::string& why, double size) override {
     say({{"event", "cut"}, {"time", r.time}, {"size", size}, {"why", why}, {"worst node", r.worstNode}});
   }
   void warned(const std::string& text) override { say({{"event", "note"}, {"text", text}}); }

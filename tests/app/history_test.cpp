@@ -3,6 +3,7 @@
 
 #include <QMenu>
 
+#include "app/history/lanes.hpp"
 #include "app/history/step_edits.hpp"
 #include "core/base/error.hpp"
 #include "core/model/actions.hpp"
@@ -37,6 +38,44 @@ class HistoryTest : public QObject, WindowFixture {
  private slots:
   void init() { open(); }
   void cleanup() { menu_.reset(), w_.reset(); }
+
+  void eachThingThatActsHasALaneInTheOrderOfKinds() {
+    auto d = pressing();
+    d.stabilisations("calm").on = {"block"};
+    d.stabilisations("calm").during = {"release"};
+    const auto lanes = lanesOf(d);
+    QStringList kinds;
+    for (const auto& lane : lanes) {
+      kinds << lane.kind;
+      QCOMPARE(lane.active.size(), d.steps.size());
+      QCOMPARE(size_t(lane.cells.size()), d.steps.size());
+      QCOMPARE(lane.editable, lane.kind == "motions");
+    }
+    QCOMPARE(kinds.front(), QString("motions"));
+    QCOMPARE(kinds.back(), QString("stabilisations"));
+    QCOMPARE(lanes.back().active, (std::vector<bool>{false, true}));
+    QCOMPARE(lanes.back().cells, (QStringList{"", ""}));
+    QCOMPARE(lanes.front().t.size(), lanes.front().v.size());
+    QVERIFY(lanes.front().t.size() >= 3);
+  }
+
+  void aLaneStaysWhereItsCourseCannotBeWorkedOut() {
+    auto d = pressing();
+    d.motions.front().second.course.stages("press").value = "=nothing";
+    auto lanes = lanesOf(d);
+    QVERIFY(lanes.front().v.empty());
+    QVERIFY2(lanes.front().cells[0].endsWith(" ?"), qPrintable(lanes.front().cells[0]));
+    d.parameters("a") = "=b", d.parameters("b") = "=a";  // then nothing can be worked out
+    QCOMPARE(lanesOf(d).size(), lanes.size());
+    QCOMPARE(shownTimes(d), (std::vector<double>{0, 1, 2}));
+  }
+
+  void aModelWithoutStepsHasLanesWithoutCells() {
+    auto d = pressing();
+    for (const auto& name : d.steps.names()) removeStep(d, name);
+    for (const auto& lane : lanesOf(d)) QVERIFY(lane.cells.isEmpty() && lane.active.empty());
+    QCOMPARE(shownTimes(d), std::vector<double>{0});
+  }
 
   void splittingAStepLeavesTheCourseAsItWas() {
     auto d = pressing();
@@ -202,14 +241,24 @@ class HistoryTest : public QObject, WindowFixture {
     QCOMPARE(w_->desk()->name(), QString("release"));
   }
 
-  void escapeLeavesACellAsItWasAndTabWouldKeepIt() {
-    w_->history()->editCell(0, 1);
+  void returnAndTabKeepWhatIsTypedAndEscapeDropsIt() {
     auto* editor = w_->history()->findChild<QLineEdit*>("cellEditor");
-    QVERIFY(editor->isVisible());
-    QTest::keyClicks(editor, "0.1");
-    QTest::keyClick(editor, Qt::Key_Return);
-    QCOMPARE(*document().motions.front().second.course.stages.find("release")->value.number, 0.1);
-    QVERIFY(!editor->isVisible());
+    const auto type = [&](const char* words, Qt::Key end) {
+      w_->history()->editCell(0, 1);
+      QVERIFY(editor->isVisible());
+      QTest::keyClicks(editor, words);
+      QTest::keyClick(editor, end);
+      QVERIFY(!editor->isVisible());
+    };
+    const auto value = [&] { return *document().motions.front().second.course.stages.find("release")->value.number; };
+    type("0.1", Qt::Key_Return);
+    QCOMPARE(value(), 0.1);
+    type("0.7", Qt::Key_Escape);
+    QCOMPARE(value(), 0.1);
+    type("0.2", Qt::Key_Tab);
+    QCOMPARE(value(), 0.2);
+    undo();
+    QCOMPARE(value(), 0.1);
   }
 
   void lanesShowWhereThingsAct() {

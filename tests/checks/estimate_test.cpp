@@ -123,8 +123,8 @@ TEST(Estimate, KnowsWhatContactCouples) {
   const Eigen::VectorXd before = u;
   for (int n = 0; n < p->nodeCount(); ++n)
     if (p->mesh.x[size_t(n)].z() > 7) u[3 * n + 2] = -0.01;
-  for (auto& pair : p->pairs) (void)pair.measureInitial({3, &p->mesh.x, &before, &before, &p->rigid, p->measure()});
-  analysis::Moment m;
+  for (auto& pair : p->pairs) (void)pair.measureInitial({3, &p->mesh.x, &before, &before, &p->rigid, p->depth()});
+  analysis::LoadLevel m;
   m.before = m.stepStart = &before, m.time = 0.5, m.size = 0.5, m.stepShare = 0.5;
   assembly.evaluate(u, m, true, true, false, nullptr);
   ASSERT_FALSE(assembly.symmetric());

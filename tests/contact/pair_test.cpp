@@ -18,7 +18,7 @@ namespace {
 struct Stack {
   std::unique_ptr<analysis::Problem> p;
   VectorXd u, before;
-  contact::Configuration configuration() { return {p->dim(), &p->mesh.x, &u, &before, &p->rigid, p->measure()}; }
+  contact::Configuration configuration() { return {p->dim(), &p->mesh.x, &u, &before, &p->rigid, p->depth()}; }
   contact::Pair& pair() { return p->pairs.front(); }
 
   /// The upper block moved from its undeformed place.

@@ -60,7 +60,7 @@ TEST(SelfContact, TheWallIsNotTakenForAGap) {
   const auto walls = contact::wallsOf(setup.slave, p->mesh, 5);
   EXPECT_NEAR(walls.thickness, 1, 0.02);
   const VectorXd u = VectorXd::Zero(p->dofs());
-  const contact::Configuration c{p->dim(), &p->mesh.x, &u, &u, &p->rigid, p->measure()};
+  const contact::Configuration c{p->dim(), &p->mesh.x, &u, &u, &p->rigid, p->depth()};
   const auto start = p->pairs.front().measureInitial(c);
   EXPECT_EQ(start.nodes, 0) << "nothing touches in a round ring";
 }
@@ -71,7 +71,7 @@ TEST(SelfContact, EachCoupleOfSidesIsMetOnceAndNeighboursNever) {
   VectorXd u(p->dofs());  // crushed almost flat
   for (int n = 0; n < p->nodeCount(); ++n)
     u[2 * n] = 0.5 * p->mesh.x[size_t(n)].x(), u[2 * n + 1] = -0.93 * p->mesh.x[size_t(n)].y();
-  const contact::Configuration c{p->dim(), &p->mesh.x, &u, &u, &p->rigid, p->measure()};
+  const contact::Configuration c{p->dim(), &p->mesh.x, &u, &u, &p->rigid, p->depth()};
   const auto facing = contact::facingSides(setup, c);
   int couples = 0;
   for (size_t s = 0; s < facing.size(); ++s)

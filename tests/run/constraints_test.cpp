@@ -120,7 +120,7 @@ std::pair<Eigen::Vector3d, Eigen::Vector3d> applied(analysis::Problem& p, const 
   analysis::Assembly a(p);
   a.setConstraints(c);
   const VectorXd before = VectorXd::Zero(p.dofs());
-  analysis::Moment m;
+  analysis::LoadLevel m;
   m.time = 1, m.before = &before;
   a.evaluate(u, m, false, false, false, nullptr);
   Eigen::Vector3d force = Eigen::Vector3d::Zero(), moment = force;
@@ -164,7 +164,7 @@ TEST(Temperature, FreeExpansionIsWithoutStress) {
     analysis::Assembly a(*p);
     a.setConstraints(c);
     const VectorXd before = VectorXd::Zero(p->dofs());
-    analysis::Moment m;
+    analysis::LoadLevel m;
     m.time = 1, m.before = &before;
     VectorXd u(p->dofs());
     const double growth = std::exp(200 * 1e-4) - 1;

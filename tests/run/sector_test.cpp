@@ -81,7 +81,7 @@ TEST(Sector, SlopesAreThoseOfTheForces) {
     Eigen::VectorXd u = 0.2 * Eigen::VectorXd::Random(p->dofs()), way = Eigen::VectorXd::Random(p->dofs());
     auto& pair = p->pairs.front();
     const auto at = [&](const Eigen::VectorXd& now) {
-      return contact::Configuration{p->dim(), &p->mesh.x, &now, &none, &p->rigid, p->measure()};
+      return contact::Configuration{p->dim(), &p->mesh.x, &now, &none, &p->rigid, p->depth()};
     };
     pair.measureInitial(at(none));
     pair.begin();

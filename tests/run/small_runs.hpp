@@ -29,7 +29,7 @@ struct Course : analysis::Observer {
   int cuts = 0;
   int after = -1;  ///< stops after so many increments
   void converged(const analysis::Increment& i) override { all.push_back(i); }
-  void cut(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
+  void cutBack(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
   void warned(const std::string& words) override { notes.push_back(words); }
   bool stop() override { return after >= 0 && int(all.size()) >= after; }
   int said(const std::string& words) const;

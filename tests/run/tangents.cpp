@@ -23,7 +23,7 @@ double tangentError(const std::string& text, double turn, double behind,
     if (p->isTurn(d)) u[d] = turn * (0.4 + 8 * noise(gen));
   for (int d = p->bodyEnd(); d < p->dofs(); ++d) u[d] *= behind;
   if (change) change(*p, u);
-  analysis::Moment m;
+  analysis::LoadLevel m;
   m.before = m.stepStart = &before, m.time = 0.5, m.size = 0.5, m.stepShare = 0.5;
   assembly.evaluate(u, m, true, true, false, nullptr);
   const auto pattern = assembly.pattern();

@@ -3,6 +3,7 @@
 #include <QWidget>
 
 #include "app/document_store.hpp"
+#include "app/history/lanes.hpp"
 #include "app/result_store.hpp"
 #include "app/run_control.hpp"
 
@@ -10,15 +11,6 @@ class QLineEdit;
 class QMenu;
 
 namespace anvil::app {
-
-/// One row: an acting thing with its course.
-struct Lane {
-  QString kind, name;        ///< "motions", "pull"
-  std::vector<double> t, v;  ///< its course
-  std::vector<bool> active;  ///< per step
-  QStringList cells;         ///< words per step
-  bool editable = false;     ///< cells take a value
-};
 
 class HistoryView : public QWidget {
   Q_OBJECT
@@ -58,9 +50,17 @@ class HistoryView : public QWidget {
   int stepAt(double x) const;
   int laneAt(double y) const;
   void movePlayhead(double x);
-  void strip(QPainter& p);
   int edgeAt(const QPointF& at) const;
-  void findMarks();
+  // of the picture, y: the lane's top
+  void heading(QPainter& p, int bottom);
+  void laneName(QPainter& p, const Lane& lane, double y);
+  void laneCourse(QPainter& p, const Lane& lane, double y);
+  void laneCells(QPainter& p, const Lane& lane, double y);
+  void strip(QPainter& p);
+  void marks(QPainter& p);
+  void playhead(QPainter& p);
+
+  static constexpr int nameWidth = 190, headHeight = 26, laneHeight = 30, stripHeight = 46, rightEdge = 20;
 
   DocumentStore& document_;
   ResultStore& results_;
@@ -70,12 +70,7 @@ class HistoryView : public QWidget {
   QStringList steps_;
   QString selectedKind_, selectedName_;
   QLineEdit* editor_ = nullptr;
-  struct Mark {
-    double time;
-    QString words;
-    QColor color;
-  };
-  std::vector<Mark> marks_;  ///< where contacts closed or opened and where yielding began
+  std::vector<Mark> marks_;
   int editLane_ = -1, editStep_ = -1, scroll_ = 0;
   bool dragging_ = false;
   int pulled_ = -1;  ///< step whose end is being pulled

@@ -14,10 +14,10 @@ Kind loadKind(const model::Load& load);
 QString cellWords(const model::Course& course, const std::string& step, size_t index);
 /// Puts a cell's words into a course; empty words take the stage out.
 void setCell(model::Course& course, const std::string& step, size_t index, const QString& words, const model::Document& document);
-/// The course of a motion or load by name; null when there is none.
 /// What a bolt does in a step, in words: a force ("6.5 kN", "tighten 6.5 kN"), "shorten 0.1", "slack" (or "off"), "hold" or
 /// nothing.
 void setBoltCell(model::Bolt& bolt, const std::string& step, size_t index, const QString& words, const model::Document& document);
+/// The course of a motion or load by name; null when there is none.
 model::Course* courseOf(model::Document& document, const QString& kind, const QString& name);
 
 /// Adds a step behind the given one (at the end when out of range), with its increments. Returns its name.

@@ -4,48 +4,14 @@
 
 #include "app/document_store.hpp"
 #include "app/result_store.hpp"
+#include "app/shelf/card.hpp"
 #include "app/shelf/touch_map.hpp"
-#include "app/view/scene.hpp"
 
 class QHBoxLayout;
 class QLineEdit;
 class QVBoxLayout;
 
 namespace anvil::app {
-
-/// A card: painted summary of one thing; click selects, the eye hides a part.
-class Card : public QWidget {
-  Q_OBJECT
- public:
-  Card(DocumentStore& document, ResultStore& results, QString kind, QString name, int index, QWidget* parent = nullptr);
-  QString kind, name;
-  bool chosen = false;
-  Sight sight = Sight::shown;
-
-  /// A contact's kind, or with a result its force and status.
-  QString statusWords() const;
-
- signals:
-  void picked(const QString& kind, const QString& name);
-  void sightChanged(int index, Sight sight);
-
- protected:
-  void paintEvent(QPaintEvent*) override;
-  void mousePressEvent(QMouseEvent* e) override;
-  void enterEvent(QEnterEvent*) override { hover_ = true, update(); }
-  void leaveEvent(QEvent*) override { hover_ = false, update(); }
-
- private:
-  void part(class QPainter& p);
-  void material(QPainter& p);
-  void contact(QPainter& p);
-  QString forceWords() const;
-  void acting(QPainter& p);
-  DocumentStore& document_;
-  ResultStore& results_;
-  int index_;
-  bool hover_ = false;
-};
 
 class Shelf : public QWidget {
   Q_OBJECT

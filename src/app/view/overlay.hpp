@@ -21,6 +21,8 @@ class Overlay : public QWidget {
   void paintEvent(QPaintEvent*) override;
 
  private:
+  static constexpr QChar triangle{0x25B3};  ///< the mark of thin elements
+  static QString number(double v);
   QRectF legendBar() const;
   void legend(QPainter& p);
   void symbols(QPainter& p);

@@ -42,7 +42,7 @@ double tangentError(analysis::Problem& p, const analysis::VectorXd& u, const ana
   const analysis::Constraints constraints(p, 0);
   analysis::Assembly assembly(p);
   assembly.setConstraints(constraints);
-  analysis::Moment m;
+  analysis::LoadLevel m;
   m.time = 1, m.before = &before;
   const analysis::VectorXd none = analysis::VectorXd::Zero(p.dofs());
   const auto residual = [&](const analysis::VectorXd& v) {

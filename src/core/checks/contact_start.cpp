@@ -170,7 +170,7 @@ Joined contactsAtStart(Problem& p, Report& r) {
   joined.root.resize(p.mesh.parts.size());
   std::iota(joined.root.begin(), joined.root.end(), 0);
   for (auto& pair : p.pairs) {
-    const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.measure()};
+    const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.depth()};
     const auto start = pair.measureInitial(configuration);
     const std::string path = "contacts/" + pair.setup().contact;
     smallNoses(p, pair, r);

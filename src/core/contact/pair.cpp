@@ -31,7 +31,7 @@ double Pair::offset(size_t a) const {
 /// which yields more than the element does. For round bodies of curvature 1/R and stiffness E* (H. Hertz; K. Johnson, Contact
 /// Mechanics, 1985, ch. 3 and 4) the difference between (3F/4E*√R)^(2/3) and 0.95 F/E*b, uniform pressure over the corner's
 /// area b², grows to 0.094 b²/R, half of the advance, two thirds of that by a quarter of the force: a straight line and a stop.
-Pair::Give Pair::give(size_t a) const {
+Pair::Compliance Pair::compliance(size_t a) const {
   const double p = now_[a].pressure, most = advance_[a] / 2, layer = 0.5 * p * p / epsilon_;
   if (most <= 0) return {p / epsilon_, 1 / epsilon_, layer};
   const double slope = 1.25 * setup_.slave.cornerLength[a] / stiffness_;
@@ -228,7 +228,7 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
     const auto& k = corners_[a];
     if (now_[a].status != Status::open && k.kappa > 0) {
       ++report.active;
-      double error = std::abs(gap_[a] + offset(a) + give(a).value);
+      double error = std::abs(gap_[a] + offset(a) + compliance(a).value);
       if (now_[a].status == Status::sticking) {
         ++report.sticking;
         if (setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied)
@@ -318,7 +318,7 @@ PairResultant Pair::resultant(const Configuration& c) {
         friction[int(d) % dim_] -= k.row(I, 3 + tangents_ + t) * s.friction[t];
       r.normalForce += normal, r.frictionForce += friction, r.moment += c.place(int(d) / dim_, false).cross(normal + friction);
     }
-    if (s.status != Status::open) r.unresolvedEnergy += k.kappa * give(a).energy;
+    if (s.status != Status::open) r.unresolvedEnergy += k.kappa * compliance(a).energy;
     const double advanced = old_[a].status == Status::open ? 0 : advance_[a] - oldAdvance_[a];
     const double taken =
         interference_ - oldInterference_ + advanced + (resolves_ ? initialOverlap_[a] * (resolved_ - oldResolved_) : 0);

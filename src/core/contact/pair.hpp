@@ -99,7 +99,7 @@ struct Configuration {
   const Eigen::VectorXd* now = nullptr;             ///< displacements: dim per node, then 3 (plane) or 6 per rigid body
   const Eigen::VectorXd* before = nullptr;
   const std::vector<RigidBody>* rigid = nullptr;
-  Measure measure;
+  Depth depth;
   Point3 place(int node, bool old) const {
     Point3 p = (*x)[size_t(node)];
     const Eigen::VectorXd& u = old ? *before : *now;
@@ -221,10 +221,10 @@ class Pair {
   Eigen::MatrixXd oldFrictionSlope(size_t a) const;
   double offset(size_t a) const;
   /// How far a corner gives way under its pressure, mm, and its slope, mm/MPa: gap + offset + value = 0 where it touches.
-  struct Give {
+  struct Compliance {
     double value, slope, energy;  ///< energy per area, N/mm
   };
-  Give give(size_t a) const;
+  Compliance compliance(size_t a) const;
   bool decideNode(size_t a, double largest);
   bool keeps() const { return setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding; }
   double frictionBound(double pressure) const;

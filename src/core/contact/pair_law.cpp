@@ -26,7 +26,7 @@ bool Pair::decideNode(size_t a, double largest) {
     state.status = Status::open;
     return previous != state.status;
   }
-  const double violation = gap_[a] + offset(a) + give(a).value;
+  const double violation = gap_[a] + offset(a) + compliance(a).value;
   const bool wasActive = previous != Status::open;
   const double h = setup_.slave.meanLength;
   // An active node's gap condition holds but for second-order terms, so its pressure alone decides; an open node's gap
@@ -74,7 +74,7 @@ void Pair::condense(size_t a, std::vector<Contribution>& out) {
   if (state.status == Status::open || k.kappa <= 0) {
     k.add = -state.pressure;
   } else {
-    const auto yields = give(a);
+    const auto yields = compliance(a);
     const double compress = offset(a) + yields.value, factor = 1 / (yields.slope * k.kappa);
     k.add = -factor * (k.gap + k.kappa * compress);
     // the slope of the mean gap g/κ: where a body is pressed far in one go, κ changes with it, and g + κ(…) is no straight line

@@ -147,12 +147,12 @@ bool counts(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& 
 
 /// What a point puts on the master's corners.
 void addMaster(const SpaceFace& slave, const SpaceFace& master, const Eigen::Vector2d& eta, double weight,
-               const std::array<double, 4>& carrier, FaceIntegral& out) {
+               const std::array<double, 4>& multiplier, FaceIntegral& out) {
   const auto corner = element::faceShape(master.corners, false, eta).N;
   for (int b = 0; b < master.corners; ++b) {
     const double w = corner[size_t(b)] * weight;
     out.area[b] += w;
-    for (int a = 0; a < slave.corners; ++a) out.onMaster(b, a) += w * carrier[size_t(a)];
+    for (int a = 0; a < slave.corners; ++a) out.onMaster(b, a) += w * multiplier[size_t(a)];
   }
 }
 
@@ -221,7 +221,7 @@ class Facing {
       deta.x.derivatives() -= Ki(0, k) * r[k].derivatives(), deta.y.derivatives() -= Ki(1, k) * r[k].derivatives();
       q.gap.derivatives() -= Ki(2, k) * r[k].derivatives();
     }
-    q.carrier = carriers<N>(slave_, xi, &dxi);
+    q.multiplier = multipliers<N>(slave_, xi, &dxi);
     if (friction_) {  // the touching points' places at the start of the increment, as they move over the faces
       const Point3 then = sum(slave_, s.at.N, slave_.before) - sum(master_, m.at.N, master_.before);
       const Point3 s1 = sum(slave_, s.at.d1, slave_.before), s2 = sum(slave_, s.at.d2, slave_.before);
@@ -238,9 +238,9 @@ class Facing {
       void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), master.addForce(f, o); }
       void addUnit(const Point3& f, Eigen::MatrixXd::ColXpr c) const { slave.addUnit(f, c), master.addUnit(f, c); }
     } const rows{{slave_, s, &dxi, 0, 1}, {master_, m, &deta, 3 * slave_.nodes, -1}};
-    std::array<double, 4> carrier{};
-    for (size_t a = 0; a < 4; ++a) carrier[a] = plain(q.carrier[a]);
-    addMaster(slave_, master_, eta, plain(q.weight), carrier, out_);
+    std::array<double, 4> multiplier{};
+    for (size_t a = 0; a < 4; ++a) multiplier[a] = plain(q.multiplier[a]);
+    addMaster(slave_, master_, eta, plain(q.weight), multiplier, out_);
     q.add(slave_, traction_, rows, out_);
   }
 
@@ -279,13 +279,13 @@ bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, 
     if (!met || !counts(slave, foot->at, master, met->first.at, met->second, normal, reach, out)) return;
     const double weight = flatWeight / normal.dot(across), gap = met->second;
     const auto shape = element::faceShape(slave.corners, false, foot->at).N;
-    std::array<double, 4> carrier{};
+    std::array<double, 4> multiplier{};
     for (size_t a = 0; a < size_t(slave.corners); ++a) {
-      carrier[a] = shape[a];
-      out.kappa[a] += carrier[a] * weight, out.gap[a] += carrier[a] * weight * gap;
-      for (int b = 0; b < slave.corners; ++b) out.mass(int(a), b) += carrier[a] * weight * shape[size_t(b)];
+      multiplier[a] = shape[a];
+      out.kappa[a] += multiplier[a] * weight, out.gap[a] += multiplier[a] * weight * gap;
+      for (int b = 0; b < slave.corners; ++b) out.mass(int(a), b) += multiplier[a] * weight * shape[size_t(b)];
     }
-    addMaster(slave, master, met->first.at, weight, carrier, out);
+    addMaster(slave, master, met->first.at, weight, multiplier, out);
     out.touched = true, out.leastGap = std::min(out.leastGap, gap);
   });
   out.lookedOver = out.kappa, out.distance = out.gap;

@@ -254,7 +254,7 @@ class AgainstRigid {
     const Vec3<D> normal = cross(S_.blend(s.at.d1, {}, {}, nullptr), S_.blend(s.at.d2, {}, {}, nullptr));
     q.weight = sqrt(dot(normal, normal)) * weight;
     if (distance.value() > near_.full) q.weight = q.weight * near_.weight(distance);
-    q.carrier = carriers<N>(slave_, xi, nullptr);
+    q.multiplier = multipliers<N>(slave_, xi, nullptr);
     if (friction_) {
       Vec3<D> y;
       for (int k = 0; k < 3; ++k) y[k] = x[k] + q.gap * q.normal[k];

@@ -13,7 +13,7 @@ struct Touch {
   using Gradient = Eigen::Matrix<double, N, 1>;
   D weight, gap;
   Vec3<D> normal, moved;                 ///< out of the slave; relative motion of the touching points in the increment
-  std::array<D, 4> carrier;              ///< N_A
+  std::array<D, 4> multiplier;           ///< N_A
   bool friction = false, fades = false;  ///< fades: how far it is off has been noted already
 
   /// Residual rows: dof i gets Σ_k arm(i, k) q_k, with arm = factor on one component per node dof.
@@ -25,11 +25,11 @@ struct Touch {
     for (int k = 0; k < 3; ++k) q[k] = D(0, Gradient::Zero());
     for (int A = 0; A < slave.corners; ++A) {
       const auto a = size_t(A);
-      const D w = carrier[a] * weight, wg = w * gap;
+      const D w = multiplier[a] * weight, wg = w * gap;
       if (!fades) out.lookedOver[a] += w.value(), out.distance[a] += wg.value();
       out.kappa[a] += w.value(), out.dKappa.col(A) += w.derivatives().head(n);
       out.gap[a] += wg.value(), out.dGap.col(A) += wg.derivatives().head(n);
-      for (int B = 0; B < slave.corners; ++B) out.mass(A, B) += w.value() * plain(carrier[size_t(B)]);
+      for (int B = 0; B < slave.corners; ++B) out.mass(A, B) += w.value() * plain(multiplier[size_t(B)]);
       pressure += w * traction[a].pressure;
       if (!friction) continue;
       for (int k = 0; k < 3; ++k) q[k] += w * traction[a].friction[k];
@@ -40,7 +40,7 @@ struct Touch {
       for (int k = 0; k < 3; ++k) q[k] -= along * normal[k], slide[k] = moved[k] - drift * normal[k];
       for (int A = 0; A < slave.corners; ++A) {
         const auto a = size_t(A);
-        const D w = carrier[a] * weight;
+        const D w = multiplier[a] * weight;
         for (int k = 0; k < 3; ++k) {
           const D ws = w * slide[k];
           out.slip[a][k] += ws.value(), out.dSlip.col(3 * A + k) += ws.derivatives().head(n);
@@ -51,7 +51,7 @@ struct Touch {
     rows.addForce(q, out);
     const Point3 nv = plain(normal);
     for (int A = 0; A < slave.corners; ++A) {
-      const double w = plain(carrier[size_t(A)]) * plain(weight);
+      const double w = plain(multiplier[size_t(A)]) * plain(weight);
       rows.addUnit(w * nv, out.normal.col(A));
       if (!friction) continue;
       for (int k = 0; k < 3; ++k) rows.addUnit(w * (Point3::Unit(k) - nv[k] * nv), out.tangential.col(3 * A + k));
@@ -102,7 +102,7 @@ inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool fric
 
 /// Linear shape functions of the slave's corners at a point.
 template <int N>
-std::array<Dual<N>, 4> carriers(const SpaceFace& slave, const Eigen::Vector2d& at, const Vec2<Dual<N>>* xi) {
+std::array<Dual<N>, 4> multipliers(const SpaceFace& slave, const Eigen::Vector2d& at, const Vec2<Dual<N>>* xi) {
   const auto s = element::faceShape(slave.corners, false, at);
   std::array<Dual<N>, 4> c;
   for (size_t a = 0; a < 4; ++a) {

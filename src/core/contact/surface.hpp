@@ -35,7 +35,7 @@ struct Side {
 struct Surface {
   std::string name;
   std::vector<Side> sides;
-  std::vector<int> corners;  ///< corner nodes of the sides, sorted: carriers of pressure unknowns. A node on a kink of the
+  std::vector<int> corners;  ///< corner nodes of the sides, sorted: they have the pressure unknowns. A node on a kink of the
                              ///< undeformed shape (over 40°) stands once for each smooth side of it.
   double young = 0;          ///< Young's modulus behind the surface, MPa
   double meanLength = 0;     ///< mean undeformed edge length, mm

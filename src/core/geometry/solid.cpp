@@ -3,7 +3,6 @@
 #include <Eigen/Geometry>
 
 #include <BRepAdaptor_Surface.hxx>
-#include <BRepAlgoAPI_Fuse.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepCheck_Analyzer.hxx>
 #include <BRepFilletAPI_MakeChamfer.hxx>
@@ -25,20 +24,17 @@
 #include <functional>
 #include <gp_Ax1.hxx>
 #include <gp_Ax2.hxx>
-#include <gp_Cone.hxx>
-#include <gp_Cylinder.hxx>
 #include <gp_Pln.hxx>
 #include <gp_Quaternion.hxx>
-#include <gp_Torus.hxx>
 #include <gp_Trsf.hxx>
 #include <sstream>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/geometry/face_shape.hpp"
 #include "core/geometry/feature_shapes.hpp"
 #include "core/geometry/recipes.hpp"
-#include "core/geometry/step_faces.hpp"
-#include "core/geometry/step_file.hpp"
+#include "core/geometry/step_features.hpp"
 #include "core/model/document.hpp"
 #include "core/model/features.hpp"
 #include "core/model/part.hpp"
@@ -47,52 +43,6 @@
 namespace anvil::geometry {
 
 using Eigen::Vector3d;
-
-/// All solids of a file as one body.
-static StepSolid joined(const std::vector<StepSolid>& solids, const std::string& path) {
-  BRepAlgoAPI_Fuse fuse;
-  TopTools_ListOfShape first, others;
-  first.Append(solids.front().shape);
-  for (size_t i = 1; i < solids.size(); ++i) others.Append(solids[i].shape);
-  fuse.SetArguments(first), fuse.SetTools(others), fuse.SetFuzzyValue(1e-5);
-  fuse.Build();
-  std::vector<TopoDS_Shape> bodies;
-  if (fuse.IsDone())
-    for (TopExp_Explorer e(fuse.Shape(), TopAbs_SOLID); e.More(); e.Next()) bodies.push_back(e.Current());
-  if (bodies.size() == 1) return {"all", bodies.front(), {}};
-  throw Error(bodies.empty() ? "the " + std::to_string(solids.size()) + " solids could not be joined"
-                             : "the " + std::to_string(solids.size()) + " solids do not all touch: they make " +
-                                   std::to_string(bodies.size()) + " bodies",
-              path + "/solid", "Take them as parts, each by its name or number.");
-}
-
-/// The solid that a feature takes out of its file.
-static StepSolid stepSolid(const model::StepFeature& s, const std::string& folder, const std::string& path) {
-  const auto found = readStep(s.file, folder, path + "/file");
-  int which = -1;
-  for (size_t i = 0; i < found.size(); ++i)
-    if (!s.solid.empty() && (s.solid == found[i].name || s.solid == std::to_string(i + 1))) which = int(i);
-  if (s.solid.empty() && found.size() == 1) which = 0;
-  if (which >= 0) return found[size_t(which)];
-  if (s.solid == "all") return found.size() == 1 ? found.front() : joined(found, path);
-  std::vector<std::string> known;
-  for (size_t i = 0; i < found.size(); ++i)
-    known.push_back(found[i].name.empty() ? std::to_string(i + 1) : "'" + found[i].name + "'");
-  throw Error(s.solid.empty() ? "the file holds " + std::to_string(found.size()) + " solids"
-                              : "the file holds no solid '" + s.solid + "'",
-              path + "/solid", "Name one of them: " + inProse(known) + ".");
-}
-
-static std::vector<FaceMark> knownFaces(const model::StepFeature& s, const model::Quantities& q, const std::string& path) {
-  std::vector<FaceMark> known;
-  for (size_t i = 0; i < s.faces.size(); ++i) {
-    known.push_back(q.list(s.faces[i], Kind::number, path + "/faces/" + std::to_string(i + 1)));
-    if (known.back().size() != 10)
-      throw Error("a face's row has " + std::to_string(known.back().size()) + " numbers, not ten",
-                  path + "/faces/" + std::to_string(i + 1), "Bring the file in again, or take \"faces\" out.");
-  }
-  return known;
-}
 
 class SolidBuilder {
  public:
@@ -337,49 +287,12 @@ class SolidBuilder {
     s.bounds_ = {Vector3d(low.X(), low.Y(), low.Z()), Vector3d(high.X(), high.Y(), high.Z())};
     TopTools_IndexedMapOfShape faces;  // each once, as the mesher lists them
     for (TopExp_Explorer e(one, TopAbs_FACE); e.More(); e.Next()) faces.Add(e.Current());
-    for (int i = 1; i <= faces.Extent(); ++i) s.faces_.push_back(described(TopoDS::Face(faces(i))));
+    for (int i = 1; i <= faces.Extent(); ++i) {
+      const auto& face = TopoDS::Face(faces(i));
+      s.faces_.push_back(shapeOf(face)), s.faces_.back().name = nameOf(face);
+    }
     return s;
   }
-  Solid::Face described(const TopoDS_Face& f) const {
-    Solid::Face face;
-    face.name = nameOf(f);
-    GProp_GProps g;
-    BRepGProp::SurfaceProperties(f, g);
-    face.area = g.Mass();
-    const gp_Pnt c = g.CentreOfMass();
-    face.centre = {c.X(), c.Y(), c.Z()};
-    const BRepAdaptor_Surface s(f);
-    const auto along = [&](const gp_Ax1& a) { face.axis = {a.Direction().X(), a.Direction().Y(), a.Direction().Z()}; };
-    switch (s.GetType()) {
-      case GeomAbs_Plane:
-        face.kind = Solid::Kind::plane, face.axis = outward(s, f);
-        break;
-      case GeomAbs_Cylinder: {
-        face.kind = Solid::Kind::cylinder, along(s.Cylinder().Axis()), face.radius = s.Cylinder().Radius();
-        const gp_Pnt o = s.Cylinder().Location();
-        face.origin = {o.X(), o.Y(), o.Z()}, face.low = s.FirstVParameter(), face.high = s.LastVParameter();
-        break;
-      }
-      case GeomAbs_Cone:
-        face.kind = Solid::Kind::cone, along(s.Cone().Axis());
-        break;
-      case GeomAbs_Sphere:
-        face.kind = Solid::Kind::sphere, face.radius = s.Sphere().Radius();
-        break;
-      case GeomAbs_Torus:
-        face.kind = Solid::Kind::torus, along(s.Torus().Axis()), face.radius = s.Torus().MinorRadius();
-        break;
-      case GeomAbs_BezierSurface:
-      case GeomAbs_BSplineSurface:
-      case GeomAbs_SurfaceOfRevolution:
-      case GeomAbs_SurfaceOfExtrusion:
-      case GeomAbs_OffsetSurface:
-      case GeomAbs_OtherSurface:
-        break;
-    }
-    return face;
-  }
-
   const model::Part& part_;
   const model::Quantities& q_;
   FeatureShapes shapes_;
@@ -391,41 +304,6 @@ class SolidBuilder {
 Solid solid(const model::Part& part, const model::Quantities& q, const std::string& folder, const std::string& path) {
   if (part.solid.empty()) throw Error("the part has no features", path + "/solid", "Give at least one.");
   return SolidBuilder(part, q, folder, path).build();
-}
-
-std::vector<StepContent> stepContents(const std::string& file, const std::string& path) {
-  std::vector<StepContent> list;
-  for (const auto& s : readStep(file, "", path)) list.push_back({s.name, s.healing, marksOf(s.shape)});
-  return list;
-}
-
-std::vector<StepNote> stepNotes(const model::Part& part, const model::Quantities& q, const std::string& folder,
-                                const std::string& path) {
-  std::vector<StepNote> notes;
-  for (size_t i = 0; i < part.solid.size(); ++i) {
-    if (!part.solid[i].step) continue;
-    const auto& feature = *part.solid[i].step;
-    const std::string place = path + "/solid/" + std::to_string(i + 1) + "/step";
-    const auto taken = stepSolid(feature, folder, place);
-    if (!taken.healing.empty()) notes.push_back({int(i), taken.healing, {}});
-    const auto known = knownFaces(feature, q, place);
-    if (known.empty()) continue;
-    auto marks = marksOf(taken.shape);
-    const auto m = matched(known, marks);
-    if (m.gone.empty() && m.fresh.empty()) continue;
-    const auto faces = [](const std::vector<int>& numbers) {
-      std::vector<std::string> words;
-      for (int n : numbers) words.push_back(std::to_string(n));
-      return (numbers.size() > 1 ? "faces " : "face ") + inProse(words);
-    };
-    std::string words = "the file " + feature.file + " has changed since it was taken in: ";
-    if (!m.gone.empty()) words += faces(m.gone) + (m.gone.size() > 1 ? " are gone" : " is gone");
-    if (!m.fresh.empty())
-      words += std::string(m.gone.empty() ? "" : ", ") + faces(m.fresh) + (m.fresh.size() > 1 ? " are new" : " is new");
-    for (size_t k = 0; k < marks.size(); ++k) marks[k][0] = m.number[k];
-    notes.push_back({int(i), words, marks});
-  }
-  return notes;
 }
 
 }  // namespace anvil::geometry

@@ -1,19 +1,13 @@
 #include "core/geometry/step_faces.hpp"
 
-#include <BRepAdaptor_Surface.hxx>
-#include <BRepGProp.hxx>
 #include <Eigen/Core>
-#include <GProp_GProps.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Face.hxx>
 #include <algorithm>
 #include <cmath>
-#include <gp_Cone.hxx>
-#include <gp_Cylinder.hxx>
-#include <gp_Pln.hxx>
-#include <gp_Sphere.hxx>
-#include <gp_Torus.hxx>
+
+#include "core/geometry/face_shape.hpp"
 
 namespace anvil::geometry {
 namespace {
@@ -37,39 +31,10 @@ double difference(const FaceMark& a, const FaceMark& b, double size) {
 std::vector<FaceMark> marksOf(const TopoDS_Shape& solid) {
   std::vector<FaceMark> marks;
   for (TopExp_Explorer e(solid, TopAbs_FACE); e.More(); e.Next()) {
-    const auto f = TopoDS::Face(e.Current());
-    const BRepAdaptor_Surface s(f);
-    GProp_GProps g;
-    BRepGProp::SurfaceProperties(f, g);
-    const gp_Pnt c = g.CentreOfMass();
-    gp_Dir d(0, 0, 1);
-    double k = 5, r = 0, sign = 1;
-    switch (s.GetType()) {
-      case GeomAbs_Plane:
-        k = 0, d = s.Plane().Axis().Direction(),
-        sign = (f.Orientation() == TopAbs_REVERSED) != !s.Plane().Position().Direct() ? -1 : 1;
-        break;
-      case GeomAbs_Cylinder:
-        k = 1, d = s.Cylinder().Axis().Direction(), r = s.Cylinder().Radius();
-        break;
-      case GeomAbs_Cone:
-        k = 2, d = s.Cone().Axis().Direction();
-        break;
-      case GeomAbs_Sphere:
-        k = 3, r = s.Sphere().Radius();
-        break;
-      case GeomAbs_Torus:
-        k = 4, d = s.Torus().Axis().Direction(), r = s.Torus().MinorRadius();
-        break;
-      case GeomAbs_BezierSurface:
-      case GeomAbs_BSplineSurface:
-      case GeomAbs_SurfaceOfRevolution:
-      case GeomAbs_SurfaceOfExtrusion:
-      case GeomAbs_OffsetSurface:
-      case GeomAbs_OtherSurface:
-        break;
-    }
-    marks.push_back({double(marks.size() + 1), k, g.Mass(), c.X(), c.Y(), c.Z(), sign * d.X(), sign * d.Y(), sign * d.Z(), r});
+    const auto f = shapeOf(TopoDS::Face(e.Current()));
+    const Eigen::Vector3d d = f.axis.isZero() ? Eigen::Vector3d::UnitZ() : f.axis;
+    marks.push_back({double(marks.size() + 1), double(f.kind), f.area, f.centre.x(), f.centre.y(), f.centre.z(), d.x(), d.y(),
+                     d.z(), f.radius});
   }
   return marks;
 }

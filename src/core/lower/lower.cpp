@@ -237,7 +237,7 @@ void Lowering::control() {
        s.predictor};
   if (!(c.forceTolerance > 0 && c.correctionTolerance > 0))
     throw Error("a tolerance is not above zero", "solver", "Give small positive numbers.");
-  if (!(c.cut > 0 && c.cut < 1) || c.growth < 1)
+  if (!(c.cutback > 0 && c.cutback < 1) || c.growth < 1)
     throw Error("cut must lie between 0 and 1 and growth be at least 1", "solver", "Take 0.4 and 1.5.");
 }
 

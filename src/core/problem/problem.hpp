@@ -107,7 +107,7 @@ struct WatchPoint {
 };
 
 struct Control {
-  double forceTolerance, correctionTolerance, growth, cut, plasticStrainLimit;
+  double forceTolerance, correctionTolerance, growth, cutback, plasticStrainLimit;
   int mostIterations, fewestIterations, easyIterations;
   bool lineSearch, predictor;
 };
@@ -151,7 +151,7 @@ struct Problem {
   int bodyOf(int dof) const { return layout().bodyOf(dof); }
   bool isTurn(int dof) const { return layout().isTurn(dof); }
   Vector3d at(const VectorXd& v, int node) const { return layout().at(v, node); }
-  contact::Measure measure() const { return {setting.space == element::Space::axisymmetric, setting.thickness}; }
+  contact::Depth depth() const { return {setting.space == element::Space::axisymmetric, setting.thickness}; }
   /// Names of the axes: x y, r z, or x y z.
   const char* axis(int i) const {
     if (setting.space == element::Space::axisymmetric) return i ? "z" : "r";

@@ -41,7 +41,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
   };
   for (int it = 0;; ++it) {
     stride.at.share = share;
-    const auto m = moment(stride);
+    const auto m = level(stride);
     auto e = assembly_.evaluate(trial, m, false, true, false, nullptr);
     if (e.inverted) return fail(Trouble::inverted, e);
     report(a, stride, e, correction, it, trial);
@@ -60,7 +60,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
     VectorXd ahead = trial;
     impose(moved.at, ahead);
     const VectorXd given = (ahead - trial) / h;
-    if (assembly_.evaluate(ahead, moment(moved), true, false, false, nullptr).inverted) return fail(Trouble::inverted, e);
+    if (assembly_.evaluate(ahead, level(moved), true, false, false, nullptr).inverted) return fail(Trouble::inverted, e);
     const VectorXd rhsAhead = assembly_.rightHandSide();
     assembly_.evaluate(trial, m, true, false, false, nullptr);
     const VectorXd rhs = assembly_.rightHandSide();
@@ -99,7 +99,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
     ++a.iterations;
     if (std::abs(share) > 1e6) return fail(Trouble::diverged, e);
   }
-  const auto e = assembly_.evaluate(trial, moment(stride), false, false, false, nullptr);
+  const auto e = assembly_.evaluate(trial, level(stride), false, false, false, nullptr);
   if (e.plasticIncrement > p_.control.plasticStrainLimit) return fail(Trouble::plasticStrain, e);
   a.converged = true;
   trial_ = trial;
@@ -169,9 +169,9 @@ class ArcDriver : public StepDriver {
   std::optional<double> shorten(const Stride& stride, const Attempt&) override {
     auto& arc = r_.arc_;
     if (tried_.unit > 0 && arc.unit == 0) arc.unit = tried_.unit, arc.size = tried_.size;
-    arc.size *= r_.p_.control.cut;
+    arc.size *= r_.p_.control.cutback;
     if (arc.unit > 0 && arc.size < plan_.smallest * arc.unit) return {};
-    return stride.size * r_.p_.control.cut;
+    return stride.size * r_.p_.control.cutback;
   }
 
  private:

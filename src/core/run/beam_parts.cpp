@@ -100,7 +100,7 @@ double beamEnergy(const Problem& p, const Bolt& bolt, const VectorXd& u) {
   return energyOf(*bolt.beam, strained<double>(*bolt.beam, p.setting.large, placesOf(p, bolt, u)));
 }
 
-void beamParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+void beamParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const LoadLevel& level, bool tangent,
                std::vector<contact::Contribution>& out) {
   const Own q = placesOf(p, bolt, u);
   Eigen::Matrix<Second, all, 1> x;
@@ -115,7 +115,7 @@ void beamParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Mome
   part.force = part.condensed = VectorXd::Zero(all + 1);
   for (int i = 0; i < all; ++i) part.force[i] = energy.derivatives()[i].value();
   // the shortening is free under a given force, else the force is what holds it
-  const auto [given, wanted] = boltAim(bolt, moment);
+  const auto [given, wanted] = boltAim(bolt, level);
   const double s = bolt.scale, force = u[bolt.force()];
   constexpr Eigen::Index D = ends, F = all;
   part.force[D] -= given ? wanted : s * force;

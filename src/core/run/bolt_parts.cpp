@@ -34,17 +34,17 @@ struct Direction {
 
 }  // namespace
 
-BoltAim boltAim(const Bolt& bolt, const Moment& moment) {
-  const auto& stage = bolt.stages[size_t(moment.step)];
-  const double share = stage.atOnce ? 1 : moment.stepShare;
-  const double shortened = (*moment.stepStart)[bolt.shortening()], force = (*moment.stepStart)[bolt.force()] * bolt.scale;
+BoltAim boltAim(const Bolt& bolt, const LoadLevel& level) {
+  const auto& stage = bolt.stages[size_t(level.step)];
+  const double share = stage.atOnce ? 1 : level.stepShare;
+  const double shortened = (*level.stepStart)[bolt.shortening()], force = (*level.stepStart)[bolt.force()] * bolt.scale;
   if (stage.what == BoltStage::What::tightened) return {true, force + share * (bolt.share() * stage.value - force)};
   return {false, shortened + (stage.what == BoltStage::What::shortened ? share * stage.value : 0)};
 }
 
-void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const LoadLevel& level, bool tangent,
                std::vector<contact::Contribution>& out) {
-  if (bolt.beam) return beamParts(p, bolt, u, moment, tangent, out);
+  if (bolt.beam) return beamParts(p, bolt, u, level, tangent, out);
   const auto& cut = p.mesh.cuts[size_t(bolt.cut)];
   const double s = bolt.scale;
   const Vector3d c = u.segment<3>(bolt.shift()), kappa = u.segment<3>(bolt.kappa());
@@ -69,7 +69,7 @@ void boltParts(const Problem& p, const Bolt& bolt, const VectorXd& u, const Mome
   // the shift is the shortening along the shank
   const Direction direction(p, cut, u);
   const double delta = u[bolt.shortening()], force = u[bolt.force()];
-  const auto [given, wanted] = boltAim(bolt, moment);
+  const auto [given, wanted] = boltAim(bolt, level);
 
   contact::Contribution part;
   for (int first : {bolt.shift(), bolt.kappa()})

@@ -18,21 +18,21 @@ namespace anvil::analysis {
 using Eigen::VectorXd;
 
 struct Problem;
-struct Moment;
+struct LoadLevel;
 
 /// What a bolt is driven to: in steps that tighten a force (N), else a shortening (mm).
 struct BoltAim {
   bool force;
   double value;
 };
-BoltAim boltAim(const Bolt& bolt, const Moment& moment);
+BoltAim boltAim(const Bolt& bolt, const LoadLevel& level);
 
 /// Residual and tangent of a beam, as below.
-void beamParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+void beamParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const LoadLevel& level, bool tangent,
                std::vector<contact::Contribution>& out);
 
 /// Residual and tangent of a bolt at displacements `u` (all dofs), appended to `out`.
-void boltParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const Moment& moment, bool tangent,
+void boltParts(const Problem& problem, const Bolt& bolt, const VectorXd& u, const LoadLevel& level, bool tangent,
                std::vector<contact::Contribution>& out);
 
 /// Strain energy of a bolt that is a beam, N mm.

@@ -66,7 +66,7 @@ void Assembly::bodyLoad(const Load& load, double value, const VectorXd& u, bool 
   addDense({first, first + 1, first + 2}, K, du);
 }
 
-void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du) {
+void Assembly::loads(const VectorXd& u, const LoadLevel& level, bool tangent, const VectorXd* du) {
   external_.setZero();
   const int dim = p_.dim();
   const bool axisymmetric = p_.setting.space == element::Space::axisymmetric;
@@ -75,7 +75,7 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
   };
   const auto undeformed = [&](int n) { return p_.mesh.x[size_t(n)]; };
   for (const auto& load : p_.loads) {
-    const double value = load.course.active[size_t(moment.step)] ? moment.time.of(load.course) : 0;
+    const double value = load.course.active[size_t(level.step)] ? level.time.of(load.course) : 0;
     if (value == 0) continue;
     if (load.body >= 0) {
       bodyLoad(load, value, u, tangent, du);
@@ -131,7 +131,7 @@ void Assembly::loads(const VectorXd& u, const Moment& moment, bool tangent, cons
       addDense(dofs, K, du);
     }
   }
-  if (moment.releasedForce) external_ += *moment.releasedForce * (1 - moment.stepShare);
+  if (level.releasedForce) external_ += *level.releasedForce * (1 - level.stepShare);
 }
 
 }  // namespace anvil::analysis

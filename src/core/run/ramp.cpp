@@ -55,7 +55,7 @@ class RampDriver : public StepDriver {
     if (a.trouble == Trouble::plasticStrain)
       size_ = stride.size * std::clamp(0.8 * c.plasticStrainLimit / a.plasticIncrement, 0.05, 0.8);
     else
-      size_ = stride.size * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * c.cut : c.cut);
+      size_ = stride.size * (a.trouble == Trouble::diverged || a.trouble == Trouble::notFinite ? 0.5 * c.cutback : c.cutback);
     if (size_ < plan_.smallest * length_) return {};
     return size_;
   }

@@ -32,7 +32,7 @@ bool Run::isUnstable() {
 
 void Run::preferStable(const Stride& stride, Attempt& a) {
   if (unstable_ || !isUnstable()) return;
-  assembly_.evaluate(trial_, moment(stride), true, false, false,
+  assembly_.evaluate(trial_, level(stride), true, false, false,
                      nullptr);  // the factors at hand are those before the last correction
   assembly_.factor();
   if (!isUnstable()) return;
@@ -41,7 +41,7 @@ void Run::preferStable(const Stride& stride, Attempt& a) {
   if (mode.way.size() == 0 || ofTheMesh_) return;  // watchStability tells of it
   constexpr int shorter = 4;
   const auto& plan = p_.steps[size_t(stride.step)];
-  if (shorterForStability_ < shorter && stride.size * p_.control.cut > plan.smallest * (plan.end - plan.begin)) {
+  if (shorterForStability_ < shorter && stride.size * p_.control.cutback > plan.smallest * (plan.end - plan.begin)) {
     if (shorterForStability_++ == 0) soughtFrom_ = stride.size;
     a.converged = false;
     failed(a, Trouble::unstable, "");
@@ -125,7 +125,7 @@ Attempt Run::leapLimit(const Stride& stride) {
   for (auto& b : p_.blocks) b->reject();
   VectorXd start = found;
   impose(stride.at, start);
-  if (assembly_.evaluate(start, moment(stride), true, false, false, nullptr).inverted) return {};
+  if (assembly_.evaluate(start, level(stride), true, false, false, nullptr).inverted) return {};
   // along the last increment's way; the matrix is made so much stiffer that what is not in balance goes a fiftieth of the model
   const double most = greatestShift(lastChange_);
   VectorXd local = lastChange_ / most, way = VectorXd::Zero(constraints_->equations());
@@ -151,7 +151,7 @@ Attempt Run::leapLimit(const Stride& stride) {
 }
 
 bool Run::descend(const Stride& stride, VectorXd& at, double shift) {
-  const auto m = moment(stride);
+  const auto m = level(stride);
   const double reach = 0.05 * reach_;  // of one correction
   const double weakest = 1e-4 * shift;
   impose(stride.at, at);
