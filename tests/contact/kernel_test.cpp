@@ -45,16 +45,16 @@ TEST_P(FacingKernel, DerivativesMatchFiniteDifferences) {
     Facing f = example(quadratic, seed);
     if (axisymmetric)
       for (int i = 0; i < 16; i += 2) *f.dof(i) += 5;
-    const Measure measure{axisymmetric, 1.3};
+    const Depth depth{axisymmetric, 1.3};
     SegmentIntegral q, p, m;
     q.clear(16);
-    integrateFacing(f.slave, f.master, ln, lt, 1, measure, q);
+    integrateFacing(f.slave, f.master, ln, lt, 1, depth, q);
     ASSERT_TRUE(q.touched);
     for (int j = 0; j < 16; ++j) {
       if (!quadratic && (j == 6 || j == 7 || j >= 14)) continue;
       const double h = 1e-6, was = *f.dof(j);
-      *f.dof(j) = was + h, p.clear(16), integrateFacing(f.slave, f.master, ln, lt, 1, measure, p);
-      *f.dof(j) = was - h, m.clear(16), integrateFacing(f.slave, f.master, ln, lt, 1, measure, m);
+      *f.dof(j) = was + h, p.clear(16), integrateFacing(f.slave, f.master, ln, lt, 1, depth, p);
+      *f.dof(j) = was - h, m.clear(16), integrateFacing(f.slave, f.master, ln, lt, 1, depth, m);
       *f.dof(j) = was;
       EXPECT_LT(((p.force - m.force) / (2 * h) - q.stiffness.col(j)).norm(), 1e-6 * q.stiffness.norm()) << j;
       for (size_t a = 0; a < 2; ++a) {
@@ -116,14 +116,14 @@ TEST(RigidKernel, DerivativesMatchFiniteDifferences) {
       RigidPlace place{{0.02, -0.03, 0.1}, {0, 0.01, 0.05}};
       SegmentIntegral q, p, m;
       const auto evaluate = [&](SegmentIntegral& out) {
-        out.clear(9);
+        out.clear(13);
         integrateRigid(f.slave, body, place, ln, lt, 2, {false, 1}, out);
       };
       evaluate(q);
       ASSERT_TRUE(q.touched);
-      for (int j = 0; j < 9; ++j) {
-        if (!quadratic && (j == 4 || j == 5)) continue;
-        double* v = j < 6 ? f.dof(j + 2) : &place.now[j - 6];
+      for (int j = 0; j < 13; ++j) {
+        if (!quadratic && (j == 6 || j == 7)) continue;
+        double* v = j < 10 ? f.dof(j) : &place.now[j - 10];
         const double h = 1e-7, was = *v;
         *v = was + h, evaluate(p);
         *v = was - h, evaluate(m);

@@ -172,3 +172,19 @@ TEST(Balances, CloseAndAreSaidWhenTheWorkIsCoarse) {
       << coarse.course.all.size() << " increments, " << coarse.last("energy/external work") << " put in, "
       << coarse.last("energy/imbalance") << " left";
 }
+
+/// Of an open outline, what lies beside its last line is not inside: as the punch comes down that line comes to be what is
+/// nearest to the ends of the beam, and they lie behind it.
+TEST(Touch, AnOpenOutlineHasNoInsideFarFromIt) {
+  const auto s = solved(R"({"space": "plane stress", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {"beam": {"material": "m", "element": "quad8", "mesh": {"count": [40, 1]}, "shape": {"rectangle": {"at": [-20, 0],
+                "size": [40, 1]}}},
+              "punch": {"rigid": true, "shape": {"profile": {"start": [-1, 2.1], "path": [{"arc": [1, 2.1], "center": [0, 2.1]},
+                {"line": [1, 5]}]}}}},
+    "contacts": {"pressing": {"between": ["beam.top", "punch"]}},
+    "steps": {"press": {"increments": {"first": 0.1, "largest": 0.1}}},
+    "supports": {"ends": {"on": ["beam.left", "beam.right"], "fix": ["x", "y"]}},
+    "motions": {"down": {"on": "punch", "along": "y", "course": -2.5}}})");
+  EXPECT_EQ(s.course.cuts, 0);
+  EXPECT_LT(s.last("motions/down/force y"), -1);
+}

@@ -163,7 +163,7 @@ void addPoint(const PointPair& q, const std::array<double, 2>& ln, const std::ar
   out.leastGap = std::min(out.leastGap, q.gap.value());
 }
 
-Dual areaFactor(const Measure& m, const Vec& x) {
+Dual areaFactor(const Depth& m, const Vec& x) {
   return m.axisymmetric ? Dual(x.x() * (2 * std::numbers::pi)) : constant(m.thickness);
 }
 
@@ -205,12 +205,48 @@ std::vector<std::pair<double, double>> nearSpans(const Distance& distance, doubl
   return spans;
 }
 
-Edge<double> plainEdge(const SlavePatch& s) {
+Edge<double> plainEdge(const SlavePatch& s, Point2 LocalNode::*when = &LocalNode::now) {
   Edge<double> e;
   e.quadratic = s.quadratic;
-  e.x = {s.node[1].now, s.node[2].now, s.node[3].now};
-  smoothNormals<double>(e, s.node[0].now, s.node[4].now, s.hasBefore, s.hasAfter);
+  e.x = {s.node[1].*when, s.node[2].*when, s.node[3].*when};
+  smoothNormals<double>(e, s.node[0].*when, s.node[4].*when, s.hasBefore, s.hasAfter);
   return e;
+}
+
+Edge<Dual> variableEdge(const SlavePatch& s) {
+  Edge<Dual> e;
+  e.quadratic = s.quadratic;
+  for (size_t i = 0; i < 3; ++i) e.x[i] = variable(s.node[i + 1].now, 2 * int(i + 1));
+  smoothNormals<Dual>(e, variable(s.node[0].now, 0), variable(s.node[4].now, 8), s.hasBefore, s.hasAfter);
+  return e;
+}
+
+/// In a rigid body's own frame.
+Point2 ownPlace(const RigidBody& body, const Eigen::Vector3d& moved, const Point2& x) {
+  const double c = std::cos(moved[2]), s = std::sin(moved[2]);
+  const Point2 d = x - body.pivot.head<2>() - moved.head<2>();
+  return body.pivot.head<2>() + Point2(c * d.x() + s * d.y(), c * d.y() - s * d.x());
+}
+
+/// How far pressure acts along the normal of the side, not of the rigid body: 1 under what is round and small against the side,
+/// 0 under what is flat. Pressures on a side are spread over more of it than what touches in truth, and lie to one side of the
+/// middle of that, between one node and the next; round a small radius that would turn the force. As it was at the increment's
+/// start, by what is nearest then.
+double sideLeads(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, double length) {
+  constexpr int samples = 8;
+  const Edge<double> was = plainEdge(slave, &LocalNode::before);
+  std::array<Feature, samples + 1> seen;
+  double least = 1e300;
+  for (int i = 0; i <= samples; ++i) {
+    seen[size_t(i)] = nearestFeature(body, ownPlace(body, place.before, was.at(2. * i / samples - 1)));
+    if (seen[size_t(i)].kind != Feature::Kind::none) least = std::min(least, std::abs(seen[size_t(i)].distance));
+  }
+  double curvature = 0;
+  for (const auto& f : seen)
+    if (f.kind == Feature::Kind::arc && f.sign > 0 && std::abs(f.distance) < least + Nearness::of(length).none)
+      curvature = std::max(curvature, 1 / f.radius);
+  const double t = 8 * length * curvature;
+  return t * t / (1 + t * t);
 }
 
 }  // namespace
@@ -225,7 +261,7 @@ void SegmentIntegral::clear(int n) {
 }
 
 void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const std::array<double, 2>& ln,
-                     const std::array<double, 2>& lt, double reach, const Measure& measure, SegmentIntegral& out) {
+                     const std::array<double, 2>& lt, double reach, const Depth& depth, SegmentIntegral& out) {
   const Edge<double> se = plainEdge(slave);
   Edge<double> me;
   me.quadratic = master.quadratic;
@@ -238,11 +274,10 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
   const double low = std::max(s0, -1.), high = std::min(s1, 1.);
   if (high - low < 1e-9) return;
 
-  Edge<Dual> S, M;
-  S.quadratic = slave.quadratic, M.quadratic = master.quadratic;
-  for (size_t i = 0; i < 3; ++i)
-    S.x[i] = variable(slave.node[i + 1].now, 2 * int(i + 1)), M.x[i] = variable(master.node[i].now, 10 + 2 * int(i));
-  smoothNormals<Dual>(S, variable(slave.node[0].now, 0), variable(slave.node[4].now, 8), slave.hasBefore, slave.hasAfter);
+  const Edge<Dual> S = variableEdge(slave);
+  Edge<Dual> M;
+  M.quadratic = master.quadratic;
+  for (size_t i = 0; i < 3; ++i) M.x[i] = variable(master.node[i].now, 10 + 2 * int(i));
 
   const auto limit = [&](double s, const Vec& y, bool clamped) {  // one Newton step in dual numbers carries the derivative
     if (clamped) return constant(s);
@@ -277,7 +312,7 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
       continue;
     }
     const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
-    q.weight = length * half * areaFactor(measure, x) * rule.w[g];
+    q.weight = length * half * areaFactor(depth, x) * rule.w[g];
     q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
     const auto ns = edgeShape(slave.quadratic, s), nm = edgeShape(master.quadratic, m);
     Vec moved = x - y;  // minus the old places of the same material points
@@ -306,26 +341,22 @@ void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const s
 }
 
 void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, const std::array<double, 2>& ln,
-                    const std::array<double, 2>& lt, double reach, const Measure& measure, SegmentIntegral& out) {
+                    const std::array<double, 2>& lt, double reach, const Depth& depth, SegmentIntegral& out) {
   const Edge<double> se = plainEdge(slave);
-  Edge<Dual> S;
-  S.quadratic = slave.quadratic;
-  for (size_t i = 0; i < 3; ++i) S.x[i] = variable(slave.node[i + 1].now, 2 * int(i));
-  const Dual ux(place.now[0], maxDofs, 6), uy(place.now[1], maxDofs, 7), turn(place.now[2], maxDofs, 8);
+  const Edge<Dual> S = variableEdge(slave);
+  const Dual ux(place.now[0], maxDofs, 10), uy(place.now[1], maxDofs, 11), turn(place.now[2], maxDofs, 12);
   const Dual c = cos(turn), sn = sin(turn);
   const Vec pivot{Dual(ux + body.pivot.x()), Dual(uy + body.pivot.y())};
   const double c0 = std::cos(place.before[2]), s0 = std::sin(place.before[2]);
 
-  const auto ownAt = [&](double at) {
-    const Point2 d = se.at(at) - valueOf(pivot);
-    const double cv = c.value(), sv = sn.value();
-    return Point2(cv * d.x() + sv * d.y() + body.pivot.x(), cv * d.y() - sv * d.x() + body.pivot.y());
-  };
+  const auto ownAt = [&](double at) { return ownPlace(body, place.now, se.at(at)); };
   const auto distanceAt = [&](double at) {
     const Feature f = nearestFeature(body, ownAt(at));
     return f.kind == Feature::Kind::none ? 1e300 : f.distance;
   };
-  const auto near = Nearness::of((slave.node[2].before - slave.node[1].before).norm());
+  const double sideLength = (slave.node[2].before - slave.node[1].before).norm(),
+               leads = sideLeads(slave, body, place, sideLength);
+  const auto near = Nearness::of(sideLength);
   const auto whole = gauss(6);
   for (int g = 0; g < whole.n; ++g) {  // how far it is off, for those who ask before it is near
     const Point2 at = ownAt(whole.x[g]);
@@ -367,10 +398,12 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
         Point2 was(0, 0);
         const auto shape = edgeShape(slave.quadratic, s.value());
         for (size_t i = 0; i < 3; ++i) was += shape[i] * slave.node[i + 1].before;
-        const Point2 d = was - body.pivot.head<2>() - place.before.head<2>();
-        const Feature then =
-            nearestFeature(body, Point2(body.pivot.head<2>()) + Point2(c0 * d.x() + s0 * d.y(), c0 * d.y() - s0 * d.x()));
-        if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach) out.leastGap = std::min(out.leastGap, f.distance);
+        const Point2 from = ownPlace(body, place.before, was);
+        const Feature then = nearestFeature(body, from);
+        // no distance changes by more than the way: else it is another stretch of an open outline that is nearest now
+        const bool same = then.distance - f.distance <= (1 + 1e-6) * (valueOf(own) - from).norm();
+        if (then.kind != Feature::Kind::none && then.distance > -0.5 * reach && same)
+          out.leastGap = std::min(out.leastGap, f.distance);
         continue;
       }
       Vec out2;  // unit normal away from the material, own frame
@@ -379,10 +412,12 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
       q.normal = Vec{Dual(-(c * out2.x() - sn * out2.y())), Dual(-(sn * out2.x() + c * out2.y()))};
       if (valueOf(q.normal).dot(se.normal(s.value())) < 0.1) continue;
       const Dual length = sqrt(Dual(slope.x() * slope.x() + slope.y() * slope.y()));
-      q.weight = length * half * areaFactor(measure, x) * rule.w[g];
+      q.weight = length * half * areaFactor(depth, x) * rule.w[g];
       if (q.gap.value() > near.full) q.weight = q.weight * near.weight(q.gap);
       q.lambdaShape = {Dual((1. - s) * 0.5), Dual((1. + s) * 0.5)};
       const Vec y = x + scaled<Dual>(q.normal, q.gap);
+      if (leads > 0)
+        q.normal = unit(Vec(scaled<Dual>(S.normal(s), constant(leads)) + scaled<Dual>(q.normal, constant(1 - leads))));
       // where the touched point of the body was at the start of the increment
       const Vec touched{Dual(own.x() - q.gap * out2.x() - body.pivot.x()), Dual(own.y() - q.gap * out2.y() - body.pivot.y())};
       const Vec wasAt{Dual(touched.x() * c0 - touched.y() * s0 + (body.pivot.x() + place.before[0])),
@@ -394,11 +429,12 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
       q.slip = dot<Dual>(moved, tangent);
       const Vec lever = x - pivot;  // where the slave's point is: no couple where a gap is closed without strain
       addPoint(
-          q, ln, lt, 9,
+          q, ln, lt, 13,
           [&](const Vec& d, std::array<Dual, maxDofs>& r) {
-            for (size_t i = 0; i < 3; ++i) r[2 * i] = ns[i] * d.x(), r[2 * i + 1] = ns[i] * d.y();
-            r[6] = -d.x(), r[7] = -d.y();
-            r[8] = -cross<Dual>(lever, d);
+            r[0] = r[1] = r[8] = r[9] = constant(0);
+            for (size_t i = 0; i < 3; ++i) r[2 * i + 2] = ns[i] * d.x(), r[2 * i + 3] = ns[i] * d.y();
+            r[10] = -d.x(), r[11] = -d.y();
+            r[12] = -cross<Dual>(lever, d);
           },
           out);
     }

@@ -18,7 +18,7 @@ using LocalVector = Eigen::Matrix<double, maxDofs, 1>;
 using LocalMatrix = Eigen::Matrix<double, maxDofs, maxDofs>;
 
 /// Scale of the integral: thickness, or 2πr.
-struct Measure {
+struct Depth {
   bool axisymmetric = false;
   double thickness = 1;
 };
@@ -60,7 +60,7 @@ struct MasterPatch {
 /// Deformable against deformable. Local dofs: [before, a, b, mid, after, m_a, m_b, m_mid] x (x, y).
 /// `reach`: gaps above it are not looked at. Adds to `out` (cleared by the caller).
 void integrateFacing(const SlavePatch& slave, const MasterPatch& master, const std::array<double, 2>& lambdaN,
-                     const std::array<double, 2>& lambdaT, double reach, const Measure& measure, SegmentIntegral& out);
+                     const std::array<double, 2>& lambdaT, double reach, const Depth& depth, SegmentIntegral& out);
 
 /// Place of a rigid body: translation and turn now and at the start of the increment.
 struct RigidPlace {
@@ -79,9 +79,10 @@ struct Nearness {
   }
 };
 
-/// Deformable against a rigid outline: over the parts of the side that are near it. Local dofs: [a, b, mid] x (x, y), then the
-/// body's (ux, uy, turn) at 6..8.
+/// Deformable against a rigid outline: over the parts of the side that are near it. Local dofs: [before, a, b, mid, after] x
+/// (x, y), then the body's (ux, uy, turn) at 10..12. Pressure acts along the body's normal, under radii that are small against
+/// the side along the side's, smoothed from one to the next.
 void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, const std::array<double, 2>& lambdaN,
-                    const std::array<double, 2>& lambdaT, double reach, const Measure& measure, SegmentIntegral& out);
+                    const std::array<double, 2>& lambdaT, double reach, const Depth& depth, SegmentIntegral& out);
 
 }  // namespace anvil::contact

@@ -65,12 +65,12 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   };
   SegmentIntegral q;
   const int mid = g.quadratic() ? g.node[2] : -1;
+  put(g.before, 0), put(g.node[0], 2), put(g.node[1], 4), put(mid, 6), put(g.after, 8);
   if (facing < 0) {
-    q.clear(9);
+    q.clear(13);
     const RigidPlace place{c.rigidPlace(setup.rigid, false), c.rigidPlace(setup.rigid, true)};
-    integrateRigid(patch, rigidOf(setup, *c.rigid), place, ln, lt, setup.reach, c.measure, q);
-    put(g.node[0], 0), put(g.node[1], 2), put(mid, 4);
-    for (int i = 0; i < 3; ++i) dofs[size_t(6 + i)] = c.rigidDof(setup.rigid) + i;
+    integrateRigid(patch, rigidOf(setup, *c.rigid), place, ln, lt, setup.reach, c.depth, q);
+    for (int i = 0; i < 3; ++i) dofs[size_t(10 + i)] = c.rigidDof(setup.rigid) + i;
   } else {
     const auto& o = setup.master.sides[size_t(facing)];
     MasterPatch master;
@@ -78,8 +78,7 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
     master.node[0] = local(c, o.node[0], setup.image), master.node[1] = local(c, o.node[1], setup.image);
     master.node[2] = master.quadratic ? local(c, o.node[2], setup.image) : master.node[0];
     q.clear(maxDofs);
-    integrateFacing(patch, master, ln, lt, setup.reach, c.measure, q);
-    put(g.before, 0), put(g.node[0], 2), put(g.node[1], 4), put(mid, 6), put(g.after, 8);
+    integrateFacing(patch, master, ln, lt, setup.reach, c.depth, q);
     put(o.node[0], 10), put(o.node[1], 12), put(master.quadratic ? o.node[2] : -1, 14);
   }
   out.leastGap = q.leastGap;
