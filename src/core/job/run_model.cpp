@@ -35,6 +35,7 @@ Scalars<Restart> habitsOf(Restart& r) {
   return {{"failed size", r.habits.failedSize},
           {"most size", r.habits.mostSize},
           {"plain first", r.habits.plainFirst},
+          {"calm", r.habits.calm},
           {"soft helped", r.habits.softHelped}};
 }
 
@@ -120,8 +121,8 @@ class Recorder : public analysis::Observer {
     writer_.append(rowOf(p_, inc));
     if (watch_) watch_->converged(inc);
   }
-  void cut(const analysis::IterationReport& r, const std::string& why, double size) override {
-    if (watch_) watch_->cut(r, why, size);
+  void cutBack(const analysis::IterationReport& r, const std::string& why, double size) override {
+    if (watch_) watch_->cutBack(r, why, size);
   }
   void warned(const std::string& text) override {
     if (watch_) watch_->warned(text);

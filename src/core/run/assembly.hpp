@@ -26,9 +26,10 @@ struct Evaluation {
 };
 
 /// Where the increment stands: everything time-dependent that enters the residual.
-struct Moment {
+struct LoadLevel {
   Instant time = 0;
   double size = 1, stepShare = 1, stepTime = 1;
+  double calm = 1;  ///< the part of the stabilisations' strength that is used
   int step = 0;
   const VectorXd* stepStart = nullptr;      ///< displacements at the step's start
   const VectorXd* before = nullptr;         ///< displacements at the increment's start
@@ -45,7 +46,7 @@ class Assembly {
   /// Residual (internal + contact - external forces over all dofs, local components), and with `tangent` the matrix.
   /// `du` (may be null): prescribed corrections whose effect goes to the right-hand side. `ahead` ≥ 0, without `tangent`: the
   /// share taken of the last correction; cells then answer with the pressures they foresee.
-  Evaluation evaluate(const VectorXd& u, const Moment& moment, bool tangent, bool decideContact, bool elasticTrial,
+  Evaluation evaluate(const VectorXd& u, const LoadLevel& level, bool tangent, bool decideContact, bool elasticTrial,
                       const VectorXd* du, double ahead = -1);
 
   const VectorXd& residual() const { return residual_; }  ///< local components
@@ -84,6 +85,7 @@ class Assembly {
     std::vector<std::vector<int>> colours;  ///< cells that share no node
     std::vector<int> position;              ///< per cell, per (i, j): place in values, -1
   };
+  void colourBlocks();
   /// The pattern of the elements and of these couplings alone.
   void buildPattern(std::vector<std::vector<int>> cliques);
   void widenPattern(const std::vector<std::vector<int>>& cliques);
@@ -92,11 +94,11 @@ class Assembly {
   void cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const;
   void intoFrames(contact::Contribution& part) const;
   Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, double ahead);
-  void contacts(const VectorXd& u, const Moment& moment, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
-  void loads(const VectorXd& u, const Moment& moment, bool tangent, const VectorXd* du);
+  void contacts(const VectorXd& u, const LoadLevel& level, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
+  void loads(const VectorXd& u, const LoadLevel& level, bool tangent, const VectorXd* du);
   void bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);
   void addParts(std::vector<contact::Contribution>& parts, bool tangent, const VectorXd* du);
-  void stabilise(const VectorXd& u, const Moment& moment, bool tangent);
+  void stabilise(const VectorXd& u, const LoadLevel& level, bool tangent);
   void addDense(const std::vector<int>& dofs, const Eigen::MatrixXd& K, const VectorXd* du);
   std::vector<std::vector<int>> neighbourhood(const std::vector<contact::Contribution>& parts) const;
 

@@ -13,11 +13,11 @@
 
 namespace anvil::analysis {
 
-Moment Run::moment(const Stride& stride) const {
+LoadLevel Run::level(const Stride& stride) const {
   const auto& plan = p_.steps[size_t(stride.step)];
-  Moment m;
+  LoadLevel m;
   m.time = stride.at, m.size = stride.size, m.step = stride.step, m.stepTime = plan.end - plan.begin;
-  m.stepShare = stride.at.stepShare();
+  m.stepShare = stride.at.stepShare(), m.calm = habits_.calm;
   m.stepStart = &stepStart_, m.before = &u_, m.releasedForce = released_.isZero(0) ? nullptr : &released_;
   return m;
 }
@@ -70,7 +70,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
   Attempt a;
   size_t stage = 0;
   for (auto& pair : p_.pairs) pair.setHardness(stages.front());
-  const auto m = moment(stride);
+  const auto m = level(stride);
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
   // a forecast that would turn cells inside out is none
@@ -191,7 +191,7 @@ VectorXd Run::correctionOf(const VectorXd& prescribed) {
   return du;
 }
 
-double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole,
+double Run::searchAlong(VectorXd& trial, const VectorXd& du, const LoadLevel& m, double violation, double most, bool whole,
                         bool soft) {
   const VectorXd start = trial;
   const auto size = [&](const VectorXd& r, double violated) {  // of what is out of balance, and of what contact still asks for
@@ -223,7 +223,7 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, do
   return best;
 }
 
-double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m, double most) {
+double Run::searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const LoadLevel& m, double most) {
   const auto slope = [&](double s) {
     trial = start + s * du;
     for (auto& pair : p_.pairs) pair.step(s);

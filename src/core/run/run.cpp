@@ -102,7 +102,8 @@ bool Run::step(int s, const Restart* resume) {
     }
     lastTrouble_ = a;
     const auto smaller = driver->shorten(stride, a);
-    observer_.cut(a.last, sentenceOf(a), smaller.value_or(0));
+    observer_.cutBack(a.last, sentenceOf(a), smaller.value_or(0));
+    if (stride.attempt >= 1) habits_.calm = std::min(3 * habits_.calm, 1.);
     if (a.trouble == Trouble::iterations)
       for (auto& pair : p_.pairs) pair.soften();
     if (driver->seeksStability() && time_ > leaptAt + 1e-3 * (plan.end - plan.begin) && nearsLimit(stride)) {
@@ -115,7 +116,10 @@ bool Run::step(int s, const Restart* resume) {
       }
       if (smaller) driver->setSize(*smaller);
     }
-    if (!smaller || stride.attempt >= 60) throw diagnosis(s, stride.index, stride.size);
+    if (!smaller || stride.attempt >= 60) {
+      for (auto& pair : p_.pairs) pair.begin();  // as they were when all was in balance
+      throw diagnosis(s, stride.index, stride.size);
+    }
     ++stride.attempt, --stride.index;
   }
   warnOfStabilisation(plan), warnOfEnergy(plan);
@@ -129,6 +133,14 @@ void Run::warnOfStabilisation(const StepPlan& plan) {
                      shortNumber(energies_.stabilisation, 3) + " N mm, " +
                      shortNumber(100 * energies_.stabilisation / std::max(inParts, 1e-300), 2) +
                      " % of the energy in the parts. Check that this is only the way to first touch; else lower its strength.");
+}
+
+/// The strength follows from a body's modulus and size, as if it were as thick as long. A slender one (a spring, a strip) is bent
+/// by it: there its work is not small against that of the strains, nor these against it, as they are while a body moves freely.
+void Run::spareStabilisation(double calmed, double strained) {
+  constexpr double small = 0.02, least = 0.01;
+  if (calmed <= small * strained || strained <= small * calmed) return;
+  habits_.calm = std::max(least, habits_.calm * std::max(0.3, small * strained / calmed));
 }
 
 void Run::release(const Constraints& now, int s) {

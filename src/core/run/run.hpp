@@ -19,15 +19,16 @@ struct IterationReport {
   int worstNode = -1;
 };
 
-/// State to go on from.
 /// What a run has learnt of how its increments are best taken.
 struct Habits {
   double failedSize = 0;  ///< of time, that an increment of the step last failed at
   double mostSize = 0;    ///< where increments of one size fail again and again, those to come stay below it; 0: no limit
   double plainFirst = 0;  ///< so many increments are tried without a forecast first
+  double calm = 1;        ///< the part of the stabilisations' strength that is used, see Run::spareStabilisation
   double softHelped = 0;  ///< 1 where increments that did not settle have been got through with soft contact
 };
 
+/// State to go on from.
 struct Restart {
   int step = 0, increment = 0;
   double time = 0, nextSize = 0, averageForce = 0;
@@ -62,7 +63,7 @@ class Observer {
   virtual ~Observer() = default;
   virtual void iterated(const IterationReport&) {}
   virtual void converged(const Increment&) {}
-  virtual void cut(const IterationReport&, const std::string& /*reason*/, double /*newSize*/) {}
+  virtual void cutBack(const IterationReport&, const std::string& /*reason*/, double /*newSize*/) {}
   virtual void warned(const std::string&) {}
   /// Asked between iterations: true ends the run and keeps what is solved.
   virtual bool stop() { return false; }

@@ -22,7 +22,8 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   const VectorXd applied = assembly_.external();
   const double workBefore = energies_.balance();
   energies_.external += 0.5 * change.dot(applied + external_ + reaction + reaction_);
-  energies_.stabilisation += change.dot(assembly_.viscous());
+  const double calmed = change.dot(assembly_.viscous()), before = energies_.strain + energies_.plastic;
+  energies_.stabilisation += calmed;
 
   Increment inc;
   inc.step = stride.step, inc.index = stride.index, inc.iterations = a.iterations, inc.cuts = stride.attempt,
@@ -39,6 +40,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
     const int length = bolt.shortening(), force = bolt.force();
     energies_.external += 0.5 * bolt.scale * (trial_[force] + u_[force]) * change[length];
   }
+  if (calmed > 0) spareStabilisation(calmed, energies_.strain + energies_.plastic - before);
   energies_.springs = 0;
   for (const auto& bolt : p_.bolts)
     if (bolt.beam) energies_.springs += beamEnergy(p_, bolt, trial_);

@@ -82,7 +82,7 @@ class Run {
   friend class RampDriver;
   friend class ArcDriver;
   contact::Configuration configuration(const VectorXd& now, const VectorXd& before) const {
-    return {p_.dim(), &p_.mesh.x, &now, &before, &p_.rigid, p_.measure()};
+    return {p_.dim(), &p_.mesh.x, &now, &before, &p_.rigid, p_.depth()};
   }
   void startContacts();
   std::string whenResolved(const contact::Pair& pair) const;
@@ -93,6 +93,8 @@ class Run {
   /// Gets ready for a step, or for the rest of one.
   void enter(int s, const Constraints& constraints, const Restart* resume);
   void warnOfStabilisation(const StepPlan& plan);
+  /// Weakens the stabilisations where the parts are strained by them: `calmed`, `strained`: an increment's work, N mm.
+  void spareStabilisation(double calmed, double strained);
   void warnOfEnergy(const StepPlan& plan);
   /// Moments are measured by the forces they are at the body's size.
   double lever(int dof) const { return p_.isTurn(dof) ? p_.bodies[size_t(p_.bodyOf(dof))].lever : 1; }
@@ -107,7 +109,7 @@ class Run {
   Attempt failed(Attempt& a, Trouble t, const std::string& where);
 
   // one increment: Newton's iterations to convergence, or what hindered it
-  Moment moment(const Stride& stride) const;
+  LoadLevel level(const Stride& stride) const;
   void setContacts(const Stride& stride);
   Attempt solve(const Stride& stride);
   /// Newton's iterations with contact as hard as each stage says, the last one 1. `another`: there is another start to try, so
@@ -121,9 +123,10 @@ class Run {
   /// (after H. Matthies, G. Strang, IJNME 14, 1979; few trials, since friction has no potential to descend).
   /// `most`: the part of the correction that leaves every cell sound; `whole`: it is not searched, as where prescribed places
   /// move with it.
-  double searchAlong(VectorXd& trial, const VectorXd& du, const Moment& m, double violation, double most, bool whole, bool soft);
+  double searchAlong(VectorXd& trial, const VectorXd& du, const LoadLevel& m, double violation, double most, bool whole,
+                     bool soft);
   /// Zero of the residual's work along the correction, nearly: for soft contact, whose energy is convex.
-  double searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const Moment& m, double most);
+  double searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const LoadLevel& m, double most);
   /// `calm`: the balance has stood for some iterations, whatever status still changes where nothing depends on it.
   bool isDone(const Attempt& a, const Evaluation& e, int it, bool predicted, bool calm) const;
   double bodyForce(const Stride& stride, const VectorXd& trial) const;
@@ -196,6 +199,7 @@ class Run {
     return e.worstPair < 0 ? "" : "contact '" + p_.pairs[size_t(e.worstPair)].setup().name + "'";
   }
   std::string sentenceOf(const Attempt& a) const;
+  std::string standingOnLittle() const;
   Error diagnosis(int s, int index, double size) const;
 
   Problem& p_;

@@ -1,5 +1,6 @@
 // Failures in words.
 #include <algorithm>
+#include <set>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -35,6 +36,44 @@ std::string Run::sentenceOf(const Attempt& a) const {
       break;
   }
   return "";
+}
+
+/// Parts that nothing holds but contact at few places: what rocks or slips there may have no balance near.
+std::string Run::standingOnLittle() const {
+  constexpr int few = 20;  // corners of the mesh
+  std::string words;
+  for (int part = 0; part < int(p_.mesh.parts.size()); ++part) {
+    std::set<int> nodes;
+    for (const auto& b : p_.mesh.blocks)
+      if (b.part == part) nodes.insert(b.nodes.begin(), b.nodes.end());
+    const auto isIn = [&](int n) { return nodes.count(n) > 0; };
+    const auto isPrescribed = [&](int n) {
+      for (int k = 0; k < p_.dim(); ++k)
+        if (constraints_->equation(p_.dim() * n + k) < 0) return true;
+      return false;
+    };
+    bool held = nodes.empty() || std::any_of(nodes.begin(), nodes.end(), isPrescribed);
+    for (const auto& c : p_.carriers) held |= std::any_of(c.nodes.begin(), c.nodes.end(), isIn);
+    int corners = 0;
+    std::vector<std::string> where;
+    for (const auto& pair : p_.pairs) {
+      const auto& s = pair.setup();
+      const bool meets = (!s.slave.sides.empty() && isIn(s.slave.sides[0].node[0])) ||
+                         (!s.master.sides.empty() && isIn(s.master.sides[0].node[0]));
+      if (!meets || !pair.active()) continue;
+      held |= s.behaviour == contact::Behaviour::tied;
+      int here = 0;
+      for (const auto& state : pair.states()) here += state.status != contact::Status::open;
+      if (here > 0) corners += here, where.push_back(std::to_string(here) + " at '" + s.name + "'");
+    }
+    if (held || corners > few) continue;
+    words += " Part '" + p_.mesh.parts[size_t(part)] + "' is held by contact alone, " +
+             (corners == 0 ? "and touches nothing any more"
+                           : "on " + std::to_string(corners) + " corner" + (corners == 1 ? "" : "s") + " of its mesh (" +
+                                 inProse(where) + "): if it rocks or slips there, no balance is near");
+    words += ". Hold it in the directions in which nothing is to move it.";
+  }
+  return words;
 }
 
 Error Run::diagnosis(int s, int index, double size) const {
@@ -78,6 +117,8 @@ Error Run::diagnosis(int s, int index, double size) const {
                                 : "Try smaller increments, a finer mesh on the contact surfaces, and stabilisation for parts "
                                   "held only by contact; the load may also exceed what the parts can carry.";
   }
+  if (a.trouble == Trouble::iterations || a.trouble == Trouble::overshoot || a.trouble == Trouble::singular)
+    remedy += standingOnLittle();
   return Error("increment " + std::to_string(index) + " at time " + shortNumber(time_) +
                    " s could not be solved, down to a size of " + shortNumber(size, 3) + " s. " + sentenceOf(a) +
                    " Everything up to this time is kept",
