@@ -188,8 +188,11 @@ void Lowering::springs() {
       throw Error("the ends of the spring lie at the same point, so it has no line", path,
                   "Give the other end by \"at\", or a direction by \"along\".");
     }
-    if (s.stiffness.given() == !s.rows.empty() && !(s.damping.given() && !s.stiffness.given()))
-      throw Error("the spring needs a stiffness or rows, not both", path, "Give one of them.");
+    spring.damping = q(s.damping, Kind::number, path + "/damping");
+    if (spring.damping < 0) throw Error("the damping is below zero", path + "/damping", "Give zero or more.");
+    if (s.stiffness.given() && !s.rows.empty()) throw Error("the spring has a stiffness and rows", path, "Keep one of them.");
+    if (!s.stiffness.given() && s.rows.empty() && spring.damping == 0)
+      throw Error("the spring has neither stiffness nor rows nor damping", path, "Give one of them.");
     if (s.rows.empty()) {
       const double k = q.orElse(s.stiffness, Kind::number, 0, path + "/stiffness");
       spring.force.add(-1, -k), spring.force.add(1, k);
@@ -204,8 +207,6 @@ void Lowering::springs() {
       spring.force.add(e, f);
     }
     if (s.rows.size() == 1) throw Error("one row is no curve", path + "/rows", "Give at least two.");
-    spring.damping = q(s.damping, Kind::number, path + "/damping");
-    if (spring.damping < 0) throw Error("the damping is below zero", path + "/damping", "Give zero or more.");
     p->springs.push_back(spring);
   }
 }

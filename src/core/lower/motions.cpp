@@ -64,6 +64,7 @@ std::map<int, Vector3d> Lowering::normalsOf(const std::vector<mesh::Facet>& face
 void Lowering::addMotion(const std::string& name, bool support, const std::vector<std::string>& names,
                          const model::Direction& along, const model::TimedCourse& course, const std::string& path,
                          const Vector3d& about, const Vector3d& axisOfTurn) {
+  const std::string place = path + (support ? "/fix" : "/along");  // of the direction
   if (names.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
   std::vector<std::string> soft;
   for (const auto& target : names) {
@@ -77,7 +78,7 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
     if (!axisOfTurn.isZero(0))
       m.anyAxis = true, m.axis = axisOfTurn, m.bodyAxis = 3;
     else
-      m.bodyAxis = bodyAxis(along.axis, path);
+      m.bodyAxis = bodyAxis(along.axis, place);
     p->motions.push_back(m);
   }
   if (soft.empty()) return;
@@ -98,13 +99,13 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
   m.name = name, m.support = support, m.nodes = on.nodes, m.course = course;
   if (!axisOfTurn.isZero(0)) {
     m.turn = true, m.axis = axisOfTurn, m.about = about;
-  } else if (int axis; isTurn(along.axis, axis, path)) {
+  } else if (int axis; isTurn(along.axis, axis, place)) {
     m.turn = true, m.axis = Vector3d::Unit(axis), m.about = about;
   } else if (along.axis.starts_with("radial") || along.axis.starts_with("around")) {
     const bool around = along.axis.starts_with("around");
     int axis = 2;
     if (p->dim() == 3 && !isAxis(along.axis.substr(std::min<size_t>(7, along.axis.size())), axis))
-      throw Error("the axis is not said", path, "Write for example \"" + along.axis.substr(0, 6) + " y\".");
+      throw Error("the axis is not said", place, "Write for example \"" + along.axis.substr(0, 6) + " y\".");
     std::vector<int> nodes;
     const auto add = [&](int n, const Vector3d& direction) { nodes.push_back(n), m.direction.push_back(cleaned(direction)); };
     for (int n : m.nodes) {
@@ -113,7 +114,7 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
       if (arm.norm() >= 1e-9) {
         add(n, around ? Vector3d(Vector3d::Unit(axis).cross(arm).normalized()) : Vector3d(arm.normalized()));
       } else if (!support) {
-        throw Error("a node lies on the axis of '" + along.axis + "'", path,
+        throw Error("a node lies on the axis of '" + along.axis + "'", place,
                     "Name faces off the axis, or give the axis by \"about\".");
       } else if (!around) {  // what may not leave the axis is held across it; turning does not move it
         add(n, Vector3d::Unit((axis + 1) % 3)), add(n, Vector3d::Unit((axis + 2) % 3));
@@ -121,11 +122,11 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
     }
     m.nodes = nodes;
   } else if (along.axis == "normal") {
-    if (on.facets.empty()) throw Error("an edge or a corner has no normal of its own", path, "Give x, y, z or a vector.");
+    if (on.facets.empty()) throw Error("an edge or a corner has no normal of its own", place, "Give x, y, z or a vector.");
     auto normal = normalsOf(on.facets);
     for (int n : m.nodes) m.direction.push_back(cleaned(normal[n].normalized()));
   } else {
-    m.direction.assign(m.nodes.size(), vectorOf(along, path));
+    m.direction.assign(m.nodes.size(), vectorOf(along, place));
   }
   p->motions.push_back(m);
 }
@@ -145,7 +146,7 @@ void Lowering::motions() {
     course.curve.add(0, 0);
     course.active = model::activeDuring(s.during, d, path + "/during");
     for (const auto& axis : s.fix)
-      addMotion(name, true, s.on, model::Direction{axis, {}}, course, path + "/fix",
+      addMotion(name, true, s.on, model::Direction{axis, {}}, course, path,
                 s.about.empty() ? Vector3d::Zero() : pointOf(s.about, path + "/about"));
   }
   for (const auto& [name, m] : d.motions) {
@@ -160,7 +161,7 @@ void Lowering::motions() {
       const auto v = q.inSpace(m.axis, path + "/axis", "[1, 0, 1].");
       axis = {v[0], v[1], v[2]};
     }
-    addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path + "/along",
+    addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path,
               m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"), axis);
   }
 }
