@@ -378,6 +378,31 @@ class DeskTest : public QObject, WindowFixture {
     w_.reset();
   }
 
+  void entriesComeAndGoWithTheKindTheyBelongTo() {
+    open();
+    const auto name = QString::fromStdString(document().contacts.front().first);
+    w_->select("contacts", name);
+    QVERIFY(!row<QLineEdit>("axis"));
+    const auto choose = [&](const char* key, const char* word) {
+      auto* box = row<QComboBox>(key);
+      QVERIFY(box);
+      box->setCurrentText(word);
+      emit box->textActivated(word);
+    };
+    choose("kind", "cyclic");
+    QTRY_VERIFY(row<QLineEdit>("axis"));
+    QVERIFY(row<QLineEdit>("about"));
+    type(row<QLineEdit>("axis"), "z");
+    choose("kind", "touching");
+    QTRY_VERIFY(!row<QLineEdit>("about"));
+    QVERIFY(row<QLineEdit>("axis"));  // what is given is shown, so that it can be taken out
+    w_->select("model", {});
+    QVERIFY(row<QLineEdit>("thickness"));
+    choose("space", "axisymmetric");
+    QTRY_VERIFY(!row<QLineEdit>("thickness"));
+    w_.reset();
+  }
+
   void parametersAreEditedAndTheModelFollows() {
     open();
     w_->select("model", {});

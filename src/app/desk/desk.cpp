@@ -148,6 +148,7 @@ void Desk::rebuildForm() {
     add->setMenu(menu);
     layout->addWidget(add);
   }
+  rows_ = shownRows();
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
     if (!section.title.isEmpty()) {
       auto* label = new QLabel(section.title.toUpper(), body);
@@ -293,6 +294,17 @@ void Desk::commit(const FormRow& row, const QString& text) {
     trouble_->setText(e.what());
   }
   editing_ = false;
+  if (row.editor == FormRow::Editor::choice && shownRows() != rows_)  // another kind, other entries: once the choice is closed
+    QTimer::singleShot(0, this, [this] {
+      if (form_ && pages_->currentWidget() == form_) rebuildForm();
+    });
+}
+
+QStringList Desk::shownRows() const {
+  QStringList rows;
+  for (const auto& section : describeThing(document_.document(), kind_, name_))
+    for (const auto& row : section.rows) rows << row.path.join("/");
+  return rows;
 }
 
 void Desk::showOther(QWidget* page) {

@@ -65,12 +65,15 @@ class Desk : public QWidget {
   void addParameterRow(QVBoxLayout* layout);
   void addAbsentMenu(QVBoxLayout* layout, QWidget* body);
   void commit(const FormRow& row, const QString& text);
+  /// Paths of the entries that the thing has at present.
+  QStringList shownRows() const;
   DocumentStore& document_;
   QStackedWidget* pages_;
   QWidget *form_ = nullptr, *list_ = nullptr;
   Monitor* monitor_;
   QLabel* trouble_ = nullptr;
   QString kind_ = "model", name_;
+  QStringList rows_;  ///< paths of the entries on show
   bool editing_ = false;
 };
 

@@ -99,7 +99,7 @@ class Describer {
     for (const auto& f : value.type().fields) field(value, f, path);
   }
   void field(const Value& owner, const Field& f, const QStringList& path) {
-    if (f.programsOwn) return;
+    if (f.programsOwn || (!f.lead.empty() && isIdle(owner, f))) return;
     FormRow row;
     row.path = path, row.path << QString::fromStdString(f.key);
     row.label = QString::fromStdString(f.key), row.label[0] = row.label[0].toUpper(), row.help = QString::fromStdString(f.help);
@@ -110,6 +110,14 @@ class Describer {
   }
 
  private:
+  /// Neither of use here nor given.
+  static bool isIdle(const Value& owner, const Field& f) {
+    const auto* lead = owner.type().find(f.lead);
+    if (!lead || owner[*lead].as<std::string>() == f.when) return false;
+    const auto v = owner[f];
+    if (v.form() == Form::direction) return !v.as<Direction>().given();
+    return v.form() == Form::list && v.size() == 0;
+  }
   void push(FormRow row, const QString& text, FormRow::Editor editor) {
     row.text = text;
     if (row.choices.isEmpty()) row.editor = editor;

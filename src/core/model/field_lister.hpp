@@ -1,4 +1,4 @@
-// Makes the table of fields out of the document's types. Included by field_lists.cpp alone.
+// Makes the table of fields out of the document's types. Included by the lists of fields alone.
 #pragma once
 #include "core/model/actions.hpp"
 #include "core/model/bolts.hpp"
@@ -17,6 +17,10 @@ namespace anvil::model {
 struct Choice {
   std::vector<std::string> words;
 };
+/// Marks what is of use only where a text beside it has this value.
+struct OnlyWhen {
+  const char *lead, *when;
+};
 /// Marks what replaces others of its object: kinds of shapes and features.
 struct OneOf {};
 /// Marks what the program writes for itself.
@@ -24,6 +28,8 @@ struct ProgramsOwn {};
 
 template <class T>
 const Type& typeOf();
+template <>
+const Type& typeOf<Part>();  // of part_field_lists.cpp
 
 /// Lists the members of an object, by their place in one that is at hand.
 class FieldLister {
@@ -41,6 +47,7 @@ class FieldLister {
   static void note(Field& f, Kind kind) { f.kind = kind; }
   static void note(Field& f, Refers refers) { f.refers = refers; }
   static void note(Field& f, const Choice& choice) { f.choices = choice.words; }
+  static void note(Field& f, const OnlyWhen& only) { f.lead = only.lead, f.when = only.when; }
   static void note(Field& f, OneOf) { f.oneOf = true; }
   static void note(Field& f, ProgramsOwn) { f.programsOwn = true; }
   std::vector<Field>& fields_;

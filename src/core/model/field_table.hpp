@@ -1,6 +1,6 @@
 // The document as a table that is walked while the program runs: each type says which keys it has, what they hold, their help
 // lines and units. Reading, writing, the JSON Schema, the desk's forms and renaming walk it, so a key is added in one place,
-// and none of them is compiled anew. The keys themselves stand in field_lists.cpp.
+// and none of them is compiled anew. The keys themselves stand in field_lists.cpp and part_field_lists.cpp.
 //
 //   for (const Field& f : root(document).type().fields)          // materials, parts, …
 //     for (size_t i = 0; i < root(document)[f].size(); ++i) …    // the things of one kind
@@ -30,6 +30,7 @@ struct Field {
   Kind kind = Kind::number;
   std::vector<std::string> choices;  ///< words that a text may be; empty: any
   Refers refers = Refers::nothing;
+  std::string lead, when;    ///< of use only where the text `lead` beside it is `when`; "": always
   bool oneOf = false;        ///< one of several that replace each other
   bool programsOwn = false;  ///< written by the program, not shown to people
 };
