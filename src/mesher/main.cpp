@@ -5,6 +5,7 @@
 #include <fcntl.h>
 #include <sys/resource.h>
 #include <unistd.h>
+#include <BRepAdaptor_Curve.hxx>
 #include <BRepGProp.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
@@ -27,6 +28,7 @@
 #include "mesher/remesh.hpp"
 #include "mesher/simplify.hpp"
 #include "mesher/triangulation.hpp"
+#include "mesher/wire.hpp"
 
 namespace {
 
@@ -170,13 +172,57 @@ std::vector<double> layerBorders(const Prism& prism, const Wishes& w, double lay
   return borders;
 }
 
-/// The end of a prism in quads, and how it is to be pulled. Null when the solid is no prism or no sound quads are found.
+/// Borders of the layers along a wire, as shares of its length: stretches between faces have their own, of the size or less where
+/// it bends.
+std::vector<double> layerBorders(const Wire& wire, const Wishes& w, double layer) {
+  const double length = wire.end.height;
+  std::vector<double> borders{0};
+  for (const auto& s : wire.stretches) {
+    double turned = 0;
+    for (size_t i = 1; i < s.section.size(); ++i) {
+      const auto way = [&](size_t k) -> Eigen::Vector3d { return s.section[k].u.cross(s.section[k].v); };
+      turned += std::acos(std::clamp(way(i).dot(way(i - 1)), -1., 1.));
+    }
+    const int count =
+        std::clamp(int(std::lround(std::max((s.to - s.from) / layer, turned / (2 * M_PI) * w.perCircle))), 1, 100000);
+    for (int k = 1; k <= count; ++k) borders.push_back((s.from + (s.to - s.from) * k / count) / length);
+  }
+  return borders;
+}
+
+/// Where a wire's layers lie, at their borders and halfway, and the faces round each.
+void putSections(const Wire& wire, Json& j) {
+  const std::vector<double> borders = j.at("layers");
+  std::vector<double> sections;
+  std::vector<int> round;
+  const auto put = [&](double share) {
+    const auto s = wire.at(share * wire.end.height);
+    for (const auto& v : {s.middle, s.u, s.v}) sections.insert(sections.end(), v.data(), v.data() + 3);
+  };
+  for (size_t k = 0; k + 1 < borders.size(); ++k) {
+    const double half = (borders[k] + borders[k + 1]) / 2;
+    put(borders[k]), put(half);
+    for (const auto& rim : wire.end.rims) {
+      const BRepAdaptor_Curve c(rim.edge);
+      const gp_Pnt p = c.Value((c.FirstParameter() + c.LastParameter()) / 2);
+      const auto at = wire.end.flat({p.X(), p.Y(), p.Z()});
+      round.push_back(wire.faceAt(half * wire.end.height, std::atan2(at.y(), at.x())));
+    }
+  }
+  put(1);
+  j["sections"] = sections, j["round"] = round;
+}
+
+/// The end of a prism or wire in quads, and how it is to be pulled. Null when the solid is neither or no sound quads are found.
 Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, const Wishes& w, const Stage& stage) {
   stage("sweeping");
-  const auto prism = prismOf(faces);
+  auto prism = prismOf(faces);
+  std::optional<Wire> wire;
+  if (!prism && w.near.empty() && (wire = wireOf(faces))) prism = wire->end;
   if (!prism) return {};
   std::optional<Quads> q;
   if (w.near.empty()) q = regularQuads(*prism, w);
+  if (!q && wire) return {};
   if (!q) {  // each triangle's edge is parted once more
     const Eigen::Vector3d axis = prism->u.cross(prism->v);
     for (const double finer : {1., 0.7, 0.5}) {
@@ -195,7 +241,9 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   for (const auto& e : prism->ends)
     for (int f : {e.low, e.high})
       if (size_t(f) < w.faceSize.size() && w.faceSize[size_t(f)] > 0) layer = std::min(layer, w.faceSize[size_t(f)]);
-  Json j{{"height", prism->height}, {"layers", layerBorders(*prism, w, layer)}, {"worst", q->worst}};
+  Json j{{"height", prism->height},
+         {"layers", wire ? layerBorders(*wire, w, layer) : layerBorders(*prism, w, layer)},
+         {"worst", q->worst}};
   const auto put = [&](const char* name, const Eigen::Vector3d& v) { j[name] = std::vector<double>(v.data(), v.data() + 3); };
   put("origin", prism->origin), put("u", prism->u), put("v", prism->v), put("worst place", prism->space(q->worstPlace));
   std::vector<double> x;
@@ -203,8 +251,9 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   for (const auto& p : q->x) x.push_back(p.x()), x.push_back(p.y());
   for (const auto& c : q->cells) cells.insert(cells.end(), c.begin(), c.end());
   for (int e : q->end) low.push_back(prism->ends[size_t(e)].low), high.push_back(prism->ends[size_t(e)].high);
-  for (const auto& s : q->sides) sides.insert(sides.end(), {s.cell, s.side, prism->rims[size_t(s.rim)].side});
+  for (const auto& s : q->sides) sides.insert(sides.end(), {s.cell, s.side, wire ? s.rim : prism->rims[size_t(s.rim)].side});
   j["x"] = x, j["cells"] = cells, j["low"] = low, j["high"] = high, j["sides"] = sides;
+  if (wire) putSections(*wire, j);
   return j;
 }
 
@@ -237,8 +286,8 @@ Json mesh(const Json& job) {
     if (element == "hex")
       return {{"unfit", true},
               {"error",
-               "the solid cannot be swept: not all its faces are either two equal plane ends or run straight from one to the "
-               "other, or no sound quads fit its ends"}};
+               "the solid cannot be swept: it is no round wire, and not all its faces are either two equal plane ends or run "
+               "straight from one to the other, or no sound quads fit its ends"}};
   }
   return tets(brep, shape, faces, w, way, stage);
 }

@@ -4,7 +4,6 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QMouseEvent>
-#include <QShortcut>
 #include <algorithm>
 #include <cmath>
 
@@ -35,12 +34,6 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
       else if (auto* c = courseOf(d, lane.kind, lane.name))
         setCell(*c, step, size_t(editStep_), editor_->text(), d);
     });
-  });
-  auto* leave = new QShortcut(Qt::Key_Escape, editor_);
-  leave->setContext(Qt::WidgetShortcut);
-  connect(leave, &QShortcut::activated, this, [this] {
-    editLane_ = -1;  // what was typed is dropped
-    editor_->hide();
   });
   timer_.setInterval(90);
   connect(&timer_, &QTimer::timeout, this, [this] {
@@ -180,6 +173,14 @@ void HistoryView::editCell(int lane, int step) {
   editor_->show();
   editor_->setFocus();
   editor_->selectAll();
+}
+
+/// Escape, which the editor passes on, drops what was typed.
+void HistoryView::keyPressEvent(QKeyEvent* e) {
+  if (e->key() != Qt::Key_Escape || !editor_->isVisible()) return QWidget::keyPressEvent(e);
+  editLane_ = -1;
+  editor_->hide();
+  setFocus();
 }
 
 void HistoryView::contextMenuEvent(QContextMenuEvent* e) {

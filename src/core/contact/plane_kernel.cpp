@@ -245,8 +245,8 @@ double sideLeads(const SlavePatch& slave, const RigidBody& body, const RigidPlac
   for (const auto& f : seen)
     if (f.kind == Feature::Kind::arc && f.sign > 0 && std::abs(f.distance) < least + Nearness::of(length).none)
       curvature = std::max(curvature, 1 / f.radius);
-  const double t = 8 * length * curvature;
-  return t * t / (1 + t * t);
+  const double t = std::pow(4 * length * curvature, 4);
+  return t / (1 + t);
 }
 
 }  // namespace

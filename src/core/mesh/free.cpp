@@ -65,7 +65,7 @@ void addTetrahedra(Mesh& mesh, int part, const geometry::Solid& solid, const Jso
   mesh.blocks.push_back(std::move(b));
 }
 
-/// The end of a prism in quads, pulled to hexes.
+/// The end of a prism in quads, pulled to hexes; or that of a wire, with the sections its layers lie at.
 void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j, bool linear, const std::string& path) {
   const auto vectorOf = [&](const char* name) {
     const std::vector<double> v = j.at(name);
@@ -90,8 +90,23 @@ void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j,
   pull.kind = geometry::Sweep::Kind::extrude, pull.length = j.at("height"),
   pull.borders = j.at("layers").get<std::vector<double>>(), pull.count = int(pull.borders.size()) - 1;
   addSwept(mesh, part, flat, pull, path);
-  for (size_t i = before; i < mesh.x.size(); ++i)
-    mesh.x[i] = Eigen::Vector3d(origin + mesh.x[i].x() * u + mesh.x[i].y() * v + mesh.x[i].z() * w);
+  const std::vector<double> sections = j.value("sections", std::vector<double>{});
+  const std::vector<int> round = j.value("round", std::vector<int>{});
+  std::vector<double> level;  // of the sections: layers' borders, and halfway between
+  for (size_t k = 0; k + 1 < pull.borders.size(); ++k)
+    level.insert(level.end(), {pull.borders[k] * pull.length, (pull.borders[k] + pull.borders[k + 1]) / 2 * pull.length});
+  level.push_back(pull.length);
+  for (size_t i = before; i < mesh.x.size(); ++i) {
+    const Eigen::Vector3d p = mesh.x[i];
+    if (sections.empty()) {
+      mesh.x[i] = origin + p.x() * u + p.y() * v + p.z() * w;
+      continue;
+    }
+    auto k = size_t(std::lower_bound(level.begin(), level.end(), p.z()) - level.begin());
+    if (k == level.size() || (k > 0 && p.z() - level[k - 1] < level[k] - p.z())) --k;
+    const Eigen::Map<const Eigen::Matrix3d> s(&sections[9 * k]);  // middle, and the section's frame
+    mesh.x[i] = s.col(0) + p.x() * s.col(1) + p.y() * s.col(2);
+  }
   // the sweep's ends by the solid's own faces: their facets come in the order of the quads
   const auto take = [&](const std::string& name) {
     const auto at = std::find_if(mesh.faces.begin(), mesh.faces.end(), [&](const Face& f) {
@@ -104,10 +119,11 @@ void addPrism(Mesh& mesh, int part, const geometry::Solid& solid, const Json& j,
   const auto front = take("front"), back = take("back");
   FaceNames names(mesh, part, solid, path);
   for (size_t c = 0; c < front.size(); ++c) names.add(low[c], front[c]), names.add(high[c], back[c]);
-  const int perLayer = int(front.size()), block = front.front().block;
+  const int perLayer = int(front.size()), block = front.front().block, rims = int(round.size()) / pull.count;
   for (size_t s = 0; s < sides.size(); s += 3)
     for (int layer = 0; layer < pull.count; ++layer)
-      names.add(sides[s + 2], {block, layer * perLayer + sides[s], sides[s + 1] + 2});
+      names.add(round.empty() ? sides[s + 2] : round[size_t(layer * rims + sides[s + 2])],
+                {block, layer * perLayer + sides[s], sides[s + 1] + 2});
 }
 
 }  // namespace
