@@ -122,7 +122,7 @@ int main(int argc, char** argv) {
     analysis::Assembly assembly(*problem);
     assembly.setConstraints(constraints);
     const analysis::VectorXd zero = analysis::VectorXd::Zero(problem->dofs());
-    analysis::Moment m;
+    analysis::LoadLevel m;
     m.time = 1, m.before = &zero;
     assembly.evaluate(zero, m, true, true, false, nullptr);
     const auto& p = assembly.pattern();

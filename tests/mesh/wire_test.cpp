@@ -166,8 +166,7 @@ TEST_F(StepWire, ABentRodIsSweptThroughItsStraightsAndBends) {
       },
       2);
   const auto solid = geometry::solid(d.parts.front().second, q, "", "parts/p");
-  for (const auto& face : solid.faces())
-    EXPECT_NEAR(areaOf(m, "p." + face.name), face.area, 0.03 * face.area) << face.name;
+  for (const auto& face : solid.faces()) EXPECT_NEAR(areaOf(m, "p." + face.name), face.area, 0.03 * face.area) << face.name;
 }
 
 TEST_F(StepWire, WhatIsNoWireIsMeshedAsBefore) {

@@ -22,6 +22,7 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
   editor_ = new QLineEdit(this);
   editor_->setObjectName("cellEditor");
   editor_->hide();
+  editor_->installEventFilter(this);
   connect(editor_, &QLineEdit::editingFinished, this, [this] {
     if (!editor_->isVisible()) return;
     editor_->hide();
@@ -175,12 +176,14 @@ void HistoryView::editCell(int lane, int step) {
   editor_->selectAll();
 }
 
-/// Escape, which the editor passes on, drops what was typed.
-void HistoryView::keyPressEvent(QKeyEvent* e) {
-  if (e->key() != Qt::Key_Escape || !editor_->isVisible()) return QWidget::keyPressEvent(e);
-  editLane_ = -1;
-  editor_->hide();
-  setFocus();
+/// Escape in a cell drops what was typed, and does nothing else in the window.
+bool HistoryView::eventFilter(QObject* object, QEvent* e) {
+  const bool escapes = object == editor_ && (e->type() == QEvent::ShortcutOverride || e->type() == QEvent::KeyPress) &&
+                       static_cast<QKeyEvent*>(e)->key() == Qt::Key_Escape;
+  if (!escapes) return QWidget::eventFilter(object, e);
+  e->accept();
+  if (e->type() == QEvent::KeyPress) editLane_ = -1, editor_->hide(), setFocus();
+  return true;
 }
 
 void HistoryView::contextMenuEvent(QContextMenuEvent* e) {
