@@ -116,7 +116,7 @@ static std::string pressed(const std::string& file) {
     double share = 0;
     void converged(const analysis::Increment& i) override { ++increments, share = i.time; }
     void iterated(const analysis::IterationReport&) override { ++iterations; }
-    void cut(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
+    void cutBack(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
   } count;
   try {
     const std::string solid = "{\"step\": {\"file\": \"" + file + "\"}, \"name\": \"s\"}";
