@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 #include <unistd.h>
 
+#include <cstdlib>
 #include <filesystem>
 #include <string>
 
@@ -21,6 +22,23 @@ class Scratch : public ::testing::Test {
   }
   void TearDown() override { std::filesystem::remove_all(folder); }
   std::filesystem::path folder;
+};
+
+/// Whose cache is there, too: no mesh and no run of before is known.
+class ScratchCache : public Scratch {
+ protected:
+  void SetUp() override {
+    Scratch::SetUp();
+    if (const char* was = std::getenv("XDG_CACHE_HOME")) before_ = was;
+    setenv("XDG_CACHE_HOME", folder.c_str(), 1);
+  }
+  void TearDown() override {
+    before_.empty() ? unsetenv("XDG_CACHE_HOME") : setenv("XDG_CACHE_HOME", before_.c_str(), 1);
+    Scratch::TearDown();
+  }
+
+ private:
+  std::string before_;
 };
 
 }  // namespace anvil

@@ -396,6 +396,10 @@ class DeskTest : public QObject, WindowFixture {
     choose("kind", "touching");
     QTRY_VERIFY(!row<QLineEdit>("about"));
     QVERIFY(row<QLineEdit>("axis"));  // what is given is shown, so that it can be taken out
+    w_->select("parts", "block");
+    QVERIFY(!row<QLineEdit>("pivot"));
+    row<QCheckBox>("rigid")->click();
+    QTRY_VERIFY(row<QLineEdit>("pivot"));
     w_->select("model", {});
     QVERIFY(row<QLineEdit>("thickness"));
     choose("space", "axisymmetric");

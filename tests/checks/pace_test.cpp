@@ -21,21 +21,9 @@ using checks::RunKind;
 
 namespace {
 
-/// A cache of its own for as long as a test runs.
-class Pace : public Scratch {
+class Pace : public ScratchCache {
  protected:
-  void SetUp() override {
-    Scratch::SetUp();
-    const char* before = std::getenv("XDG_CACHE_HOME");
-    if (before) before_ = before;
-    setenv("XDG_CACHE_HOME", folder.c_str(), 1);
-  }
-  void TearDown() override {
-    before_.empty() ? unsetenv("XDG_CACHE_HOME") : setenv("XDG_CACHE_HOME", before_.c_str(), 1);
-    Scratch::TearDown();
-  }
   std::string kept() const { return (folder / "unyielding-anvil" / "runs" / "finished.json").string(); }
-  std::string before_;
 };
 
 FinishedRun ran(const std::string& model, RunKind kind, int planned, int iterations, double ratio) {

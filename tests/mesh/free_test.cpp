@@ -29,17 +29,7 @@ namespace {
 
 constexpr double pi = std::numbers::pi;
 
-class FreeMesh : public Scratch {
- protected:
-  void SetUp() override {
-    Scratch::SetUp();
-    setenv("XDG_CACHE_HOME", folder.c_str(), 1);
-  }
-  void TearDown() override {
-    unsetenv("XDG_CACHE_HOME");
-    Scratch::TearDown();
-  }
-};
+class FreeMesh : public ScratchCache {};
 
 geometry::Solid solidOf(const std::string& features) {
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": )" + features + "}}}");

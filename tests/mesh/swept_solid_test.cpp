@@ -27,17 +27,7 @@ namespace {
 
 constexpr double pi = std::numbers::pi;
 
-class SweptSolid : public Scratch {
- protected:
-  void SetUp() override {
-    Scratch::SetUp();
-    setenv("XDG_CACHE_HOME", folder.c_str(), 1);
-  }
-  void TearDown() override {
-    unsetenv("XDG_CACHE_HOME");
-    Scratch::TearDown();
-  }
-};
+class SweptSolid : public ScratchCache {};
 
 geometry::Solid solidOf(const std::string& features, const std::string& place = "") {
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": )" + features + place + "}}}");

@@ -37,16 +37,8 @@ namespace {
 
 constexpr double pi = std::numbers::pi;
 
-class StepWire : public Scratch {
+class StepWire : public ScratchCache {
  protected:
-  void SetUp() override {
-    Scratch::SetUp();
-    setenv("XDG_CACHE_HOME", folder.c_str(), 1);
-  }
-  void TearDown() override {
-    unsetenv("XDG_CACHE_HOME");
-    Scratch::TearDown();
-  }
   model::Document taken(const TopoDS_Shape& shape, const std::string& fineness = "usual") {
     const auto file = (folder / "wire.step").string();
     STEPControl_Writer writer;
@@ -91,6 +83,15 @@ void expectRound(const mesh::Mesh& m, const std::function<double(const Vector3d&
   EXPECT_LT(worst, 2e-3 * radius);
 }
 
+/// Its mesh, of sound hexes alone.
+mesh::Mesh swept(const model::Document& d) {
+  auto m = analysis::buildMesh(d, model::Quantities(d));
+  EXPECT_EQ(m.blocks.size(), 1u);
+  EXPECT_EQ(m.blocks.front().type, mesh::Cell::hex20);
+  EXPECT_GT(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.5);
+  return m;
+}
+
 double areaOf(const mesh::Mesh& m, const std::string& name) {
   double sum = 0;
   for (const auto* face : m.facesNamed(name))
@@ -110,11 +111,7 @@ TEST_F(StepWire, ACoilIsSweptWhateverItsFaces) {
   for (const int pieces : {1, 3}) {
     SCOPED_TRACE(pieces);
     const auto d = taken(coil(R, r, pitch, 4, pieces), pieces == 1 ? "draft" : "usual");
-    const model::Quantities q(d);
-    const auto m = analysis::buildMesh(d, q);
-    ASSERT_EQ(m.blocks.size(), 1u);
-    EXPECT_EQ(m.blocks.front().type, mesh::Cell::hex20);
-    EXPECT_GT(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.5);
+    const auto m = swept(d);
     // distance from the nearest point of the helix, by Newton's method on its angle
     expectRound(
         m,
@@ -133,7 +130,7 @@ TEST_F(StepWire, ACoilIsSweptWhateverItsFaces) {
         },
         r);
     double area = 0;
-    const auto solid = geometry::solid(d.parts.front().second, q, "", "parts/p");
+    const auto solid = geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/p");
     ASSERT_EQ(solid.faces().size(), size_t(pieces) + 2);
     for (const auto& face : solid.faces()) {
       const double meshed = areaOf(m, "p." + face.name);
@@ -152,11 +149,7 @@ TEST_F(StepWire, ABentRodIsSweptThroughItsStraightsAndBends) {
   way.Add(BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(gp_Pnt(20, 0, 0), gp_Pnt(20 + k, 10 - k, 0), gp_Pnt(30, 10, 0)).Value()));
   way.Add(BRepBuilderAPI_MakeEdge(gp_Pnt(30, 10, 0), gp_Pnt(30, 25, 0)));
   const auto d = taken(piped(way, gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0), 2));
-  const model::Quantities q(d);
-  const auto m = analysis::buildMesh(d, q);
-  ASSERT_EQ(m.blocks.size(), 1u);
-  EXPECT_EQ(m.blocks.front().type, mesh::Cell::hex20);
-  EXPECT_GT(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.5);
+  const auto m = swept(d);
   expectRound(
       m,
       [](const Vector3d& x) {
@@ -165,7 +158,7 @@ TEST_F(StepWire, ABentRodIsSweptThroughItsStraightsAndBends) {
         return std::hypot(std::hypot(x.x() - 20, x.y() - 10) - 10, x.z());
       },
       2);
-  const auto solid = geometry::solid(d.parts.front().second, q, "", "parts/p");
+  const auto solid = geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/p");
   for (const auto& face : solid.faces()) EXPECT_NEAR(areaOf(m, "p." + face.name), face.area, 0.03 * face.area) << face.name;
 }
 

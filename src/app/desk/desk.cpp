@@ -294,7 +294,8 @@ void Desk::commit(const FormRow& row, const QString& text) {
     trouble_->setText(e.what());
   }
   editing_ = false;
-  if (row.editor == FormRow::Editor::choice && shownRows() != rows_)  // another kind, other entries: once the choice is closed
+  const bool chosen = row.editor == FormRow::Editor::choice || row.editor == FormRow::Editor::check;
+  if (chosen && shownRows() != rows_)  // another kind, other entries: once the choice is closed
     QTimer::singleShot(0, this, [this] {
       if (form_ && pages_->currentWidget() == form_) rebuildForm();
     });

@@ -113,7 +113,9 @@ class Describer {
   /// Neither of use here nor given.
   static bool isIdle(const Value& owner, const Field& f) {
     const auto* lead = owner.type().find(f.lead);
-    if (!lead || owner[*lead].as<std::string>() == f.when) return false;
+    if (!lead) return false;
+    const auto at = owner[*lead];
+    if ((at.form() == Form::flag ? std::string(at.as<bool>() ? "true" : "false") : at.as<std::string>()) == f.when) return false;
     const auto v = owner[f];
     if (v.form() == Form::direction) return !v.as<Direction>().given();
     return v.form() == Form::list && v.size() == 0;

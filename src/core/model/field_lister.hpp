@@ -17,7 +17,7 @@ namespace anvil::model {
 struct Choice {
   std::vector<std::string> words;
 };
-/// Marks what is of use only where a text beside it has this value.
+/// Marks what is of use only where a text or flag beside it has this value.
 struct OnlyWhen {
   const char *lead, *when;
 };

@@ -30,7 +30,7 @@ struct Field {
   Kind kind = Kind::number;
   std::vector<std::string> choices;  ///< words that a text may be; empty: any
   Refers refers = Refers::nothing;
-  std::string lead, when;    ///< of use only where the text `lead` beside it is `when`; "": always
+  std::string lead, when;    ///< of use only where the text or flag `lead` beside it is `when`; "": always
   bool oneOf = false;        ///< one of several that replace each other
   bool programsOwn = false;  ///< written by the program, not shown to people
 };

@@ -187,8 +187,9 @@ void list(FieldLister& v, Part& p) {
     "the facets of their faces.");
   v("loose", p.loose,
     "Rigid body: directions (x, y, turn) in which only loads, springs and contact hold it; else it stands still where nothing "
-    "moves or loads it.");
-  v("pivot", p.pivot, "Rigid body: the point it turns about, in its final place.", Kind::length);
+    "moves or loads it.",
+    OnlyWhen{"rigid", "true"});
+  v("pivot", p.pivot, "Rigid body: the point it turns about, in its final place.", Kind::length, OnlyWhen{"rigid", "true"});
   v("element", p.element,
     "Quadratic elements (quad8, tri6; hex20, tet10 in solid models) bend well; linear ones (quad4, hex8) are cheap and robust "
     "where strains are very large. auto: quad8 or hex20.",
