@@ -99,10 +99,16 @@ void addVerify(CLI::App& app) {
   c->add_flag("--quick", a->quick, "Leave the slow cases out");
   c->add_flag("--usual-increments", a->usual, "With the increments of a new model in place of those the case files ask for");
   c->callback([a] {
+    const auto is = [](const auto& v, const std::string& word) {
+      return v.id == word || v.title.ends_with(word) || v.id + " " + v.title == word;
+    };
+    for (const auto& word : a->only)
+      if (const auto& all = verifyCases(); std::none_of(all.begin(), all.end(), [&](const auto& v) { return is(v, word); }))
+        throw Error("there is no case '" + word + "'", "--only", "Name it by its id, such as C1, or by how its title ends.");
     Study study(a->cases, a->work, a->usual);
     Done done(a->work, a->resume, a->usual);
     for (const auto& v : verifyCases()) {
-      const auto wanted = [&](const std::string& word) { return v.id == word || v.title.ends_with(word); };
+      const auto wanted = [&](const std::string& word) { return is(v, word); };
       if (!a->only.empty() && std::none_of(a->only.begin(), a->only.end(), wanted)) continue;
       if (a->quick && v.slow) continue;
       const size_t before = study.rows().size(), plots = study.plots().size();

@@ -152,6 +152,7 @@ class Follower {
       const Vector3d t = c.normal.dot(way) < 0 ? Vector3d(-c.normal) : c.normal, side = t.cross(c.first);
       if (i > 0) {
         const double chord = (c.middle - here_.middle).norm(), turn = std::acos(std::clamp(t.dot(way), -1., 1.));
+        if (turn * low_.radius > 0.7 * chord) return false;  // so sharp a bend that sections would meet inside it
         place_ += chord * (1 + turn * turn / 24);
       }
       way = t;

@@ -311,6 +311,7 @@ TEST_F(Shell, WhatIsWrongIsSaidWithItsPlaceAndExitCode) {
                         {"table bar.anvil 'stress x'", "bar.anvil", 1},
                         {"run bar.anvil --threads many", "--threads", 2},
                         {"walk bar.anvil", "", 2},
+                        {"verify --only C77 --only C1", "there is no case 'C77'", 1},
                         {"run bar.anvil --set n=0", "count", 1}}) {
     const auto words = said(w.arguments);
     EXPECT_EQ(code, w.code) << w.arguments << ": " << words;

@@ -141,14 +141,26 @@ TEST_F(StepWire, ACoilIsSweptWhateverItsFaces) {
   }
 }
 
-TEST_F(StepWire, ABentRodIsSweptThroughItsStraightsAndBends) {
-  // along x, round a quarter of radius 10, along y
+/// A rod of radius 2 along x, round a quarter circle to x = 30, along y to 25.
+TopoDS_Shape bent(double radius) {
+  const double x = 30 - radius, k = radius / std::sqrt(2.);
   BRepBuilderAPI_MakeWire way;
-  way.Add(BRepBuilderAPI_MakeEdge(gp_Pnt(0, 0, 0), gp_Pnt(20, 0, 0)));
-  const double k = 10 / std::sqrt(2.);
-  way.Add(BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(gp_Pnt(20, 0, 0), gp_Pnt(20 + k, 10 - k, 0), gp_Pnt(30, 10, 0)).Value()));
-  way.Add(BRepBuilderAPI_MakeEdge(gp_Pnt(30, 10, 0), gp_Pnt(30, 25, 0)));
-  const auto d = taken(piped(way, gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0), 2));
+  way.Add(BRepBuilderAPI_MakeEdge(gp_Pnt(0, 0, 0), gp_Pnt(x, 0, 0)));
+  way.Add(
+      BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(gp_Pnt(x, 0, 0), gp_Pnt(x + k, radius - k, 0), gp_Pnt(30, radius, 0)).Value()));
+  way.Add(BRepBuilderAPI_MakeEdge(gp_Pnt(30, radius, 0), gp_Pnt(30, 25, 0)));
+  return piped(way, gp_Pnt(0, 0, 0), gp_Dir(1, 0, 0), 2);
+}
+
+TEST_F(StepWire, ABendAsTightAsTheRodIsThickIsNotSwept) {
+  const auto d = taken(bent(2.4));
+  const auto m = analysis::buildMesh(d, model::Quantities(d));
+  EXPECT_EQ(m.blocks.front().type, mesh::Cell::tet10);
+  EXPECT_GT(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.02);
+}
+
+TEST_F(StepWire, ABentRodIsSweptThroughItsStraightsAndBends) {
+  const auto d = taken(bent(10));
   const auto m = swept(d);
   expectRound(
       m,

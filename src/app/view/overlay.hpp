@@ -25,6 +25,7 @@ class Overlay : public QWidget {
   static QString number(double v);
   QRectF legendBar() const;
   void legend(QPainter& p);
+  class Symbols;
   void symbols(QPainter& p);
   void rigidBodies(QPainter& p);
   void hatched(QPainter& p, const std::vector<Eigen::Vector3d>& path, const QColor& c);
