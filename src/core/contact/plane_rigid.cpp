@@ -89,8 +89,7 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
     const Feature f = nearestFeature(body, ownAt(at));
     return f.kind == Feature::Kind::none ? 1e300 : f.distance;
   };
-  const double sideLength = (slave.node[2].before - slave.node[1].before).norm(),
-               leads = sideLeads(slave, body, place, sideLength);
+  const double sideLength = (slave.node[2].before - slave.node[1].before).norm();
   const auto near = Nearness::of(sideLength);
   const auto whole = gauss(6);
   for (int g = 0; g < whole.n; ++g) {  // how far it is off, for those who ask before it is near
@@ -108,7 +107,9 @@ void integrateRigid(const SlavePatch& slave, const RigidBody& body, const RigidP
     out.lookedOver[0] += w * (1 - whole.x[g]) / 2, out.lookedOver[1] += w * (1 + whole.x[g]) / 2;
     out.distance[0] += w * d * (1 - whole.x[g]) / 2, out.distance[1] += w * d * (1 + whole.x[g]) / 2;
   }
-  for (const auto& [from, to] : nearSpans(distanceAt, near.none)) {
+  const auto spans = nearSpans(distanceAt, near.none);
+  const double leads = spans.empty() ? 0 : sideLeads(slave, body, place, sideLength);
+  for (const auto& [from, to] : spans) {
     const auto limit = [&](double at) {  // where the gap is at its limit; one Newton step in dual numbers carries the derivative
       if (std::abs(at) >= 1) return constant(at);
       const double h = 1e-6, slope = (distanceAt(at + h) - distanceAt(at - h)) / (2 * h);
