@@ -5,7 +5,6 @@
 #include <fcntl.h>
 #include <sys/resource.h>
 #include <unistd.h>
-#include <BRepAdaptor_Curve.hxx>
 #include <BRepGProp.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
@@ -202,12 +201,7 @@ void putSections(const Wire& wire, Json& j) {
   for (size_t k = 0; k + 1 < borders.size(); ++k) {
     const double half = (borders[k] + borders[k + 1]) / 2;
     put(borders[k]), put(half);
-    for (const auto& rim : wire.end.rims) {
-      const BRepAdaptor_Curve c(rim.edge);
-      const gp_Pnt p = c.Value((c.FirstParameter() + c.LastParameter()) / 2);
-      const auto at = wire.end.flat({p.X(), p.Y(), p.Z()});
-      round.push_back(wire.faceAt(half * wire.end.height, std::atan2(at.y(), at.x())));
-    }
+    for (const double angle : wire.rimAngles) round.push_back(wire.faceAt(half * wire.end.height, angle));
   }
   put(1);
   j["sections"] = sections, j["round"] = round;

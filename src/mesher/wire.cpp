@@ -235,7 +235,8 @@ std::optional<Wire> wireOf(const std::vector<TopoDS_Shape>& shapes) {
     const double from = angleAt(0), half = std::remainder(angleAt(0.5) - from, 2 * M_PI);
     const bool whole = rim.Extent() == 1;
     const double low = half < 0 && !whole ? from + 2 * half : from, turn = whole ? 2 * M_PI : 2 * std::abs(half);
-    p.rims.push_back({BRepBuilderAPI_MakeEdge(circle, low, low + turn), wire.faceAt(0, low + turn / 2)});
+    wire.rimAngles.push_back(low + turn / 2);
+    p.rims.push_back({BRepBuilderAPI_MakeEdge(circle, low, low + turn), wire.faceAt(0, wire.rimAngles.back())});
   }
   return wire;
 }

@@ -20,7 +20,8 @@ struct Wire {
     std::vector<double> place;     ///< mm, of the sections
     std::vector<Section> section;  ///< close enough for a cubic between them
   };
-  Prism end;  ///< its low end, of the wire's whole length
+  Prism end;                      ///< its low end, of the wire's whole length
+  std::vector<double> rimAngles;  ///< where the middles of its rims stand, rad in the section's frame
   std::vector<Stretch> stretches;
 
   Section at(double place) const;

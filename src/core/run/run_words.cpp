@@ -58,8 +58,13 @@ std::string Run::standingOnLittle() const {
     std::vector<std::string> where;
     for (const auto& pair : p_.pairs) {
       const auto& s = pair.setup();
-      const bool meets = (!s.slave.sides.empty() && isIn(s.slave.sides[0].node[0])) ||
-                         (!s.master.sides.empty() && isIn(s.master.sides[0].node[0]));
+      const auto isOfIt = [&](const contact::Side& side) { return isIn(side.node[0]); };
+      bool meets = false;
+      for (const auto* surface : {&s.slave, &s.master}) {
+        const bool any = std::any_of(surface->sides.begin(), surface->sides.end(), isOfIt);
+        meets |= any;
+        held |= any && !std::all_of(surface->sides.begin(), surface->sides.end(), isOfIt);  // who touches there is not known
+      }
       if (!meets || !pair.active()) continue;
       held |= s.behaviour == contact::Behaviour::tied;
       int here = 0;
