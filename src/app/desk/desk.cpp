@@ -148,7 +148,7 @@ void Desk::rebuildForm() {
     add->setMenu(menu);
     layout->addWidget(add);
   }
-  rows_ = shownRows();
+  rows_.clear();
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
     if (!section.title.isEmpty()) {
       auto* label = new QLabel(section.title.toUpper(), body);
@@ -177,7 +177,7 @@ void Desk::rebuildForm() {
       }
       layout->addLayout(line);
     }
-    for (const auto& row : section.rows) addRow(layout, row);
+    for (const auto& row : section.rows) addRow(layout, row), rows_ << row.path.join("/");
     if (kind_ == "model" && section.title == "Parameters") addParameterRow(layout);
   }
   addAbsentMenu(layout, body);
