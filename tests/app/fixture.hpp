@@ -69,7 +69,11 @@ class WindowFixture {
       if (c->kind == kind && c->name == name) return c;
     return nullptr;
   }
-  static void settle() { QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete); }
+  /// What was put off until the next turn of the loop is done: entries that a choice brings, editors that go.
+  static void settle() {
+    QCoreApplication::processEvents();
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+  }
   template <class T>
   T* row(const QString& key) {
     settle();  // editors of the thing before are gone
