@@ -112,11 +112,11 @@ static bool stands(const mesh::Mesh& mesh, const Eigen::AlignedBox3d& box) {
 /// As `outcome`, of a run.
 static std::string pressed(const std::string& file) {
   struct Count : analysis::Observer {
-    int increments = 0, iterations = 0, cuts = 0;
+    int increments = 0, iterations = 0, cutbacks = 0;
     double share = 0;
     void converged(const analysis::Increment& i) override { ++increments, share = i.time; }
     void iterated(const analysis::IterationReport&) override { ++iterations; }
-    void cutBack(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
+    void cutBack(const analysis::IterationReport&, const std::string&, double) override { ++cutbacks; }
   } count;
   try {
     const std::string solid = "{\"step\": {\"file\": \"" + file + "\"}, \"name\": \"s\"}";
@@ -132,8 +132,8 @@ static std::string pressed(const std::string& file) {
     options.out = out.string(), options.threads = 1;
     const auto end = job::runModel(d, options, &count);
     fs::remove(out);
-    const std::string took = fmt::format("{} nodes, {} increments, {} iterations, {} cuts", mesh.x.size(), count.increments,
-                                         count.iterations, count.cuts);
+    const std::string took = fmt::format("{} nodes, {} increments, {} iterations, {} cutbacks", mesh.x.size(), count.increments,
+                                         count.iterations, count.cutbacks);
     return (end == analysis::Outcome::finished ? "pressed\t" : "stopped\t") + took;
   } catch (const Error& e) {
     if (count.iterations == 0) return "refused\t" + std::string(e.what());

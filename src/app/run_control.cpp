@@ -36,7 +36,7 @@ QString RunControl::program() {
 
 void RunControl::start(const QString& modelFile, const QString& resultsFile, bool resume) {
   if (active()) return;
-  iterations_.clear(), cuts_.clear(), notes_.clear(), buffer_.clear(), message_.clear(), remedy_.clear();
+  iterations_.clear(), cutbacks_.clear(), notes_.clear(), buffer_.clear(), message_.clear(), remedy_.clear();
   results_ = resultsFile, state_ = State::running, outcome_ = State::idle;
   QStringList arguments{"run", modelFile, "--out", resultsFile, "--progress", "json"};
   if (resume) arguments << "--continue";
@@ -74,7 +74,7 @@ void RunControl::handle(const QByteArray& line) {
   } else if (event == "increment") {
     emit incremented();
   } else if (event == "cut") {
-    cuts_.push_back(o["time"].toDouble());
+    cutbacks_.push_back(o["time"].toDouble());
     notes_ << QString("Shorter increment: %1").arg(o["why"].toString());
     emit iterated();
   } else if (event == "note") {

@@ -22,7 +22,7 @@ class RunControl : public QObject {
   State state() const { return state_; }
   bool active() const { return state_ == State::running || state_ == State::paused; }
   const QVector<IterationRecord>& iterations() const { return iterations_; }
-  const QVector<double>& cuts() const { return cuts_; }  ///< times at which an increment was shortened
+  const QVector<double>& cutbacks() const { return cutbacks_; }  ///< times at which an increment was shortened
   const QString& message() const { return message_; }
   const QString& remedy() const { return remedy_; }
   const QString& results() const { return results_; }
@@ -48,7 +48,7 @@ class RunControl : public QObject {
   QByteArray buffer_;
   State state_ = State::idle, outcome_ = State::idle;  ///< the outcome holds once the process has ended
   QVector<IterationRecord> iterations_;
-  QVector<double> cuts_;
+  QVector<double> cutbacks_;
   QString message_, remedy_, results_;
   QStringList notes_;
 };

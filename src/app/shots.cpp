@@ -20,122 +20,160 @@
 
 namespace anvil::app {
 
-static void settle(int milliseconds) {
+namespace {
+
+void settle(int milliseconds) {
   QElapsedTimer timer;
   timer.start();
   while (timer.elapsed() < milliseconds) QApplication::processEvents(QEventLoop::AllEvents, 20);
 }
 
-int takeShots(QApplication&, MainWindow& w, const QString& folder, bool demoOnly) {
-  QDir().mkpath(folder);
-  const auto take = [&](const char* name) {
+/// Takes pictures of a window, example by example.
+class Camera {
+ public:
+  Camera(MainWindow& window, const QString& folder) : w(window), folder_(folder) {}
+  void take(const char* name) {
     settle(500);
-    const auto path = folder + "/" + name + ".png";
+    const auto path = folder_ + "/" + name + ".png";
     const bool saved = w.grab().save(path);
     std::printf("%s %s\n", saved ? "wrote" : "could not write", qPrintable(path));
     std::fflush(stdout);
-    return saved;
-  };
-  w.resize(1280, 800);
-  bool good = take("start");
-  QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/ferrule-crimp.results.h5");
-  if (!w.openModel(StartPage::examplesFolder() + "/ferrule-crimp/ferrule-crimp.anvil")) return 1;
-  while (!w.preparation().current()) settle(50);
-  w.select("materials", "bronze");
-  good &= take("as-built");
-  w.run();
-  QElapsedTimer timer;
-  timer.start();
-  while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
-  while (timer.elapsed() < 60000 && w.control().active() && (!w.results().has() || w.results().rows().size() < 22)) settle(50);
-  good &= take("running");
-  while (timer.elapsed() < 900000 && w.control().active()) settle(50);
-  if (w.control().state() != RunControl::State::finished) {
-    std::printf("the demo did not finish: %s\n", qPrintable(w.control().message()));
-    return 1;
+    good_ &= saved;
   }
-  w.results().setRow(w.results().rowAt(2));
-  w.results().setField("equivalent plastic strain");
-  w.view()->findChild<QToolButton*>("undeformed")->setChecked(true);
-  w.select("contacts", "grip");
-  good &= take("permanent-shape");
-  w.results().setField("contact pressure");
-  w.view()->setSweep(true);
-  w.view()->findChild<QToolButton*>("sweep")->setChecked(true);
-  w.results().setField("von Mises stress");
-  good &= take("swept");
-  w.view()->findChild<QToolButton*>("sweep")->setChecked(false);
-  w.showPage(2);
-  good &= take("curves");
-  if (demoOnly) return good ? 0 : 1;
+  bool good() const { return good_; }
 
-  QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/chainplate-pin.results.h5");
-  if (!w.openModel(StartPage::examplesFolder() + "/chainplate-pin/chainplate-pin.anvil")) return 1;
-  while (!w.preparation().current()) settle(50);
-  w.view()->findChild<QToolButton*>("undeformed")->setChecked(false);
-  w.select("parts", "plate");
-  settle(300);
-  for (auto* area : w.desk()->findChildren<QScrollArea*>())  // to the features
-    if (auto* add = area->findChild<QPushButton*>("addFeature"))
-      area->verticalScrollBar()->setValue(add->mapTo(area->widget(), QPoint(0, 0)).y() - 8);
-  w.view()->setPicking(Picking::edges);
-  w.view()->highlightFaces({"plate.hole.side & plate.plate.back", "plate.plate.left & plate.plate.back",
-                            "plate.plate.back & plate.plate.right & plate.plate.top"});
-  good &= take("features");
-  w.view()->setPicking(Picking::faces);
+  void ferruleCrimp() {
+    if (!open("ferrule-crimp")) return;
+    w.select("materials", "bronze");
+    take("as-built");
+    startRun();
+    QElapsedTimer timer;
+    timer.start();
+    while (timer.elapsed() < 60000 && w.control().active() && (!w.results().has() || w.results().rows().size() < 22)) settle(50);
+    take("running");
+    if (!finishRun()) return;
+    w.results().setRow(w.results().rowAt(2));
+    w.results().setField("equivalent plastic strain");
+    button("undeformed")->setChecked(true);
+    w.select("contacts", "grip");
+    take("permanent-shape");
+    w.results().setField("contact pressure");
+    w.view()->setSweep(true);
+    button("sweep")->setChecked(true);
+    w.results().setField("von Mises stress");
+    take("swept");
+    button("sweep")->setChecked(false);
+    w.showPage(2);
+    take("curves");
+  }
 
-  QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/deck-clamp.results.h5");
-  if (!w.openModel(StartPage::examplesFolder() + "/deck-clamp/deck-clamp.anvil")) return 1;
-  while (!w.preparation().current()) settle(50);
-  w.document().edit("contacts to be found again", [](model::Document& d) { d.contacts.clear(); });  // never saved
-  while (!w.preparation().current()) settle(50);
-  w.shelf()->touchingAsked();
-  settle(1000);
-  good &= take("joint");
-  w.document().undoStack()->undo();
-  while (!w.preparation().current()) settle(50);
-  w.showMesh();
-  settle(3000);  // what a run takes is worked out beside the window
-  good &= take("mesh");
-  w.document().edit("tightening only, never saved", [](model::Document& d) {
-    while (d.steps.size() > 2) d.steps.erase(d.steps.end() - 1);
-    for (auto& [name, b] : d.bolts) std::erase_if(b.force.stages, [&](const auto& s) { return !d.steps.find(s.first); });
-    d.loads.clear(), d.motions.clear();
-  });
-  while (!w.preparation().current()) settle(50);
-  w.run();
-  timer.restart();
-  while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
-  while (timer.elapsed() < 900000 && w.control().active()) settle(50);
-  w.results().setField("von Mises stress");
-  w.select("bolts", "bolt 1");
-  good &= take("bolts");
+  void chainplatePin() {
+    if (!open("chainplate-pin")) return;
+    button("undeformed")->setChecked(false);
+    w.select("parts", "plate");
+    settle(300);
+    for (auto* area : w.desk()->findChildren<QScrollArea*>())  // to the features
+      if (auto* add = area->findChild<QPushButton*>("addFeature"))
+        area->verticalScrollBar()->setValue(add->mapTo(area->widget(), QPoint(0, 0)).y() - 8);
+    w.view()->setPicking(Picking::edges);
+    w.view()->highlightFaces({"plate.hole.side & plate.plate.back", "plate.plate.left & plate.plate.back",
+                              "plate.plate.back & plate.plate.right & plate.plate.top"});
+    take("features");
+    w.view()->setPicking(Picking::faces);
+  }
 
-  QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/rudder-bush.results.h5");
-  if (!w.openModel(StartPage::examplesFolder() + "/rudder-bush/rudder-bush.anvil")) return 1;
-  while (!w.preparation().current()) settle(50);
-  w.view()->findChild<QToolButton*>("undeformed")->setChecked(false);
-  w.select("supports", "seat");
-  good &= take("solid-as-built");
-  w.run();
-  timer.restart();
-  while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
-  while (timer.elapsed() < 900000 && w.control().active()) settle(50);
-  w.results().setField("von Mises stress");
-  good &= take("solid-result");
-  w.view()->setSight(0, Sight::faded);
-  w.select("contacts", "seam");
-  good &= take("solid-contact");
-  w.view()->setSight(0, Sight::shown);
-  w.results().setField("equivalent plastic strain");
-  w.view()->setSection(true);
-  w.view()->setMirrored(true);
-  w.shelf()->showMap(true);
-  good &= take("solid-section");
-  w.view()->setSection(false);
-  w.view()->setMirrored(false);
-  w.shelf()->showMap(false);
-  return good ? 0 : 1;
+  void deckClamp() {
+    if (!open("deck-clamp")) return;
+    w.document().edit("contacts to be found again", [](model::Document& d) { d.contacts.clear(); });  // never saved
+    prepared();
+    w.shelf()->touchingAsked();
+    settle(1000);
+    take("joint");
+    w.document().undoStack()->undo();
+    prepared();
+    w.showMesh();
+    settle(3000);  // what a run takes is worked out beside the window
+    take("mesh");
+    w.document().edit("tightening only, never saved", [](model::Document& d) {
+      while (d.steps.size() > 2) d.steps.erase(d.steps.end() - 1);
+      for (auto& [name, b] : d.bolts) std::erase_if(b.force.stages, [&](const auto& s) { return !d.steps.find(s.first); });
+      d.loads.clear(), d.motions.clear();
+    });
+    prepared();
+    startRun();
+    if (!finishRun()) return;
+    w.results().setField("von Mises stress");
+    w.select("bolts", "bolt 1");
+    take("bolts");
+  }
+
+  void rudderBush() {
+    if (!open("rudder-bush")) return;
+    button("undeformed")->setChecked(false);
+    w.select("supports", "seat");
+    take("solid-as-built");
+    startRun();
+    if (!finishRun()) return;
+    w.results().setField("von Mises stress");
+    take("solid-result");
+    w.view()->setSight(0, Sight::faded);
+    w.select("contacts", "seam");
+    take("solid-contact");
+    w.view()->setSight(0, Sight::shown);
+    w.results().setField("equivalent plastic strain");
+    w.view()->setSection(true);
+    w.view()->setMirrored(true);
+    w.shelf()->showMap(true);
+    take("solid-section");
+    w.view()->setSection(false);
+    w.view()->setMirrored(false);
+    w.shelf()->showMap(false);
+  }
+
+ private:
+  QToolButton* button(const char* name) { return w.view()->findChild<QToolButton*>(name); }
+  void prepared() {
+    while (!w.preparation().current()) settle(50);
+  }
+  /// Opens an example as if it had never been run.
+  bool open(const QString& example) {
+    QFile::remove(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs/" + example + ".results.h5");
+    const bool opened = w.openModel(StartPage::examplesFolder() + "/" + example + "/" + example + ".anvil");
+    if (opened) prepared();
+    good_ &= opened;
+    return opened;
+  }
+  void startRun() {
+    w.run();
+    QElapsedTimer timer;
+    timer.start();
+    while (timer.elapsed() < 10000 && !w.control().active()) settle(20);
+  }
+  /// Waits for the run's end; says so where it is no good one.
+  bool finishRun() {
+    QElapsedTimer timer;
+    timer.start();
+    while (timer.elapsed() < 900000 && w.control().active()) settle(50);
+    const bool finished = w.control().state() == RunControl::State::finished;
+    if (!finished) std::printf("the run did not finish: %s\n", qPrintable(w.control().message()));
+    good_ &= finished;
+    return finished;
+  }
+  MainWindow& w;
+  QString folder_;
+  bool good_ = true;
+};
+
+}  // namespace
+
+int takeShots(QApplication&, MainWindow& w, const QString& folder, bool demoOnly) {
+  QDir().mkpath(folder);
+  w.resize(1280, 800);
+  Camera camera(w, folder);
+  camera.take("start");
+  camera.ferruleCrimp();
+  if (!demoOnly && camera.good()) camera.chainplatePin(), camera.deckClamp(), camera.rudderBush();
+  return camera.good() ? 0 : 1;
 }
 
 }  // namespace anvil::app

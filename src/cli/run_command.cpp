@@ -114,7 +114,7 @@ class JsonPrinter : public analysis::Observer {
          {"time", i.time},
          {"size", i.size},
          {"iterations", i.iterations},
-         {"cuts", i.cuts}});
+         {"cuts", i.cutbacks}});
   }
   void cutBack(const analysis::IterationReport& r, const std::string& why, double size) override {
     say({{"event", "cut"}, {"time", r.time}, {"size", size}, {"why", why}, {"worst node", r.worstNode}});

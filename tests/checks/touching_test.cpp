@@ -50,7 +50,7 @@ const Touching* between(const std::vector<Touching>& list, const std::string& a,
   return nullptr;
 }
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 }  // namespace
 

@@ -33,7 +33,7 @@ const char* const ring = R"({
 })";
 
 /// Two blocks, the upper pressed on the lower one.
-const char* const stack = R"({
+const char* const twoBlocks = R"({
   "anvil": 1,
   "materials": {"soft": {"elastic": {"E": 1000, "nu": 0}}},
   "parts": {
@@ -85,13 +85,13 @@ TEST(SelfContact, EachCoupleOfSidesIsMetOnceAndNeighboursNever) {
 }
 
 TEST(SelfContact, EverythingFindsWhatNamedContactsFind) {
-  auto all = lowered(stack);
+  auto all = lowered(twoBlocks);
   ASSERT_EQ(all->pairs.size(), 2u);  // the ram, and the parts among themselves
   EXPECT_EQ(all->pairs.front().setup().name, "all with ram");
   Last l;
   analysis::run(*all, l);
   auto named =
-      lowered(with(stack, "\"all\": {\"between\": \"everything\"}",
+      lowered(with(twoBlocks, "\"all\": {\"between\": \"everything\"}",
                    "\"ram\": {\"between\": [\"high.top\", \"ram\"]}, \"seam\": {\"between\": [\"low.top\", \"high.bottom\"]}"));
   Last n;
   analysis::run(*named, n);
@@ -105,7 +105,7 @@ TEST(SelfContact, EverythingFindsWhatNamedContactsFind) {
 
 TEST(SelfContact, ARigidBodyCannotTouchItself) {
   try {
-    lowered(with(stack, "\"everything\"", "\"ram\""));
+    lowered(with(twoBlocks, "\"everything\"", "\"ram\""));
     FAIL();
   } catch (const Error& e) {
     EXPECT_NE(std::string(e.what()).find("cannot touch itself"), std::string::npos) << e.what();
@@ -113,7 +113,7 @@ TEST(SelfContact, ARigidBodyCannotTouchItself) {
 }
 
 TEST(Contact, TheToolsMomentIsThatOfTheTractions) {
-  auto p = lowered(with(stack, "\"all\": {\"between\": \"everything\"}",
+  auto p = lowered(with(twoBlocks, "\"all\": {\"between\": \"everything\"}",
                         "\"ram\": {\"between\": [\"high.top\", \"ram\"], \"friction\": 0.2}, \"seam\": "
                         "{\"between\": [\"low.top\", \"high.bottom\"], \"friction\": 0.3}"));
   Last l;

@@ -161,21 +161,21 @@ TEST(Faces, MovingTogetherIsNoSlip) {
   for (size_t a = 0; a < 4; ++a) EXPECT_LT(q.slip[a].norm(), 1e-12);
 }
 
-enum class Made { pulled, pulledWithEnds, revolved };
-class AgainstBody : public ::testing::TestWithParam<std::tuple<Made, bool>> {};
+enum class ToolKind { pulled, pulledWithEnds, revolved };
+class AgainstBody : public ::testing::TestWithParam<std::tuple<ToolKind, bool>> {};
 
 TEST_P(AgainstBody, DerivativesMatchFiniteDifferences) {
   const auto [made, quadratic] = GetParam();
   RigidBody body;
   body.pivot = {0.3, 0.2, 1};
-  if (made == Made::pulledWithEnds) {  // a block whose flat end covers half of the face, and ends with an edge
+  if (made == ToolKind::pulledWithEnds) {  // a block whose flat end covers half of the face, and ends with an edge
     using anvil::geometry::Curve2;
     const Eigen::Vector2d a(-0.1, -3), b(3, -3), c(3, 3), d(-0.1, 3);
     body.curves = {Curve2::line(a, b), Curve2::line(b, c), Curve2::line(c, d), Curve2::line(d, a)};
     body.closed = true, body.ends = {true, true};
     body.sweep = {anvil::geometry::Sweep::Kind::extrude, -1, 4, 0, 1};
     body.place.shift = {0, 0, 1.02};
-  } else if (made == Made::revolved) {  // a ball of radius 2 resting above the face: sphere, and a cone beside it
+  } else if (made == ToolKind::revolved) {  // a ball of radius 2 resting above the face: sphere, and a cone beside it
     body.curves = {anvil::geometry::Curve2::arcTo({0, -2}, {1.4, -1.42828568570857}, {0, 0}, true),
                    anvil::geometry::Curve2::line({1.4, -1.42828568570857}, {3, 0.4})};
     body.sweep = {anvil::geometry::Sweep::Kind::revolve, 0, 2 * std::acos(-1.), 0, 1};
@@ -213,7 +213,7 @@ TEST_P(AgainstBody, DerivativesMatchFiniteDifferences) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Every, AgainstBody,
-                         ::testing::Combine(::testing::Values(Made::pulled, Made::pulledWithEnds, Made::revolved),
+                         ::testing::Combine(::testing::Values(ToolKind::pulled, ToolKind::pulledWithEnds, ToolKind::revolved),
                                             ::testing::Bool()));
 
 TEST(Rotation, IsTheExponentialAndItsSpinTheDerivative) {

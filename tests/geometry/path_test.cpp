@@ -9,7 +9,7 @@ using namespace anvil::geometry;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 std::vector<Curve2> polygon(const std::vector<Point2>& corners) {
   std::vector<Curve2> path;

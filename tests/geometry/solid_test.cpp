@@ -34,7 +34,7 @@ using geometry::Solid;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 Solid built(const std::string& features, const std::string& more = "", const std::string& folder = "") {
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parameters": {"r": 5, "t": 10}, "parts": {"part": {"solid": )" +

@@ -4,6 +4,7 @@
 #include <Eigen/Dense>
 #include <random>
 
+#include "core/base/dense.hpp"
 #include "core/linear/direct_solver.hpp"
 
 using namespace anvil;
@@ -74,8 +75,7 @@ TEST(SymmetricSolver, CountsNegativePivotsExactly) {
     linear::DirectSolver solver;
     solver.analyse(s.pattern, true);
     solver.factor(s.values);
-    const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> eigen(s.dense);
-    EXPECT_EQ(solver.negativePivots(), (eigen.eigenvalues().array() < 0).count()) << "Sylvester's law of inertia";
+    EXPECT_EQ(solver.negativePivots(), (symmetricModes(s.dense).values.array() < 0).count()) << "Sylvester's law of inertia";
   }
 }
 
@@ -101,8 +101,7 @@ TEST(SymmetricSolver, GoesOnWhenAMatrixLosesItsDefiniteness) {
     auto s = random(90, 5, true, round % 3 == 1 ? 0 : 12, unsigned(20 + round));
     if (round == 0) solver.analyse(s.pattern, true);
     solver.factor(s.values);
-    const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> eigen(s.dense);
-    EXPECT_EQ(solver.negativePivots(), (eigen.eigenvalues().array() < 0).count()) << round;
+    EXPECT_EQ(solver.negativePivots(), (symmetricModes(s.dense).values.array() < 0).count()) << round;
     const Eigen::VectorXd x = Eigen::VectorXd::LinSpaced(90, -1, 2);
     Eigen::VectorXd b = s.dense * x;
     solver.solve(b);

@@ -9,6 +9,7 @@
 #include "core/model/json.hpp"
 #include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "meshes.hpp"
 #include "run/small_runs.hpp"
 #include "words.hpp"
 
@@ -30,10 +31,6 @@ const char* const joint = R"({
   "steps": {"s": {}}
 })";
 
-mesh::Mesh meshOf(const std::string& text) {
-  const auto d = model::parse(text);
-  return analysis::buildMesh(d, model::Quantities(d));
-}
 std::pair<double, double> reach(const mesh::Mesh& m, const std::string& face, int axis = 2) {
   double low = 1e300, high = -1e300;
   if (!m.face(face)) return {0, 0};

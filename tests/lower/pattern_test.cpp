@@ -12,6 +12,7 @@
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "meshes.hpp"
 #include "run/small_runs.hpp"
 #include "words.hpp"
 
@@ -30,11 +31,6 @@ std::string rods(const std::string& more, const std::string& part = R"("solid": 
 }
 const std::string ends = R"("supports": {"low": {"on": "rod.c.start", "fix": ["x", "y", "z"]},
   "high": {"on": "rod.c.end", "fix": ["x", "y"]}}, "motions": {"pull": {"on": "rod.c.end", "along": "z", "course": 0.01}})";
-
-mesh::Mesh meshOf(const std::string& text) {
-  const auto d = model::parse(text);
-  return analysis::buildMesh(d, model::Quantities(d));
-}
 
 TEST(Pattern, EveryCopyHasFacesOfItsOwn) {
   const auto m = meshOf(rods(ends));

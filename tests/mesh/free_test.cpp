@@ -27,7 +27,7 @@ using namespace anvil;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 class FreeMesh : public ScratchCache {};
 
@@ -35,7 +35,7 @@ geometry::Solid solidOf(const std::string& features) {
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": )" + features + "}}}");
   return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part");
 }
-mesh::Mesh meshOf(const geometry::Solid& s, double size, std::vector<double> onFaces = {}) {
+mesh::Mesh freeMeshOf(const geometry::Solid& s, double size, std::vector<double> onFaces = {}) {
   mesh::Mesh m;
   m.dim = 3, m.parts = {"part"};
   mesh::addFree(m, 0, s, {size, std::move(onFaces)}, "parts/part");
@@ -96,7 +96,7 @@ TEST_F(FreeMesh, FillsASolidAndNamesItsFaces) {
   const auto s = solidOf(
       R"([{"box": {"size": [40, 20, 10]}, "name": "plate"}, {"cylinder": {"from": [20, 10, -1], "to": [20, 10, 11], "radius": 5},
         "name": "hole", "how": "cut"}])");
-  const auto m = meshOf(s, 4);
+  const auto m = freeMeshOf(s, 4);
   const auto [volume, worst] = volumeAndWorst(m);
   EXPECT_NEAR(volume, s.volume(), 1e-4 * s.volume());
   EXPECT_GT(worst, 0);
@@ -115,7 +115,7 @@ TEST_F(FreeMesh, IsFinerWhereItIsAskedTo) {
   const auto s = solidOf(R"({"box": {"size": [20, 20, 20]}})");
   std::vector<double> sizes(6, 0);
   sizes[0] = 1.25;
-  const auto coarse = meshOf(s, 5), fine = meshOf(s, 5, sizes);
+  const auto coarse = freeMeshOf(s, 5), fine = freeMeshOf(s, 5, sizes);
   const auto facets = [&](const mesh::Mesh& m, size_t i) { return double(m.face("part." + s.faces()[i].name)->facets.size()); };
   EXPECT_GT(facets(fine, 0), 8 * facets(coarse, 0));
   EXPECT_LT(facets(fine, 1), 4 * facets(coarse, 1)) << "and only there";
@@ -139,12 +139,12 @@ TEST_F(FreeMesh, IsTheSameAgainFromTheKeptOnes) {
 
 TEST_F(FreeMesh, AKeptMeshThatWasDamagedIsMadeAnew) {
   const auto s = solidOf(R"({"box": {"size": [2, 2, 2]}})");
-  meshOf(s, 1);
+  freeMeshOf(s, 1);
   int files = 0;
   for (const auto& f : std::filesystem::recursive_directory_iterator(folder))
     if (f.path().extension() == ".mesh") std::filesystem::resize_file(f.path(), 100), ++files;
   EXPECT_EQ(files, 1);
-  EXPECT_NEAR(volumeAndWorst(meshOf(s, 1)).first, 8, 1e-9);
+  EXPECT_NEAR(volumeAndWorst(freeMeshOf(s, 1)).first, 8, 1e-9);
 }
 
 TEST_F(FreeMesh, CanBeStopped) {
@@ -187,7 +187,7 @@ TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
     }
     ++sound;
     const auto words = sentence([&] {
-      const auto m = meshOf(*s, std::min({X, Y, Z}) / 2);
+      const auto m = freeMeshOf(*s, std::min({X, Y, Z}) / 2);
       const auto [volume, worst] = volumeAndWorst(m);
       EXPECT_GT(worst, 0) << features.str();
       EXPECT_GE(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.02) << features.str();
@@ -206,7 +206,7 @@ TEST_F(FreeMesh, ARefusalKnowsWhereItFails) {
   // a wedge of 0.6 degrees, its edge along z at x = 0
   const auto s = solidOf(R"([{"box": {"size": [20, 10, 6]}, "name": "b"}, {"half": {"normal": [-0.01, 1, 0]}, "name": "h"}])");
   try {
-    meshOf(s, 3);
+    freeMeshOf(s, 3);
     FAIL() << "no element of a wedge this thin can be solved";
   } catch (const mesh::Refusal& e) {
     ASSERT_FALSE(e.places().empty()) << e.what();
@@ -222,7 +222,7 @@ TEST_F(FreeMesh, AStepTooSmallForAnyElementIsNoRefusal) {
   // a block on a block, 0.0004 mm narrower all round: four strips that no element of 2 mm fits
   const auto s = solidOf(R"([{"box": {"size": [20, 20, 5]}, "name": "low"},
     {"box": {"at": [0.0004, 0.0004, 5], "size": [19.9992, 19.9992, 5]}, "name": "high"}])");
-  const auto m = meshOf(s, 4);
+  const auto m = freeMeshOf(s, 4);
   expectSolvable(m, s);
   ASSERT_FALSE(m.notes.empty());
   EXPECT_TRUE(std::any_of(m.notes.begin(), m.notes.end(), [](const auto& n) { return n.doubt; })) << "what was given up is told";
@@ -249,7 +249,7 @@ TEST_F(FreeMesh, LedgesOfAThousandthAreClosedOver) {
         {{"box": {{"at": [{2}, {3}, 5], "size": [3.002, 3.002, 6]}}, "how": "cut", "name": "w{0}{1}"}})",
                               x, y, x - 0.001, y - 0.001);
   const auto s = solidOf(features + "]");
-  const auto m = meshOf(s, 4);
+  const auto m = freeMeshOf(s, 4);
   expectSolvable(m, s);
   ASSERT_FALSE(m.notes.empty());
   EXPECT_SAYS(m.notes.front().words, "closed over");
@@ -267,7 +267,7 @@ TEST_F(FreeMesh, CoarseHolesStayRound) {
   for (size_t f = 0; f < sizes.size(); ++f)
     if (solid.faces()[f].name.ends_with(".side")) sizes[f] = 4;
   for (const double size : {8., 6., 5.}) {
-    const auto m = meshOf(solid, size, sizes);
+    const auto m = freeMeshOf(solid, size, sizes);
     EXPECT_GT(volumeAndWorst(m).second, 0.1);
     int middles = 0;
     for (const auto& face : m.faces) {
@@ -288,7 +288,7 @@ TEST_F(FreeMesh, CoarseHolesStayRound) {
 TEST_F(FreeMesh, ACircleSmallerThanAnyElementIsNoRefusal) {
   const auto s = solidOf(R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
     {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.15}, "name": "stud"}])");
-  const auto m = meshOf(s, 5);
+  const auto m = freeMeshOf(s, 5);
   const auto [volume, worst] = volumeAndWorst(m);
   EXPECT_GT(worst, 0);
   EXPECT_NEAR(volume, s.volume(), 1e-4 * s.volume());
@@ -299,9 +299,9 @@ TEST_F(FreeMesh, ASmallCircleMakesNothingElseSmall) {
   // a plate with a rounding that is finer than any element, with and without a stud that is finer still
   const std::string plate = R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
     {"fillet": {"between": ["plate.right", "plate.back"], "radius": 0.3}})";
-  const auto alone = meshOf(solidOf(plate + "]"), 5);
-  const auto studded =
-      meshOf(solidOf(plate + R"(, {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.1}, "name": "stud"}])"), 5);
+  const auto alone = freeMeshOf(solidOf(plate + "]"), 5);
+  const auto studded = freeMeshOf(
+      solidOf(plate + R"(, {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.1}, "name": "stud"}])"), 5);
   EXPECT_LT(double(studded.blocks.front().count()), 1.5 * double(alone.blocks.front().count()));
   EXPECT_NEAR(areaOf(studded, "part.stud.end"), pi * 0.01, 0.15 * pi * 0.01);
 }

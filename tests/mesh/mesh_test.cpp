@@ -11,18 +11,15 @@
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
+#include "meshes.hpp"
 #include "words.hpp"
 
 using namespace anvil;
 
 namespace {
 
-mesh::Mesh meshOf(const std::string& part) {
-  const auto d = model::parse("{\"parts\": {\"p\": " + part + "}}");
-  return analysis::buildMesh(d, model::Quantities(d));
-}
 std::string refusal(const std::string& part) {
-  return sentence([&] { meshOf(part); });
+  return sentence([&] { meshOfPart(part); });
 }
 double area(const mesh::Mesh& m) {
   double a = 0;
@@ -44,7 +41,7 @@ double area(const mesh::Mesh& m) {
 }
 
 TEST(Mapped, RectangleHasItsAreaFacesAndCounts) {
-  const auto m = meshOf(R"({"shape": {"rectangle": {"at": [1, 2], "size": [4, 3]}}, "mesh": {"size": 0.5}})");
+  const auto m = meshOfPart(R"({"shape": {"rectangle": {"at": [1, 2], "size": [4, 3]}}, "mesh": {"size": 0.5}})");
   EXPECT_NEAR(area(m), 12, 1e-12);
   EXPECT_EQ(m.blocks[0].count(), 8u * 6);
   ASSERT_NE(m.face("p.top"), nullptr);
@@ -54,7 +51,8 @@ TEST(Mapped, RectangleHasItsAreaFacesAndCounts) {
 }
 
 TEST(Mapped, QuadraticRingFollowsTheArc) {
-  const auto m = meshOf(R"({"shape": {"ring": {"inner": 10, "outer": 20, "from": 0, "to": 90}}, "mesh": {"count": [4, 24]}})");
+  const auto m =
+      meshOfPart(R"({"shape": {"ring": {"inner": 10, "outer": 20, "from": 0, "to": 90}}, "mesh": {"count": [4, 24]}})");
   for (int n : m.nodesOf(m.face("p.inner")->facets)) EXPECT_NEAR(m.x[size_t(n)].norm(), 10, 1e-12);
   EXPECT_NEAR(area(m), std::numbers::pi * 75, 0.05);
   for (const auto& f : m.faces)
@@ -68,7 +66,7 @@ TEST(Mapped, QuadraticRingFollowsTheArc) {
 }
 
 TEST(Mapped, BlocksJoinAndInnerEdgesAreNoFaces) {
-  const auto m = meshOf(R"({"element": "quad4", "mesh": {"size": 1}, "shape": [
+  const auto m = meshOfPart(R"({"element": "quad4", "mesh": {"size": 1}, "shape": [
     {"rectangle": {"at": [0, 0], "size": [4, 2]}, "edges": ["low", "", "seam", "l"]},
     {"rectangle": {"at": [0, 2], "size": [4, 3]}, "edges": ["seam", "", "high", "l"]}]})");
   EXPECT_EQ(m.x.size(), 5u * 6);
@@ -77,7 +75,7 @@ TEST(Mapped, BlocksJoinAndInnerEdgesAreNoFaces) {
 }
 
 TEST(Mapped, GradingMakesTheLastElementLonger) {
-  const auto m = meshOf(
+  const auto m = meshOfPart(
       R"({"element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 1]}}, "mesh": {"count": [10, 1], "grading": [4,
         1]}})");
   const auto q = mesh::quality(m, m.blocks[0]);
@@ -92,7 +90,7 @@ TEST(Mapped, GradingMakesTheLastElementLonger) {
 }
 
 TEST(Mapped, ProfileWithFilletAndManySidedSide) {
-  const auto m = meshOf(R"({"mesh": {"size": 0.1}, "shape": {"profile": {"start": [0, 0], "path": [
+  const auto m = meshOfPart(R"({"mesh": {"size": 0.1}, "shape": {"profile": {"start": [0, 0], "path": [
     {"line": [6, 0], "name": "base"}, {"line": [6, 3], "name": "end", "fillet": 1}, {"line": [0, 3], "name": "roof"}, {
       "line": [0, 0], "name": "back"}],
     "sides": [["base"], ["end"], ["roof"], ["back"]]}}})");
@@ -142,7 +140,7 @@ TEST(Mapped, BadShapesAreRefusedInWords) {
 
 TEST(MappedMesh, AStronglyGradedRectangleIsNoFoldedOne) {
   for (const char* element : {"quad4", "quad8"}) {
-    const auto m = meshOf(
+    const auto m = meshOfPart(
         std::string(R"({"material": "m", "element": ")") + element +
         R"(", "shape": {"rectangle": {"at": [0, 0], "size": [100, 1]}}, "mesh": {"count": [40, 40], "grading": [60, 60]}})");
     EXPECT_EQ(m.blocks.front().count(), 1600u);

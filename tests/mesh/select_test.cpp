@@ -9,6 +9,7 @@
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "meshes.hpp"
 #include "run/small_runs.hpp"
 #include "words.hpp"
 
@@ -34,10 +35,6 @@ const char* const plate = R"({
 std::vector<std::string> sorted(std::vector<std::string> v) {
   std::sort(v.begin(), v.end());
   return v;
-}
-mesh::Mesh meshOf(const std::string& text) {
-  const auto d = model::parse(text);
-  return analysis::buildMesh(d, model::Quantities(d));
 }
 double areaOf(const mesh::Mesh& m, const std::vector<mesh::Facet>& facets) {
   double sum = 0;

@@ -12,30 +12,11 @@
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
+#include "meshes.hpp"
 
 using namespace anvil;
 
 namespace {
-
-mesh::Mesh meshOf(const std::string& part, const std::string& space = "solid") {
-  const auto d = model::parse("{\"anvil\": 1, \"space\": \"" + space + "\", \"parts\": {\"p\": " + part + "}}");
-  return analysis::buildMesh(d, model::Quantities(d));
-}
-
-double volumeOf(const mesh::Mesh& m) {
-  material::AnyLaw law = material::ElasticLaw::fromYoung(1, 0.3);
-  double volume = 0;
-  for (const auto& b : m.blocks) {
-    const auto block =
-        element::makeBlock(b, m.x, {m.dim == 3 ? element::Space::solid : element::Space::planeStrain, true, 1}, law);
-    std::vector<double> share(size_t(mesh::info(b.type).nodes));
-    for (size_t c = 0; c < b.count(); ++c) {
-      block->lumpedVolume(c, share.data());
-      for (double s : share) volume += s;
-    }
-  }
-  return volume;
-}
 
 double areaOf(const mesh::Mesh& m, const std::vector<mesh::Facet>& facets) {
   double area = 0;
@@ -65,8 +46,8 @@ const char* const rectangle = R"("shape": {"rectangle": {"at": [1, 0], "size": [
 
 TEST(Sweep, ABoxHasItsVolumeFacesAndLayers) {
   for (const std::string element : {"hex8", "hex20", "tet10"}) {
-    const auto m = meshOf(std::string("{\"element\": \"") + element + "\", " + rectangle +
-                          R"(, "extrude": {"from": -1, "depth": 4, "count": 2, "grading": 3}})");
+    const auto m = meshOfSolidPart(std::string("{\"element\": \"") + element + "\", " + rectangle +
+                                   R"(, "extrude": {"from": -1, "depth": 4, "count": 2, "grading": 3}})");
     EXPECT_NEAR(volumeOf(m), 24, 1e-12) << element;
     EXPECT_NEAR(volumeByFaces(m, 0), 24, 1e-12) << element;
     for (const auto& [face, area] : std::map<std::string, double>{
@@ -83,8 +64,8 @@ TEST(Sweep, ABoxHasItsVolumeFacesAndLayers) {
 
 TEST(Sweep, ARevolvedTubeClosesAndSharesItsFirstLayer) {
   for (const std::string element : {"hex8", "hex20", "tet10"}) {
-    const auto m =
-        meshOf(std::string("{\"element\": \"") + element + "\", " + rectangle + R"(, "revolve": {"angle": 360, "count": 24}})");
+    const auto m = meshOfSolidPart(std::string("{\"element\": \"") + element + "\", " + rectangle +
+                                   R"(, "revolve": {"angle": 360, "count": 24}})");
     const double exact = std::numbers::pi * (9 - 1) * 3, polygon = 12 * std::sin(std::numbers::pi / 12) * (9 - 1) * 3;
     EXPECT_NEAR(volumeOf(m), element == "hex8" ? polygon : exact, element == "hex8" ? 1e-9 : 2e-3 * exact) << element;
     EXPECT_FALSE(m.face("p.front"));
@@ -93,7 +74,7 @@ TEST(Sweep, ARevolvedTubeClosesAndSharesItsFirstLayer) {
 }
 
 TEST(Sweep, WedgesStandWhereAnEdgeLiesOnTheAxis) {
-  const auto m = meshOf(
+  const auto m = meshOfSolidPart(
       R"({"element": "hex20", "shape": {"rectangle": {"at": [0, 0], "size": [2, 3]}}, "mesh": {"count": [2, 2]}, "revolve": {
         "angle": 90, "count": 3}})");
   ASSERT_EQ(m.blocks.size(), 2u);
@@ -106,7 +87,7 @@ TEST(Sweep, WedgesStandWhereAnEdgeLiesOnTheAxis) {
 }
 
 TEST(Sweep, ASphereFromAQuarterDisc) {
-  const auto m = meshOf(
+  const auto m = meshOfSolidPart(
       R"({"element": "hex20", "shape": {"disc": {"radius": 10, "sector": "quarter"}}, "mesh": {"size": 2.5}, "revolve": {
         "angle": 90, "count": 6}})");
   EXPECT_NEAR(volumeOf(m) / (std::numbers::pi * 4 / 3 * 1000 / 8), 1, 2e-3);
@@ -114,8 +95,9 @@ TEST(Sweep, ASphereFromAQuarterDisc) {
 }
 
 TEST(Sweep, SplitCellsFitTheirNeighbours) {
-  const auto m = meshOf(std::string("{\"element\": \"tet10\", ") +
-                        R"("shape": {"disc": {"radius": 5}}, "mesh": {"size": 2}, "extrude": {"depth": 3, "count": 2}})");
+  const auto m =
+      meshOfSolidPart(std::string("{\"element\": \"tet10\", ") +
+                      R"("shape": {"disc": {"radius": 5}}, "mesh": {"size": 2}, "extrude": {"depth": 3, "count": 2}})");
   std::map<std::vector<int>, int> seen;
   for (size_t b = 0; b < m.blocks.size(); ++b)
     for (size_t c = 0; c < m.blocks[b].count(); ++c)
@@ -135,7 +117,7 @@ TEST(Sweep, SplitCellsFitTheirNeighbours) {
 }
 
 TEST(Sweep, PlanePartsAreSplitIntoTriangles) {
-  const auto m = meshOf(
+  const auto m = meshOfPart(
       R"({"element": "tri6", "shape": {"ring": {"inner": 2, "outer": 5, "from": 0, "to": 90}}, "mesh": {"count": [3, 6]}})",
       "plane strain");
   EXPECT_EQ(m.blocks.front().count(), 36u);
@@ -144,8 +126,9 @@ TEST(Sweep, PlanePartsAreSplitIntoTriangles) {
 }
 
 TEST(Sweep, PartsArePutInPlace) {
-  const auto m = meshOf(R"({"element": "hex8", )" + std::string(rectangle) +
-                        R"(, "extrude": {"depth": 4, "count": 1}, "place": {"axis": "x", "angle": 90, "shift": [10, 20, 30]}})");
+  const auto m =
+      meshOfSolidPart(R"({"element": "hex8", )" + std::string(rectangle) +
+                      R"(, "extrude": {"depth": 4, "count": 1}, "place": {"axis": "x", "angle": 90, "shift": [10, 20, 30]}})");
   Eigen::Vector3d low = Eigen::Vector3d::Constant(1e300), high = -low;
   for (const auto& x : m.x) low = low.cwiseMin(x), high = high.cwiseMax(x);
   EXPECT_LT((low - Eigen::Vector3d(11, 16, 30)).norm(), 1e-9);
@@ -155,7 +138,7 @@ TEST(Sweep, PartsArePutInPlace) {
 TEST(Sweep, WhatCannotBeIsRefusedInWords) {
   const auto trouble = [](const std::string& part, const std::string& space = "solid") {
     try {
-      meshOf(part, space);
+      meshOfPart(part, space);
     } catch (const Error& e) {
       return std::string(e.what());
     }

@@ -25,7 +25,7 @@ using namespace anvil;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 class SweptSolid : public ScratchCache {};
 
@@ -33,7 +33,8 @@ geometry::Solid solidOf(const std::string& features, const std::string& place = 
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": )" + features + place + "}}}");
   return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part");
 }
-mesh::Mesh meshOf(const geometry::Solid& s, double size, const std::string& element = "hex20", std::vector<double> onFaces = {}) {
+mesh::Mesh sweptMeshOf(const geometry::Solid& s, double size, const std::string& element = "hex20",
+                       std::vector<double> onFaces = {}) {
   mesh::Mesh m;
   m.dim = 3, m.parts = {"part"};
   mesh::FreeSizes sizes{size, std::move(onFaces)};
@@ -52,7 +53,7 @@ TEST_F(SweptSolid, FoldersThatKilledMeshingLeftAreSweptAwayAndOthersAreNot) {
   const auto left = folder / ("anvil-mesh-" + std::to_string(dead) + "-abcdef"),
              living = folder / ("anvil-mesh-" + std::to_string(getppid()) + "-abcdef");
   for (const auto& f : {left, living}) std::filesystem::create_directories(f), std::ofstream(f / "job") << "x";
-  meshOf(solidOf(R"([{"box": {"size": [4, 4, 4]}}])"), 2);
+  sweptMeshOf(solidOf(R"([{"box": {"size": [4, 4, 4]}}])"), 2);
   unsetenv("TMPDIR");
   EXPECT_FALSE(std::filesystem::exists(left));
   EXPECT_TRUE(std::filesystem::exists(living / "job"));
@@ -101,14 +102,14 @@ void expectSound(const mesh::Mesh& m, const geometry::Solid& s, double tolerance
 
 TEST_F(SweptSolid, ABoxIsARegularGrid) {
   const auto s = solidOf(R"({"box": {"at": [1, 2, 3], "size": [40, 20, 10]}, "name": "b"})");
-  const auto m = meshOf(s, 5);
+  const auto m = sweptMeshOf(s, 5);
   ASSERT_EQ(m.blocks.size(), 1u);
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
   EXPECT_EQ(m.blocks[0].count(), 8u * 4 * 2);
   expectSound(m, s, 1e-12, 0.999999, "box");
   for (int n : m.nodesOf(m.face("part.b.top")->facets)) EXPECT_NEAR(m.x[size_t(n)].y(), 22, 1e-12);
   for (int n : m.nodesOf(m.face("part.b.back")->facets)) EXPECT_NEAR(m.x[size_t(n)].z(), 13, 1e-12);
-  const auto linear = meshOf(s, 5, "hex8");
+  const auto linear = sweptMeshOf(s, 5, "hex8");
   EXPECT_EQ(linear.blocks[0].type, mesh::Cell::hex8);
   expectSound(linear, s, 1e-12, 0.999999, "box of hex8");
 }
@@ -116,11 +117,11 @@ TEST_F(SweptSolid, ABoxIsARegularGrid) {
 TEST_F(SweptSolid, TubesAndCylindersAreRegularAndRound) {
   const auto tube = solidOf(R"({"tube": {"from": [0, 0, 0], "to": [0, 30, 0], "inner": 10, "outer": 14}, "name": "t"})",
                             R"(, "place": {"axis": "x", "angle": 30, "shift": [5, 6, 7]})");
-  auto m = meshOf(tube, 3);
+  auto m = sweptMeshOf(tube, 3);
   expectSound(m, tube, 2e-4, 0.9, "tube");
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
   const auto rod = solidOf(R"({"cylinder": {"from": [0, 0, 0], "to": [0, 0, 20], "radius": 6}, "name": "c"})");
-  m = meshOf(rod, 3);
+  m = sweptMeshOf(rod, 3);
   expectSound(m, rod, 2e-4, 0.4, "rod");
   for (int n : m.nodesOf(m.face("part.c.side")->facets)) EXPECT_NEAR(m.x[size_t(n)].head<2>().norm(), 6, 1e-7) << "middles too";
 }
@@ -129,7 +130,7 @@ TEST_F(SweptSolid, PlatesWithHolesAndProfilesAreSweptThroughTheirThickness) {
   const auto plate = solidOf(
       R"({"plate": {"size": [60, 40, 6], "holes": {"at": [[12, 12]], "radius": 4, "pitch": [36, 16], "count": [2, 2]}},
         "name": "p"})");
-  auto m = meshOf(plate, 4);
+  auto m = sweptMeshOf(plate, 4);
   expectSound(m, plate, 5e-4, 0.2, "plate");
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
   for (int n : m.nodesOf(m.face("part.p.hole 1")->facets))
@@ -137,7 +138,7 @@ TEST_F(SweptSolid, PlatesWithHolesAndProfilesAreSweptThroughTheirThickness) {
   const auto angle = solidOf(
       R"({"profile": {"start": [0, 0], "path": [{"line": [30, 0]}, {"line": [30, 5]}, {"line": [5, 5], "fillet": 4}, {"line": [5,
         25]}, {"line": [0, 25]}]}, "extrude": {"depth": 50}, "name": "angle"})");
-  m = meshOf(angle, 3);
+  m = sweptMeshOf(angle, 3);
   expectSound(m, angle, 5e-4, 0.2, "angle");
 }
 
@@ -146,7 +147,7 @@ TEST_F(SweptSolid, FacesAskedFinerAreFiner) {
   std::vector<double> sizes(s.faces().size(), 0.);
   for (size_t i = 0; i < sizes.size(); ++i)
     if (s.faces()[i].name == "p.hole 1") sizes[i] = 1.2;
-  const auto coarse = meshOf(s, 6), fine = meshOf(s, 6, "hex20", sizes);
+  const auto coarse = sweptMeshOf(s, 6), fine = sweptMeshOf(s, 6, "hex20", sizes);
   const auto facets = [](const mesh::Mesh& m, const char* face) { return m.face(face)->facets.size(); };
   EXPECT_GT(facets(fine, "part.p.hole 1"), 2 * facets(coarse, "part.p.hole 1"));
   EXPECT_LT(facets(fine, "part.p.left"), 3 * facets(coarse, "part.p.left"));
@@ -176,11 +177,11 @@ TEST_F(SweptSolid, OthersAreRefusedAsHexesAndFilledWithTetrahedraByThemselves) {
         R"([{"box": {"size": [20, 20, 10]}, "name": "b"}, {"fillet": {"between": ["b.top", "b.right"], "radius": 2}}, {"fillet": {
         "between": ["b.top", "b.front"], "radius": 2}}])"}) {
     const auto s = solidOf(features);
-    EXPECT_SAYS(sentence([&] { meshOf(s, 4); }), "cannot be swept");
-    EXPECT_SAYS(sentence([&] { meshOf(s, 4); }), "Take tet10");
-    EXPECT_EQ(meshOf(s, 4, "auto").blocks[0].type, mesh::Cell::tet10);
+    EXPECT_SAYS(sentence([&] { sweptMeshOf(s, 4); }), "cannot be swept");
+    EXPECT_SAYS(sentence([&] { sweptMeshOf(s, 4); }), "Take tet10");
+    EXPECT_EQ(sweptMeshOf(s, 4, "auto").blocks[0].type, mesh::Cell::tet10);
   }
-  EXPECT_EQ(meshOf(solidOf(R"({"box": {"size": [2, 2, 2]}})"), 1, "auto").blocks[0].type, mesh::Cell::hex20);
+  EXPECT_EQ(sweptMeshOf(solidOf(R"({"box": {"size": [2, 2, 2]}})"), 1, "auto").blocks[0].type, mesh::Cell::hex20);
 }
 
 TEST_F(SweptSolid, RandomPrismsHaveNoBadElement) {
@@ -222,7 +223,7 @@ TEST_F(SweptSolid, RandomPrismsHaveNoBadElement) {
         R"(, "place": {"axis": ")" + std::string(1, "xyz"[k % 3]) + R"(", "angle": )" + std::to_string(value(0, 360)) + "}";
     const auto words = sentence([&] {
       const auto s = solidOf(text, place);
-      const auto m = meshOf(s, side / 6);
+      const auto m = sweptMeshOf(s, side / 6);
       expectSound(m, s, 2e-3, 0.1, text);
       ++swept;
     });

@@ -17,6 +17,7 @@
 #include "core/model/quantities.hpp"
 #include "core/model/shapes.hpp"
 #include "core/problem/problem.hpp"
+#include "meshes.hpp"
 #include "words.hpp"
 
 using namespace anvil;
@@ -24,26 +25,7 @@ using Eigen::Vector3d;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
-mesh::Mesh meshOf(const std::string& part) {
-  const auto d = model::parse(R"({"space": "solid", "parts": {"p": )" + part + "}}");
-  return analysis::buildMesh(d, model::Quantities(d));
-}
-
-double volumeOf(const mesh::Mesh& m) {
-  material::AnyLaw law = material::ElasticLaw::fromYoung(1, 0.3);
-  double volume = 0;
-  for (const auto& b : m.blocks) {
-    const auto block = element::makeBlock(b, m.x, {element::Space::solid, true, 1}, law);
-    std::vector<double> share(size_t(mesh::info(b.type).nodes));
-    for (size_t c = 0; c < b.count(); ++c) {
-      block->lumpedVolume(c, share.data());
-      for (double v : share) volume += v;
-    }
-  }
-  return volume;
-}
+using std::numbers::pi;
 
 Vector3d middleOf(const mesh::Mesh& m, const std::string& face) {
   Vector3d sum = Vector3d::Zero();
@@ -61,10 +43,10 @@ geometry::Trail trailOf(const std::string& along) {
 
 TEST(Trail, ACoilHasTheVolumeOfItsWireAndStandsOnTheGround) {
   for (const std::string hand : {"right", "left"}) {
-    const auto m =
-        meshOf(R"({"shape": {"disc": {"radius": 1}}, "mesh": {"size": 0.7}, "coil": {"radius": 10, "pitch": 6, "turns": 2.5,
+    const auto m = meshOfSolidPart(
+        R"({"shape": {"disc": {"radius": 1}}, "mesh": {"size": 0.7}, "coil": {"radius": 10, "pitch": 6, "turns": 2.5,
       "hand": ")" +
-               hand + R"(", "count": 60}})");
+        hand + R"(", "count": 60}})");
     const double length = 2.5 * std::hypot(2 * pi * 10, 6);
     EXPECT_NEAR(volumeOf(m) / (pi * length), 1, 1e-3) << hand;
     EXPECT_NEAR(middleOf(m, "p.front").y() + middleOf(m, "p.back").y(), 15, 1e-9);
@@ -96,8 +78,8 @@ TEST(Trail, ARightHandedCoilIsAUsualScrew) {
 
 TEST(Trail, ABentTubeHasItsVolumeAndEnds) {
   for (const std::string element : {"hex20", "tet10"}) {
-    const auto m = meshOf(R"({"element": ")" + element +
-                          R"(", "shape": [{"ring": {"inner": 4, "outer": 5, "from": 0, "to": 180}}, {"ring": {"inner": 4,
+    const auto m = meshOfSolidPart(R"({"element": ")" + element +
+                                   R"(", "shape": [{"ring": {"inner": 4, "outer": 5, "from": 0, "to": 180}}, {"ring": {"inner": 4,
       "outer": 5, "from": 180, "to": 360}}], "mesh": {"size": 1.5},
       "along": {"path": [{"line": [0, 0, 60], "fillet": 20}, {"line": [0, 60, 60], "fillet": 15}, {"line": [50, 60, 60]}]}})");
     const double length = 60 + 60 + 50 - 2 * 20 - 2 * 15 + pi / 2 * (20 + 15);
@@ -110,8 +92,8 @@ TEST(Trail, ABentTubeHasItsVolumeAndEnds) {
 
 TEST(Trail, AStraightPathIsAnExtrusion) {
   const std::string shape = R"("shape": {"rectangle": {"at": [1, 2], "size": [2, 3]}}, "mesh": {"count": [2, 3]}, )";
-  const auto a = meshOf("{" + shape + R"("extrude": {"depth": 8, "count": 4}})"),
-             b = meshOf("{" + shape + R"("along": {"path": [{"line": [0, 0, 8]}], "count": 4}})");
+  const auto a = meshOfSolidPart("{" + shape + R"("extrude": {"depth": 8, "count": 4}})"),
+             b = meshOfSolidPart("{" + shape + R"("along": {"path": [{"line": [0, 0, 8]}], "count": 4}})");
   ASSERT_EQ(a.x.size(), b.x.size());
   for (size_t n = 0; n < a.x.size(); ++n) EXPECT_NEAR((a.x[n] - b.x[n]).norm(), 0, 1e-12);
   EXPECT_EQ(a.blocks[0].nodes, b.blocks[0].nodes);
@@ -150,7 +132,7 @@ TEST(Trail, MistakesAreNamedWithTheirPlace) {
          "more than one way"},
         {R"({"shape": {"disc": {"radius": 1}}, "coil": {"radius": 10, "pitch": 1.9, "turns": 2}})", "go through each other"},
         {R"({"shape": {"disc": {"radius": 3}}, "coil": {"radius": 2, "pitch": 9, "turns": 2, "count": 40}})", "folded"}}) {
-    const auto got = sentence([&, p = std::string(part)] { meshOf(p); });
+    const auto got = sentence([&, p = std::string(part)] { meshOfSolidPart(p); });
     EXPECT_NE(got.find(said), std::string::npos) << got;
   }
 }

@@ -35,7 +35,7 @@ using Eigen::Vector3d;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 class StepWire : public ScratchCache {
  protected:

@@ -52,7 +52,7 @@ std::string refused(const std::string& text) {
 
 TEST(ArcLength, FollowsTheTrussThroughBothLimits) {
   auto p = lowered(truss);
-  Course course;
+  RunLog course;
   EXPECT_EQ(analysis::run(*p, course), analysis::Outcome::finished);
   double least = 0, greatest = 0;
   for (const auto& inc : course.all) {
@@ -78,12 +78,12 @@ TEST(ArcLength, LostStabilityIsSaidOnce) {
 TEST(ArcLength, AStoredIncrementIsGoneOnFromWithTheSameAnswer) {
   const auto wholeRun = solved(truss);
   const auto& whole = wholeRun.course;
-  Course first;
+  RunLog first;
   first.after = 6;
   auto p = lowered(truss);
   EXPECT_EQ(analysis::run(*p, first), analysis::Outcome::stopped);
   auto again = lowered(truss);
-  Course rest;
+  RunLog rest;
   EXPECT_EQ(analysis::run(*again, rest, &first.all.back().restart), analysis::Outcome::finished);
   ASSERT_EQ(first.all.size() + rest.all.size(), whole.all.size());
   EXPECT_LT((rest.all.back().displacement - whole.all.back().displacement).cwiseAbs().maxCoeff(), 1e-12);
@@ -96,7 +96,7 @@ TEST(ArcLength, EndsWhereAWatchedDisplacementPasses) {
   text = with(text, "\"course\": -8", "\"course\": -800");
   text = with(text, "\"first\": 0.1, \"largest\": 0.2", "\"first\": 0.0005, \"largest\": 0.002");
   auto p = lowered(text);
-  Course course;
+  RunLog course;
   EXPECT_EQ(analysis::run(*p, course), analysis::Outcome::finished);
   EXPECT_LE(historyOf(*p, course.all.back(), "watch/crown/uy"), -4);
   EXPECT_GT(historyOf(*p, course.all[course.all.size() - 2], "watch/crown/uy"), -4);
@@ -115,7 +115,7 @@ TEST(ArcLength, AnArchTakesTheSamePathAsUnderDisplacementControl) {
                 "\"motions\": {\"press\": {\"on\": \"cut\", \"along\": \"y\", \"course\": -14}}");
   driven = with(driven, "\"first\": 0.05, \"largest\": 0.08", "\"first\": 0.01, \"largest\": 0.01");
   auto pa = lowered(loaded), pb = lowered(driven);
-  Course a, b;
+  RunLog a, b;
   analysis::run(*pa, a), analysis::run(*pb, b);
   std::vector<std::pair<double, double>> curve{{0, 0}};
   double limit = 0;

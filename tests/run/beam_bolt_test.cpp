@@ -15,7 +15,8 @@ using Eigen::VectorXd;
 
 namespace {
 
-constexpr double pi = std::numbers::pi, E = 200000, nu = 0.3, d = 6, L = 30;
+using std::numbers::pi;
+constexpr double E = 200000, nu = 0.3, d = 6, L = 30;
 
 // a beam between two small blocks, whose near faces are 30 mm apart
 const char* const between = R"({

@@ -9,6 +9,7 @@
 #include "core/mesh/cut.hpp"
 #include "run/small_runs.hpp"
 #include "run/tangents.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using Eigen::Vector3d;
@@ -26,15 +27,6 @@ const char* const shank = R"({
   "steps": {"tighten": {}, "later": {}},
   "supports": {"walls": {"on": ["rod.front", "rod.back"], "fix": ["x", "y", "z"]}}
 })";
-
-std::string refusal(const std::string& text) {
-  try {
-    lowered(text);
-  } catch (const Error& e) {
-    return e.what();
-  }
-  return "no error";
-}
 
 }  // namespace
 
@@ -145,7 +137,7 @@ TEST(Bolt, GoesOnFromAStoredIncrement) {
   const auto whole = solved(text);
   const size_t middle = whole.course.all.size() / 2 + 1;
   auto p = lowered(text);
-  Course rest;
+  RunLog rest;
   analysis::run(*p, rest, &whole.course.all[middle].restart);
   EXPECT_EQ(rest.all.size() + middle + 1, whole.course.all.size());
   EXPECT_NEAR(historyOf(*p, rest.all.back(), "bolts/rod/force"), whole.last("bolts/rod/force"), 1e-9);
@@ -169,7 +161,7 @@ TEST(Bolt, TheCutDoublesNodesOnlyAcrossTheShank) {
 
 TEST(Bolt, BadOnesGetASentence) {
   const auto says = [](const std::string& text, const std::string& words, const std::string& where) {
-    const auto e = refusal(text);
+    const auto e = sentence([&] { lowered(text); });
     EXPECT_NE(e.find(words), std::string::npos) << e;
     EXPECT_NE(e.find(where), std::string::npos) << e;
   };

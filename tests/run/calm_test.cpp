@@ -42,7 +42,7 @@ TEST(Calm, WhatWasLearntOfItIsStored) {
   const auto s = solved(strip);
   const size_t middle = s.course.all.size() / 2;
   auto p = lowered(strip);
-  Course rest;
+  RunLog rest;
   analysis::run(*p, rest, &s.course.all[middle].restart);
   ASSERT_EQ(rest.all.size(), s.course.all.size() - middle - 1);
   EXPECT_LT(s.course.all[middle].restart.habits.calm, 1);

@@ -49,7 +49,7 @@ const char* const block = R"({
     "along": [1, 2, 3], "course": 25}}
 })";
 
-std::string refusal(const std::string& text) {
+std::string holdRefusal(const std::string& text) {
   try {
     auto p = lowered(text);
     for (size_t s = 0; s < p->steps.size(); ++s) analysis::Constraints(*p, int(s));
@@ -211,27 +211,27 @@ TEST(Spring, ADashpotTakesForceTimesSpeed) {
 }
 
 TEST(Carrier, BadInputIsAnsweredInWords) {
-  EXPECT_NE(refusal(with(bar, "\"on\": \"tip\"", "\"on\": \"tpi\"")).find("Did you mean 'tip'?"), std::string::npos);
-  EXPECT_NE(refusal(with(bar, "bar.right\"", "bar.rigth\"")).find("Did you mean 'bar.right'?"), std::string::npos);
+  EXPECT_NE(holdRefusal(with(bar, "\"on\": \"tip\"", "\"on\": \"tpi\"")).find("Did you mean 'tip'?"), std::string::npos);
+  EXPECT_NE(holdRefusal(with(bar, "bar.right\"", "bar.rigth\"")).find("Did you mean 'bar.right'?"), std::string::npos);
   const auto both =
-      refusal(with(with(bar, "\"on\": \"bar.left\", \"hold\": \"mean\"", "\"on\": \"bar.left\", \"hold\": \"rigid\""),
-                   "\"kind\": \"force\"", "\"kind\": \"force\""));
+      holdRefusal(with(with(bar, "\"on\": \"bar.left\", \"hold\": \"mean\"", "\"on\": \"bar.left\", \"hold\": \"rigid\""),
+                       "\"kind\": \"force\"", "\"kind\": \"force\""));
   EXPECT_NE(both.find("carrier 'pin' holds part 'bar'"), std::string::npos) << both;
-  const auto twice = refusal(with(with(bar, "bar.right\", \"hold\": \"mean\"", "bar.top\", \"hold\": \"rigid\""),
-                                  "bar.left\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\""));
+  const auto twice = holdRefusal(with(with(bar, "bar.right\", \"hold\": \"mean\"", "bar.top\", \"hold\": \"rigid\""),
+                                      "bar.left\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\""));
   EXPECT_NE(twice.find("both hold part 'bar'"), std::string::npos) << twice;
   EXPECT_NE(
-      refusal(with(bar, "\"kind\": \"force\", \"along\": \"x\"", "\"kind\": \"moment\", \"along\": \"z\"")).find("no error"),
+      holdRefusal(with(bar, "\"kind\": \"force\", \"along\": \"x\"", "\"kind\": \"moment\", \"along\": \"z\"")).find("no error"),
       std::string::npos);
-  EXPECT_NE(refusal(with(block, "\"between\": [\"tip\", \"handle\"]", "\"between\": [\"tip\", \"hnadle\"]"))
+  EXPECT_NE(holdRefusal(with(block, "\"between\": [\"tip\", \"handle\"]", "\"between\": [\"tip\", \"hnadle\"]"))
                 .find("Did you mean 'handle'?"),
             std::string::npos);
-  EXPECT_NE(refusal(with(block, "[0, 0], [1, 90]", "[0, 0], [0, 90]")).find("does not rise above the row before"),
+  EXPECT_NE(holdRefusal(with(block, "[0, 0], [1, 90]", "[0, 0], [0, 90]")).find("does not rise above the row before"),
+            std::string::npos);
+  EXPECT_NE(holdRefusal(with(block, "\"loose\": [\"x\", \"turn y\"]", "\"loose\": [\"x\", \"trun y\"]"))
+                .find("'trun y' is not understood"),
             std::string::npos);
   EXPECT_NE(
-      refusal(with(block, "\"loose\": [\"x\", \"turn y\"]", "\"loose\": [\"x\", \"trun y\"]")).find("'trun y' is not understood"),
-      std::string::npos);
-  EXPECT_NE(
-      refusal(with(block, "\"stiffness\": 70", "\"stiffness\": 70, \"rows\": [[0, 0], [1, 1]]")).find("a stiffness and rows"),
+      holdRefusal(with(block, "\"stiffness\": 70", "\"stiffness\": 70, \"rows\": [[0, 0], [1, 1]]")).find("a stiffness and rows"),
       std::string::npos);
 }

@@ -14,21 +14,20 @@ using analysis::VectorXd;
 
 namespace {
 
-std::unique_ptr<analysis::Problem> lowered(const std::string& rest, const std::string& space = "solid",
-                                           const std::string& sweep = R"(, "extrude": {"depth": 2, "count": 2})") {
-  return anvil::lowered(R"({"anvil": 1, "space": ")" + space + R"(",
+std::unique_ptr<analysis::Problem> quarterRing(const std::string& rest, const std::string& space = "solid",
+                                               const std::string& sweep = R"(, "extrude": {"depth": 2, "count": 2})") {
+  return lowered(R"({"anvil": 1, "space": ")" + space + R"(",
     "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}, "expansion": 1e-4}},
     "parts": {"p": {"material": "m", "element": ")" +
-                        (space == "solid" ? "hex8" : "quad4") +
-                        R"(", "shape": {"ring": {"inner": 3, "outer": 5, "from": 0, "to": 90}}, "mesh": {"count": [2, 6]})" +
-                        sweep +
-                        R"(}},
+                 (space == "solid" ? "hex8" : "quad4") +
+                 R"(", "shape": {"ring": {"inner": 3, "outer": 5, "from": 0, "to": 90}}, "mesh": {"count": [2, 6]})" + sweep +
+                 R"(}},
     "steps": {"one": {}, "two": {}}, )" +
-                        rest + "}");
+                 rest + "}");
 }
 
 TEST(Constraints, RadialAndAroundAreOrthogonalAndKeepTheirNodes) {
-  auto p = lowered(
+  auto p = quarterRing(
       R"("supports": {"hold": {"on": "p.outer", "fix": ["radial z", "z"]}}, "motions": {"spin": {"on": "p.outer",
         "along": "around z", "course": 0.4}})");
   const analysis::Constraints c(*p, 0);
@@ -65,7 +64,7 @@ TEST(Supports, WhatLiesOnTheAxisStaysThereAndMayTurn) {
 }
 
 TEST(Constraints, ATurnIsAFiniteRotationAndGoesOnFromWhereItIs) {
-  auto p = lowered(
+  auto p = quarterRing(
       R"("motions": {"turn": {"on": "p.start", "along": "turn z", "about": [1, 1, 0], "course": {"one": "90 deg",
         "two": "180 deg"}}})");
   const auto nodes = p->mesh.nodesOf(p->mesh.face("p.start")->facets);
@@ -85,7 +84,7 @@ TEST(Constraints, ATurnIsAFiniteRotationAndGoesOnFromWhereItIs) {
 }
 
 TEST(Constraints, AMotionGoesBeforeASupportAndTwoMotionsClash) {
-  auto p = lowered(
+  auto p = quarterRing(
       R"("supports": {"hold": {"on": "p.front", "fix": ["x", "y", "z"]}}, "motions": {"push": {"on": "p.front", "along": [0, 1,
         1], "course": 0.1}})");
   const analysis::Constraints c(*p, 0);
@@ -93,13 +92,13 @@ TEST(Constraints, AMotionGoesBeforeASupportAndTwoMotionsClash) {
   c.prescribe(1, u, u);
   for (int n : p->mesh.nodesOf(p->mesh.face("p.front")->facets))
     EXPECT_NEAR(p->at(u, n).dot(Eigen::Vector3d(0, 1, 1).normalized()), 0.1, 1e-12);
-  auto clash = lowered(
+  auto clash = quarterRing(
       R"("motions": {"a": {"on": "p.front", "along": "z", "course": 0.1}, "b": {"on": "p.front", "along": "z", "course": 0.2}})");
   EXPECT_THROW(analysis::Constraints(*clash, 0), Error);
 }
 
 TEST(Constraints, NodesWhereNormalsMeetHoldBoth) {
-  auto p = lowered(
+  auto p = quarterRing(
       R"("supports": {"walls": {"on": ["p.start", "p.end", "p.front"], "fix": "normal"}, "ring": {"on": "p.inner",
         "fix": "normal"}})");
   const analysis::Constraints c(*p, 0);
@@ -130,7 +129,7 @@ std::pair<Eigen::Vector3d, Eigen::Vector3d> applied(analysis::Problem& p, const 
 }
 
 TEST(Loads, PressureAllRoundIsInBalanceWhateverTheShape) {
-  auto p = lowered(R"("loads": {"water": {"on": "p", "course": 3}})");
+  auto p = quarterRing(R"("loads": {"water": {"on": "p", "course": 3}})");
   VectorXd u(p->dofs());
   for (int i = 0; i < p->dofs(); ++i) u[i] = 0.05 * std::sin(double(i));
   const auto [force, moment] = applied(*p, u);
@@ -140,16 +139,17 @@ TEST(Loads, PressureAllRoundIsInBalanceWhateverTheShape) {
 
 TEST(Loads, AForceIsATotalOfItsDirection) {
   for (const std::string space : {"solid", "plane strain", "axisymmetric"}) {
-    auto p = lowered(space == "solid" ? R"("loads": {"pull": {"on": "p.end", "kind": "force", "along": [1, 2, 2], "course": 30}})"
-                                      : R"("loads": {"pull": {"on": "p.end", "kind": "force", "along": [3, 4], "course": 30}})",
-                     space, space == "solid" ? R"(, "extrude": {"depth": 2, "count": 2})" : "");
+    auto p =
+        quarterRing(space == "solid" ? R"("loads": {"pull": {"on": "p.end", "kind": "force", "along": [1, 2, 2], "course": 30}})"
+                                     : R"("loads": {"pull": {"on": "p.end", "kind": "force", "along": [3, 4], "course": 30}})",
+                    space, space == "solid" ? R"(, "extrude": {"depth": 2, "count": 2})" : "");
     const auto [force, moment] = applied(*p, VectorXd::Zero(p->dofs()));
     EXPECT_LT((force - (space == "solid" ? Eigen::Vector3d(10, 20, 20) : Eigen::Vector3d(18, 24, 0))).norm(), 1e-10) << space;
   }
 }
 
 TEST(Loads, PressureOnAProjectionIsPressureTimesItsArea) {
-  auto p = lowered(R"("loads": {"inside": {"on": "p.inner", "course": 7}})");
+  auto p = quarterRing(R"("loads": {"inside": {"on": "p.inner", "course": 7}})");
   const auto force = applied(*p, VectorXd::Zero(p->dofs())).first;
   EXPECT_NEAR(force.x(), 7 * 3 * 2, 1e-9);  // outwards, on the projected area: radius times depth
   EXPECT_NEAR(force.y(), 7 * 3 * 2, 1e-9);
@@ -158,8 +158,8 @@ TEST(Loads, PressureOnAProjectionIsPressureTimesItsArea) {
 
 TEST(Temperature, FreeExpansionIsWithoutStress) {
   for (const std::string space : {"solid", "plane stress"}) {
-    auto p = lowered(R"("temperatures": {"warm": {"on": "p", "rise": 200}})", space,
-                     space == "solid" ? R"(, "extrude": {"depth": 2, "count": 2})" : "");
+    auto p = quarterRing(R"("temperatures": {"warm": {"on": "p", "rise": 200}})", space,
+                         space == "solid" ? R"(, "extrude": {"depth": 2, "count": 2})" : "");
     const analysis::Constraints c(*p, 0);
     analysis::Assembly a(*p);
     a.setConstraints(c);
@@ -178,7 +178,7 @@ TEST(Temperature, FreeExpansionIsWithoutStress) {
 TEST(Lowering, DirectionsAndPointsAreCheckedInWords) {
   const auto trouble = [](const std::string& rest) {
     try {
-      lowered(rest);
+      quarterRing(rest);
     } catch (const Error& e) {
       return std::string(e.what());
     }

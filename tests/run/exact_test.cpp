@@ -10,7 +10,7 @@ using namespace anvil;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 TEST(Exact, TorsionOfATube) {
   // inner 4, outer 6, length 10, one end turned by 0.01 degrees: T = G J θ / L, and no change of length to first order

@@ -38,7 +38,7 @@ void expectHeld(const Solved& s, double force) {
 }
 
 /// All iterations, those of increments that were shortened as well.
-struct Counted : Course {
+struct Counted : RunLog {
   int iterations = 0;
   void iterated(const analysis::IterationReport&) override { ++iterations; }
 };
@@ -91,8 +91,8 @@ TEST(Forming, FrictionDoesNotDependOnIncrementsThatFailed) {
   const auto usual = solved(with(model, R"("press": {}})", R"("press": {"increments": {"first": 1, "largest": 1}}})")),
              small = solved(with(model, R"("press": {}})", R"("press": {"increments": {"first": 0.005,
     "largest": 0.05}}})"));
-  ASSERT_GT(usual.course.cuts, 0) << "else it shows nothing";
-  ASSERT_EQ(small.course.cuts, 0);
+  ASSERT_GT(usual.course.cutbacks, 0) << "else it shows nothing";
+  ASSERT_EQ(small.course.cutbacks, 0);
   const char* force = "motions/down/force y";
   EXPECT_NEAR(usual.last(force), small.last(force), 3e-3 * std::abs(small.last(force)));
 }
@@ -107,7 +107,7 @@ TEST(Forming, NothingIsLeaptThrough) {
     "steps": {"press": {"increments": {"first": 1, "largest": 1}}},
     "supports": {"left": {"on": "beam.left", "fix": ["x", "y"]}, "right": {"on": "beam.right", "fix": ["x", "y"]}},
     "motions": {"down": {"on": "punch", "along": "y", "course": -18}}})");
-  EXPECT_GT(s.course.cuts, 0);
+  EXPECT_GT(s.course.cutbacks, 0);
   double lowest = 0;
   const auto& u = s.course.all.back().displacement;
   for (int n = 0; n < s.p->nodeCount(); ++n) lowest = std::min(lowest, u[2 * n + 1]);
@@ -140,7 +140,7 @@ TEST(Forming, ASoftTubeIsDrawnThroughASmallerRingByDefault) {
   const size_t middle = c.all.size() / 3;
   ASSERT_GT(c.all[middle].restart.habits.failedSize, 0);
   const auto again = lowered(model);
-  Course rest;
+  RunLog rest;
   analysis::run(*again, rest, &c.all[middle].restart);
   ASSERT_EQ(rest.all.size(), c.all.size() - middle - 1);
   for (size_t i = 0; i < rest.all.size(); ++i) EXPECT_NEAR(rest.all[i].time, c.all[middle + 1 + i].time, 1e-9);

@@ -25,7 +25,7 @@ TEST_P(Carry, BalancesAtOnceAndNothingIsSaid) {
     "steps": {{"go": {{}}}}, "motions": {{"x": {{"on": "bar.left", "along": "x", "course": {}}}, "y": {{"on": "bar.left",
       "along": "y", "course": {}}}}}}})",
                                     c.young, c.nu, c.element, c.offset, c.length, c.far, 0.5 * c.far));
-  EXPECT_EQ(s.course.cuts, 0);
+  EXPECT_EQ(s.course.cutbacks, 0);
   EXPECT_TRUE(s.course.notes.empty()) << s.course.notes.front();
   for (const auto& inc : s.course.all) {
     EXPECT_LE(inc.iterations, 3);
@@ -51,7 +51,7 @@ TEST_P(Rubber, NearlyIncompressibleIsCarriedToo) {
       "count": [4, 40]}}}}}},
     "steps": {{"go": {{}}}}, "motions": {{"z": {{"on": "tube.bottom", "along": "z", "course": 30}}}}}})",
       GetParam()));
-  EXPECT_EQ(s.course.cuts, 0);
+  EXPECT_EQ(s.course.cutbacks, 0);
   EXPECT_TRUE(s.course.notes.empty()) << s.course.notes.front();
 }
 

@@ -14,7 +14,7 @@ using namespace anvil;
 
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 /// A ring of radii 20 and 50 in the plane, of which one part in `count` is modelled; its bore is held.
 std::string ring(double angle, const std::string& motions) {

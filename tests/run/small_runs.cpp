@@ -27,7 +27,7 @@ std::string with(std::string text, const std::string& from, const std::string& t
 
 std::unique_ptr<analysis::Problem> lowered(const std::string& text) { return analysis::lower(model::parse(text)); }
 
-int Course::said(const std::string& words) const {
+int RunLog::said(const std::string& words) const {
   return int(std::count_if(notes.begin(), notes.end(), [&](const std::string& n) { return n.find(words) != std::string::npos; }));
 }
 

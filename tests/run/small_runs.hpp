@@ -23,13 +23,13 @@ struct Last : analysis::Observer {
 };
 
 /// All that a run says and leaves.
-struct Course : analysis::Observer {
+struct RunLog : analysis::Observer {
   std::vector<analysis::Increment> all;
   std::vector<std::string> notes;
-  int cuts = 0;
+  int cutbacks = 0;
   int after = -1;  ///< stops after so many increments
   void converged(const analysis::Increment& i) override { all.push_back(i); }
-  void cutBack(const analysis::IterationReport&, const std::string&, double) override { ++cuts; }
+  void cutBack(const analysis::IterationReport&, const std::string&, double) override { ++cutbacks; }
   void warned(const std::string& words) override { notes.push_back(words); }
   bool stop() override { return after >= 0 && int(all.size()) >= after; }
   int said(const std::string& words) const;
@@ -41,7 +41,7 @@ double history(const analysis::Problem& p, const Last& l, const std::string& nam
 /// A model text run to its end.
 struct Solved {
   std::unique_ptr<analysis::Problem> p;
-  Course course;
+  RunLog course;
   double at(size_t row, const std::string& name) const { return historyOf(*p, course.all[row], name); }
   double last(const std::string& name) const { return historyOf(*p, course.all.back(), name); }
 };

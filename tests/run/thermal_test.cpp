@@ -62,7 +62,7 @@ TEST(Warmth, AContinuedRunHasTheSameEnergies) {
   Solved second{lowered(text), {}};
   {
     auto p = lowered(text);
-    Course first;
+    RunLog first;
     first.after = 2;
     try {
       analysis::run(*p, first);

@@ -61,7 +61,7 @@ TEST(Touch, PointContactBeginsWhereTheBodiesMeet) {
 
 TEST(Touch, AnIncrementIsShortenedToWhereTheGapCloses) {
   const auto s = solved(pressed);
-  EXPECT_EQ(s.course.cuts, 0);
+  EXPECT_EQ(s.course.cutbacks, 0);
   ASSERT_GE(s.course.all.size(), 2u);
   // the gap of 1 closes at half the way of 2; a little deeper, so that contact is felt
   EXPECT_GT(s.course.all[0].time, 0.5);
@@ -119,7 +119,7 @@ TEST(Touch, AStripWithoutPlayBetweenDieAndHolderBends) {
     "supports": {"middle": {"on": "strip.left", "fix": "x"}},
     "motions": {"punch": {"on": "punch", "along": "y", "course": -1.5}}
   })");
-  EXPECT_LE(s.course.cuts, 3);
+  EXPECT_LE(s.course.cutbacks, 3);
   EXPECT_LT(s.last("balance/force"), 1e-6);
   EXPECT_LT(s.last("balance/moment"), 1e-6);
   // what the punch puts in is bending energy: nothing else takes any up
@@ -142,7 +142,7 @@ TEST(Touch, ACornerKeepsItsPressureWhenTheSideLeansOver) {
     "supports": {"middle": {"on": "billet.bottom", "fix": "z"}},
     "motions": {"down": {"on": "platen", "along": "z", "course": -3}}
   })");
-  EXPECT_EQ(s.course.cuts, 0);
+  EXPECT_EQ(s.course.cutbacks, 0);
   // the corner stands twice among the corners: on the top and on the side
   const auto& surface = s.p->pairs.front().setup().slave;
   EXPECT_EQ(surface.corners.size(), 7u + 10u);
@@ -185,6 +185,6 @@ TEST(Touch, AnOpenOutlineHasNoInsideFarFromIt) {
     "steps": {"press": {"increments": {"first": 0.1, "largest": 0.1}}},
     "supports": {"ends": {"on": ["beam.left", "beam.right"], "fix": ["x", "y"]}},
     "motions": {"down": {"on": "punch", "along": "y", "course": -2.5}}})");
-  EXPECT_EQ(s.course.cuts, 0);
+  EXPECT_EQ(s.course.cutbacks, 0);
   EXPECT_LT(s.last("motions/down/force y"), -1);
 }

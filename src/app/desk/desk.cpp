@@ -68,18 +68,8 @@ static QWidget* scrolled(QWidget* page) {
   return body;
 }
 
-void Desk::rebuildForm() {
-  int scroll = 0;
-  if (form_) {
-    if (auto* area = form_->findChild<QScrollArea*>()) scroll = area->verticalScrollBar()->value();
-  }
-  auto* before = form_;         // shown until the new one stands, so that no other page is laid out between the two
-  form_ = new QWidget(pages_);  // a widget is styled anew with all in it when it gets another parent
-  auto* body = scrolled(form_);
-  auto* area = form_->findChild<QScrollArea*>();
-  auto* layout = new QVBoxLayout(body);
-  layout->setContentsMargins(14, 12, 12, 12), layout->setSpacing(4);
-
+/// The thing's name, which can be changed, and what may be done with the whole of it.
+void Desk::addHead(QVBoxLayout* layout, QWidget* body) {
   auto* head = new QHBoxLayout;
   if (kind_ == "model") {
     auto* title = new QLabel("Model", body);
@@ -118,65 +108,90 @@ void Desk::rebuildForm() {
     head->addWidget(remove);
   }
   layout->addLayout(head);
+}
+
+/// A material's curves, and the way to let it yield.
+void Desk::addMaterialBench(QVBoxLayout* layout, QWidget* body) {
+  layout->addWidget(new MaterialBench(document_, name_, body));
+  const auto* m = document_.document().materials.find(name_.toStdString());
+  if (m && !m->plastic) {
+    auto* add = new QPushButton("Let it yield", body);
+    add->setObjectName("framed");
+    connect(add, &QPushButton::clicked, this, [this] {
+      document_.edit("let " + name_ + " yield", [this](model::Document& d) {
+        if (auto* mat = d.materials.find(name_.toStdString())) mat->plastic.emplace(), mat->plastic->yield = 250;
+      });
+    });
+    layout->addWidget(add);
+  }
+}
+
+/// Adds features to a part that is made of them.
+void Desk::addFeatureMenu(QVBoxLayout* layout, QWidget* body) {
+  auto* add = new QPushButton("Add a feature", body);
+  add->setObjectName("addFeature");
+  auto* menu = new QMenu(add);
+  for (const auto& kind : featureKinds())
+    menu->addAction(kind, this, [this, kind] {
+      document_.edit("add a " + kind + " to " + name_,
+                     [&](model::Document& d) { addFeature(d, name_.toStdString(), kind, picked_); });
+    });
+  add->setMenu(menu);
+  layout->addWidget(add);
+}
+
+/// A section's title, and what takes the section out.
+void Desk::addSectionHead(QVBoxLayout* layout, QWidget* body, const FormSection& section) {
+  auto* label = new QLabel(section.title.toUpper(), body);
+  label->setObjectName("head");
+  layout->addSpacing(8);
+  auto* line = new QHBoxLayout;
+  line->addWidget(label, 1);
+  if (!section.rows.empty() && section.rows.front().path.size() == 3 && section.rows.front().path.front() == "solid") {
+    const int number = section.rows.front().path[1].toInt();
+    auto* out = new QToolButton(body);
+    out->setText("Take out"), out->setObjectName(QString("takeOut-%1").arg(number));
+    connect(out, &QToolButton::clicked, this, [this, number] {
+      document_.edit("take a feature out of " + name_,
+                     [&](model::Document& d) { removeFeature(d, name_.toStdString(), number); });
+    });
+    line->addWidget(out);
+  }
+  if (!section.removable.isEmpty()) {
+    auto* out = new QToolButton(body);
+    out->setText("Take out"), out->setObjectName("without-" + section.removable.join("/"));
+    connect(out, &QToolButton::clicked, this, [this, path = section.removable] {
+      document_.edit("take " + path.back() + " out of " + name_,
+                     [&](model::Document& d) { setPresent(d, kind_, name_, path, false); });
+    });
+    line->addWidget(out);
+  }
+  layout->addLayout(line);
+}
+
+void Desk::rebuildForm() {
+  int scroll = 0;
+  if (form_) {
+    if (auto* area = form_->findChild<QScrollArea*>()) scroll = area->verticalScrollBar()->value();
+  }
+  auto* before = form_;         // shown until the new one stands, so that no other page is laid out between the two
+  form_ = new QWidget(pages_);  // a widget is styled anew with all in it when it gets another parent
+  auto* body = scrolled(form_);
+  auto* area = form_->findChild<QScrollArea*>();
+  auto* layout = new QVBoxLayout(body);
+  layout->setContentsMargins(14, 12, 12, 12), layout->setSpacing(4);
+
+  addHead(layout, body);
   trouble_ = new QLabel(body);
   trouble_->setObjectName("trouble"), trouble_->setWordWrap(true);
   layout->addWidget(trouble_);
-  if (kind_ == "materials") {
-    layout->addWidget(new MaterialBench(document_, name_, body));
-    const auto* m = document_.document().materials.find(name_.toStdString());
-    if (m && !m->plastic) {
-      auto* add = new QPushButton("Let it yield", body);
-      add->setObjectName("framed");
-      connect(add, &QPushButton::clicked, this, [this] {
-        document_.edit("let " + name_ + " yield", [this](model::Document& d) {
-          if (auto* mat = d.materials.find(name_.toStdString())) mat->plastic.emplace(), mat->plastic->yield = 250;
-        });
-      });
-      layout->addWidget(add);
-    }
-  }
+  if (kind_ == "materials") addMaterialBench(layout, body);
   if (const auto* part = document_.document().parts.find(name_.toStdString());
-      kind_ == "parts" && part && (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty()))) {
-    auto* add = new QPushButton("Add a feature", body);
-    add->setObjectName("addFeature");
-    auto* menu = new QMenu(add);
-    for (const auto& kind : featureKinds())
-      menu->addAction(kind, this, [this, kind] {
-        document_.edit("add a " + kind + " to " + name_,
-                       [&](model::Document& d) { addFeature(d, name_.toStdString(), kind, picked_); });
-      });
-    add->setMenu(menu);
-    layout->addWidget(add);
-  }
+      kind_ == "parts" && part && (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty())))
+    addFeatureMenu(layout, body);
   rows_.clear();
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
-    if (!section.title.isEmpty()) {
-      auto* label = new QLabel(section.title.toUpper(), body);
-      label->setObjectName("head");
-      layout->addSpacing(8);
-      auto* line = new QHBoxLayout;
-      line->addWidget(label, 1);
-      if (!section.rows.empty() && section.rows.front().path.size() == 3 && section.rows.front().path.front() == "solid") {
-        const int number = section.rows.front().path[1].toInt();
-        auto* out = new QToolButton(body);
-        out->setText("Take out"), out->setObjectName(QString("takeOut-%1").arg(number));
-        connect(out, &QToolButton::clicked, this, [this, number] {
-          document_.edit("take a feature out of " + name_,
-                         [&](model::Document& d) { removeFeature(d, name_.toStdString(), number); });
-        });
-        line->addWidget(out);
-      }
-      if (!section.removable.isEmpty()) {
-        auto* out = new QToolButton(body);
-        out->setText("Take out"), out->setObjectName("without-" + section.removable.join("/"));
-        connect(out, &QToolButton::clicked, this, [this, path = section.removable] {
-          document_.edit("take " + path.back() + " out of " + name_,
-                         [&](model::Document& d) { setPresent(d, kind_, name_, path, false); });
-        });
-        line->addWidget(out);
-      }
-      layout->addLayout(line);
-    }
+    if (!section.title.isEmpty()) addSectionHead(layout, body, section);
     for (const auto& row : section.rows) addRow(layout, row), rows_ << row.path.join("/");
     if (kind_ == "model" && section.title == "Parameters") addParameterRow(layout);
   }

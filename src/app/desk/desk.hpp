@@ -61,6 +61,10 @@ class Desk : public QWidget {
  private:
   QStringList picked_;
   void rebuildForm();
+  void addHead(QVBoxLayout* layout, QWidget* body);
+  void addMaterialBench(QVBoxLayout* layout, QWidget* body);
+  void addFeatureMenu(QVBoxLayout* layout, QWidget* body);
+  void addSectionHead(QVBoxLayout* layout, QWidget* body, const FormSection& section);
   void addRow(QVBoxLayout* layout, const FormRow& row);
   void addParameterRow(QVBoxLayout* layout);
   void addAbsentMenu(QVBoxLayout* layout, QWidget* body);

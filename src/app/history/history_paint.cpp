@@ -128,7 +128,7 @@ void HistoryView::strip(QPainter& p) {
     p.fillRect(QRectF(x0, base - h, std::max(1., x1 - x0 - 1), h), int(i) == results_.row() ? th.accent
                                                                    : th.dark                ? QColor("#6B7078")
                                                                                             : QColor("#B9B2A6"));
-    if (rows[i].cuts > 0) {  // a notch for increments that had to be shortened
+    if (rows[i].cutbacks > 0) {  // a notch for increments that had to be shortened
       p.setBrush(th.warn), p.setPen(Qt::NoPen);
       p.drawPolygon(QPolygonF{{x0 - 3, top - 5}, {x0 + 3, top - 5}, {x0, top + 1}});
     }

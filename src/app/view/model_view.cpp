@@ -51,7 +51,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   sweep_ = toggle("Swept", "Axisymmetric model turned about its axis (W)", "sweep", false);
   mirrored_ = toggle("Mirrored", "Show the whole: the picture is repeated beyond the symmetry planes, and in all sectors (R)",
                      "mirrored", false);
-  cut_ = toggle("Section", "Cut the picture open by a plane (S)", "section", false);
+  sectioned_ = toggle("Section", "Cut the picture open by a plane (S)", "section", false);
   lock_ = toggle("Hold range", "Keep the legend's range over all moments", "lock", false);
   send_ = new QToolButton(bar);
   send_->setText("Pins to Curves"), send_->setToolTip("Plot the result on show at the pins over the whole history (P)"),
@@ -69,7 +69,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   connect(undeformed_, &QToolButton::toggled, this, &ModelView::setUndeformed);
   connect(sweep_, &QToolButton::toggled, this, &ModelView::setSweep);
   connect(mirrored_, &QToolButton::toggled, this, &ModelView::setMirrored);
-  connect(cut_, &QToolButton::toggled, this, &ModelView::setSection);
+  connect(sectioned_, &QToolButton::toggled, this, &ModelView::setSection);
   connect(lock_, &QToolButton::toggled, this, [this](bool on) { results_.lockRange(on); });
   connect(whole, &QToolButton::clicked, this, &ModelView::fit);
   connect(field_, &QComboBox::textActivated, this, [this](const QString& name) { results_.setField(name); });
@@ -104,7 +104,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     refresh();
   });
   for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_),
-                     static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(cut_), static_cast<QWidget*>(pick_)})
+                     static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(sectioned_), static_cast<QWidget*>(pick_)})
     w->hide();
 }
 
@@ -133,9 +133,9 @@ void ModelView::offerDisplays() {
   sectors_ = analysis::sectorsOf(document_.document(), scene_->header().mesh);
   const bool part = !planes_.empty() || !sectors_.empty();
   mirrored_->setText(sectors_.empty() ? "Mirrored" : planes_.empty() ? "All sectors" : "Whole");
-  mirrored_->setVisible(part), cut_->setVisible(scene_->solid());
+  mirrored_->setVisible(part), sectioned_->setVisible(scene_->solid());
   if (!part) mirrored_->setChecked(false);
-  if (!scene_->solid()) cut_->setChecked(false);
+  if (!scene_->solid()) sectioned_->setChecked(false);
 }
 
 /// Where the model's picture stands again to make the whole: beyond its symmetry planes, and round the axes of its sectors.
@@ -214,7 +214,7 @@ void ModelView::refresh() {
   std::erase_if(pins_, [&](int n) { return size_t(n) >= scene_->header().mesh.x.size(); });
   state_.pictures = mirrored_->isChecked() ? furtherPictures() : std::vector<Eigen::Affine3d>();
   state_.section.reset();
-  if (cut_->isChecked() && scene_->solid()) state_.section = section_->section();
+  if (sectioned_->isChecked() && scene_->solid()) state_.section = section_->section();
   drawn_ = shown();
   scene_->update(drawn_);
   if (!fitted_ && preparation_.current() && !(scene_->header().mesh.x.empty() && scene_->header().rigid.empty()) &&
@@ -358,7 +358,7 @@ void ModelView::setMirrored(bool on) {
 
 void ModelView::setSection(bool on) {
   on = on && scene_->solid();
-  cut_->setChecked(on), section_->setVisible(on);
+  sectioned_->setChecked(on), section_->setVisible(on);
   if (on) {
     double b[6];
     scene_->bounds(b);

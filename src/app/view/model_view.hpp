@@ -139,7 +139,7 @@ class ModelView : public QWidget {
   VtkCanvas* canvas_;
   Overlay* overlay_;
   QComboBox *field_, *pick_;
-  QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *cut_, *lock_, *send_;
+  QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *sectioned_, *lock_, *send_;
   SectionBar* section_;
   std::unique_ptr<Scene> scene_;
   SceneState state_, drawn_;  ///< what was chosen; what that comes to with what is lit

@@ -82,8 +82,8 @@ void ModelView::addSpot(SceneState& state, const QString& name) const {
 /// The first layer of nodes behind a section's face can be picked too.
 void ModelView::reachBehindSection(std::vector<char>& used) const {
   const auto& mesh = scene_->header().mesh;
-  const auto& cut = *state_.section;
-  const auto behind = [&](int n) { return (cut.keepAbove ? 1 : -1) * (scene_->place(n)[cut.axis] - cut.at); };
+  const auto& section = *state_.section;
+  const auto behind = [&](int n) { return (section.keepAbove ? 1 : -1) * (scene_->place(n)[section.axis] - section.at); };
   for (const auto& b : mesh.blocks) {
     if (isHidden(b.part)) continue;
     const int nodes = mesh::info(b.type).nodes;

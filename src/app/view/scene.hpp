@@ -102,7 +102,7 @@ class Scene {
   void fillLines(const SceneState& s);
   void fillRigid(const SceneState& s);
   void fillCaps(const SceneState& s);
-  void cap(Layer& layer, const Eigen::Hyperplane<double, 3>& plane, bool quadratic, const SceneState& s);
+  void cap(Layer& layer, const Eigen::Hyperplane<double, 3>& section, bool quadratic, const SceneState& s);
   void repeat(const SceneState& s);
   std::vector<Layer*> drawn() { return {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_, &strokes_}; }
   void colours(const SceneState& s);

@@ -45,18 +45,18 @@ void Scene::repeat(const SceneState& s) {
 void Scene::fillCaps(const SceneState& s) {
   for (auto& c : caps_) renderer_->RemoveActor(c.actor);
   caps_.clear();
-  const bool cuts = s.section && solid();
+  const bool sectioned = s.section && solid();
   vtkNew<vtkPlane> plane;
-  if (cuts) {
+  if (sectioned) {
     double origin[3] = {0, 0, 0}, normal[3] = {0, 0, 0};
     origin[s.section->axis] = s.section->at, normal[s.section->axis] = s.section->keepAbove ? 1 : -1;
     plane->SetOrigin(origin), plane->SetNormal(normal);
   }
   for (Layer* l : drawn()) {
     l->mapper->RemoveAllClippingPlanes();
-    if (cuts) l->mapper->AddClippingPlane(plane);
+    if (sectioned) l->mapper->AddClippingPlane(plane);
   }
-  if (!cuts) return;
+  if (!sectioned) return;
   const Eigen::Vector3d normal = Eigen::Vector3d::Unit(s.section->axis);
   auto pictures = pictures_;
   pictures.insert(pictures.begin(), Eigen::Affine3d::Identity());
@@ -73,10 +73,10 @@ void Scene::fillCaps(const SceneState& s) {
 }
 
 /// Cuts the linear or the quadratic cells of every part in sight and draws what is found, coloured as the surface is.
-void Scene::cap(Layer& layer, const Eigen::Hyperplane<double, 3>& cut, bool quadratic, const SceneState& s) {
+void Scene::cap(Layer& layer, const Eigen::Hyperplane<double, 3>& section, bool quadratic, const SceneState& s) {
   const auto& mesh = header_.mesh;
   vtkNew<vtkPlane> plane;
-  Eigen::Vector3d origin = -cut.offset() * cut.normal(), normal = cut.normal();
+  Eigen::Vector3d origin = -section.offset() * section.normal(), normal = section.normal();
   plane->SetOrigin(origin.data()), plane->SetNormal(normal.data());
   vtkNew<vtkPoints> points, placed;
   vtkNew<vtkCellArray> cells;
@@ -99,7 +99,7 @@ void Scene::cap(Layer& layer, const Eigen::Hyperplane<double, 3>& cut, bool quad
         bool below = false, above = false;
         for (int i = 0; i < type.nodes; ++i) {
           ids[i] = b.cell(c)[i];
-          const double d = cut.signedDistance(place_[size_t(ids[i])]);
+          const double d = section.signedDistance(place_[size_t(ids[i])]);
           below |= d <= 0, above |= d >= 0;
         }
         if (below && above) grid->InsertNextCell(type.vtk, type.nodes, ids);

@@ -1,6 +1,7 @@
 #include "core/base/dense.hpp"
 
 #include <Eigen/Eigenvalues>
+#include <Eigen/Geometry>
 #include <Eigen/LU>
 #include <Eigen/QR>
 #include <cmath>
@@ -26,5 +27,9 @@ RealMode leastRealMode(const Eigen::MatrixXd& a) {
 Eigen::VectorXd solveSquare(const Eigen::MatrixXd& a, const Eigen::VectorXd& b) { return a.fullPivLu().solve(b); }
 
 Eigen::VectorXd leastSquares(const Eigen::MatrixXd& a, const Eigen::VectorXd& b) { return a.colPivHouseholderQr().solve(b); }
+
+Eigen::Matrix3d shortestTurn(const Eigen::Vector3d& from, const Eigen::Vector3d& to) {
+  return Eigen::Quaterniond::FromTwoVectors(from, to).toRotationMatrix();
+}
 
 }  // namespace anvil

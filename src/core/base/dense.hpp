@@ -25,4 +25,7 @@ Eigen::VectorXd solveSquare(const Eigen::MatrixXd& a, const Eigen::VectorXd& b);
 /// Least squares of A x = b (Householder QR with pivoting).
 Eigen::VectorXd leastSquares(const Eigen::MatrixXd& a, const Eigen::VectorXd& b);
 
+/// The rotation by the shortest way from one direction to another; either may have any length.
+Eigen::Matrix3d shortestTurn(const Eigen::Vector3d& from, const Eigen::Vector3d& to);
+
 }  // namespace anvil

@@ -5,20 +5,20 @@
 namespace anvil::element {
 namespace {
 
-using Points = std::vector<std::pair<Eigen::Vector2d, double>>;
+using FaceRule = std::vector<std::pair<Eigen::Vector2d, double>>;
 
-Points edgePoints() {
+FaceRule edgePoints() {
   const double g = 0.7745966692414834;
   return {{{-g, 0}, 5. / 9}, {{0, 0}, 8. / 9}, {{g, 0}, 5. / 9}};
 }
-Points squarePoints() {
-  Points p;
+FaceRule squarePoints() {
+  FaceRule p;
   for (const auto& [a, wa] : edgePoints())
     for (const auto& [b, wb] : edgePoints()) p.push_back({{a.x(), b.x()}, wa * wb});
   return p;
 }
 /// Seven points, exact to degree five (J. Radon, 1948).
-Points trianglePoints() {
+FaceRule trianglePoints() {
   const double a = 0.059715871789769820, b = 0.470142064105115090, c = 0.797426985353087322, d = 0.101286507323456339;
   const double w0 = 0.1125, w1 = 0.066197076394253090, w2 = 0.062969590272413576;
   return {{{1. / 3, 1. / 3}, w0}, {{a, b}, w1}, {{b, a}, w1}, {{b, b}, w1}, {{c, d}, w2}, {{d, c}, w2}, {{d, d}, w2}};
@@ -51,8 +51,8 @@ FaceShape faceShape(int corners, bool quadratic, const Eigen::Vector2d& at) {
   return f;
 }
 
-const Points& faceRule(int corners) {
-  static const Points edge = edgePoints(), square = squarePoints(), triangle = trianglePoints();
+const FaceRule& faceRule(int corners) {
+  static const FaceRule edge = edgePoints(), square = squarePoints(), triangle = trianglePoints();
   return corners == 2 ? edge : corners == 4 ? square : triangle;
 }
 

@@ -230,8 +230,8 @@ FacetSurface::Near FacetSurface::nearest(const Point3& x) const {
       if (m11 <= 0 || m11 * m22 - m12 * m12 <= 0) m11 = S1.dot(S1), m12 = S1.dot(S2), m22 = S2.dot(S2);
       const double g1 = r.dot(S1), g2 = r.dot(S2), det = m11 * m22 - m12 * m12;
       const double ds = (m22 * g1 - m12 * g2) / det, dt = (m11 * g2 - m12 * g1) / det;
-      const double cut = std::min(1., 0.5 / std::max({std::abs(ds), std::abs(dt), 1e-300}));
-      s += cut * ds, t += cut * dt;
+      const double share = std::min(1., 0.5 / std::max({std::abs(ds), std::abs(dt), 1e-300}));
+      s += share * ds, t += share * dt;
       settled = std::max(std::abs(ds), std::abs(dt)) < 1e-13;
       if (s < -1 || s > 2 || t < -1 || t > 2) break;
     }

@@ -19,6 +19,7 @@
 #include <numbers>
 #include <sstream>
 
+#include "core/base/dense.hpp"
 #include "core/base/error.hpp"
 #include "core/geometry/feature_shapes.hpp"
 #include "core/geometry/solid.hpp"
@@ -35,7 +36,7 @@ using Eigen::Vector3d;
 /// A frame whose y axis runs from one point to another.
 Placement alongY(const Vector3d& from, const Vector3d& to) {
   Placement p;
-  p.turn = Eigen::Quaterniond::FromTwoVectors(Vector3d::UnitY(), to - from).toRotationMatrix();
+  p.turn = shortestTurn(Vector3d::UnitY(), to - from);
   p.shift = from;
   return p;
 }

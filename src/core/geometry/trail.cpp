@@ -3,6 +3,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/base/dense.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/quantities.hpp"
@@ -92,7 +93,7 @@ class Trailing {
   /// The first piece turns the section from z by the shortest way; later ones must go on where the last one ended.
   void face(const Vector3d& way, const std::string& path) {
     if (trail_.empty())
-      frame_ = Eigen::Quaterniond::FromTwoVectors(Vector3d::UnitZ(), way).toRotationMatrix();
+      frame_ = shortestTurn(Vector3d::UnitZ(), way);
     else if (frame_.col(2).dot(way) < 1 - 1e-6)
       throw Error("the path has a sharp corner where this piece begins", path,
                   "Give the piece before it a \"fillet\", or let the arc go on in its direction.");

@@ -49,7 +49,7 @@ std::string pairKey(const analysis::Problem& p, size_t pair) {
 
 results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   results::Row row;
-  row.step = inc.step, row.index = inc.index, row.iterations = inc.iterations, row.cuts = inc.cuts, row.time = inc.time,
+  row.step = inc.step, row.index = inc.index, row.iterations = inc.iterations, row.cutbacks = inc.cutbacks, row.time = inc.time,
   row.size = inc.size;
   const auto n = Eigen::Index(p.nodeDofs());
   row.displacement.assign(inc.displacement.begin(), inc.displacement.begin() + n);

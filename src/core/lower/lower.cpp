@@ -228,7 +228,7 @@ void Lowering::control() {
   c = {q(s.forceTolerance, Kind::number, "solver/force tolerance"),
        q(s.correctionTolerance, Kind::number, "solver/correction tolerance"),
        q(s.growth, Kind::number, "solver/growth"),
-       q(s.cut, Kind::number, "solver/cut"),
+       q(s.cutback, Kind::number, "solver/cut"),
        q(s.plasticStrainLimit, Kind::number, "solver/plastic strain limit"),
        s.mostIterations,
        s.fewestIterations,

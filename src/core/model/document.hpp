@@ -23,7 +23,7 @@ struct Solver {
   Entry forceTolerance = 1e-6;       ///< largest residual over the running average nodal force
   Entry correctionTolerance = 1e-4;  ///< last correction over the increment's largest displacement
   int mostIterations = 16, fewestIterations = 1, easyIterations = 6;
-  Entry growth = 1.5, cut = 0.4;
+  Entry growth = 1.5, cutback = 0.4;
   Entry plasticStrainLimit = 0.05;  ///< largest equivalent plastic strain increment at a point in one increment
   bool lineSearch = true, predictor = true;
   bool operator==(const Solver&) const = default;

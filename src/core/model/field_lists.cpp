@@ -202,7 +202,7 @@ void list(FieldLister& v, Solver& s) {
   v("fewest iterations", s.fewestIterations, "At least so many.");
   v("easy iterations", s.easyIterations, "Up to so many, the next increment grows.");
   v("growth", s.growth, "Growth of the increment after an easy one.", Kind::number);
-  v("cut", s.cut, "Shrinkage after a failed one.", Kind::number);
+  v("cut", s.cutback, "Shrinkage after a failed one.", Kind::number);
   v("plastic strain limit", s.plasticStrainLimit,
     "Largest plastic strain increment at a point in one increment; increments are kept below it.", Kind::number);
   v("line search", s.lineSearch, "Shortens corrections that overshoot.");

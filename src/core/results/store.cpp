@@ -216,7 +216,7 @@ void Writer::append(const Row& row) {
   std::vector<double> residuals(residualWidth, -1);
   for (size_t i = 0; i < std::min(residualWidth, row.residuals.size()); ++i) residuals[i] = row.residuals[i];
   const std::vector<double> about{double(row.step), double(row.index),      row.time,
-                                  row.size,         double(row.iterations), double(row.cuts)};
+                                  row.size,         double(row.iterations), double(row.cutbacks)};
   if (first) {  // all datasets must exist before the file is opened for readers
     const hsize_t rows = d.rows;
     const auto create = [&](const std::string& name, const auto& v) {
@@ -357,7 +357,7 @@ std::vector<double> Reader::times() const {
 Row Reader::whole(size_t row) const {
   Row r;
   const auto& about = data_->rows.at(row);
-  r.step = about.step, r.index = about.index, r.iterations = about.iterations, r.cuts = about.cuts, r.time = about.time,
+  r.step = about.step, r.index = about.index, r.iterations = about.iterations, r.cutbacks = about.cutbacks, r.time = about.time,
   r.size = about.size;
   r.displacement = field("displacement", row), r.reaction = field("reaction", row), r.stress = field("stress", row),
   r.strain = field("strain", row);

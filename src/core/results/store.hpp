@@ -50,7 +50,7 @@ using NamedVectors = std::map<std::string, std::vector<double>>;
 
 /// One increment as stored. Sizes are fixed by the header, except on the first row, which sets those of `restart`.
 struct Row {
-  int step = 0, index = 0, iterations = 0, cuts = 0;
+  int step = 0, index = 0, iterations = 0, cutbacks = 0;
   double time = 0, size = 0;
   std::vector<float> displacement, reaction;  ///< 2 or 3 per node
   std::vector<float> stress, strain;          ///< per point 11, 22, 33, 12 and in space 23, 13
@@ -63,7 +63,7 @@ struct Row {
 
 /// Short facts of an increment.
 struct RowInfo {
-  int step, index, iterations, cuts;
+  int step, index, iterations, cutbacks;
   double time, size;
 };
 

@@ -66,6 +66,31 @@ Attempt Run::solve(const Stride& stride) {
   return soft;
 }
 
+Run::Departure Run::departure(const Stride& stride) {
+  // a forecast that would turn cells inside out is none
+  bool predict = stride.start || stride.ahead != 0;
+  Departure d;
+  d.trial = stride.start ? *stride.start : VectorXd(u_ + lastChange_ * stride.ahead);
+  if (predict && assembly_.soundShare(u_, d.trial - u_) < 1) predict = stride.start != nullptr;
+  if (!predict) d.trial = u_;
+  VectorXd local = u_;
+  constraints_->toLocal(local);
+  VectorXd wanted = local;
+  constraints_->prescribe(stride.at, stepStart_, wanted);
+  d.pull = VectorXd::Zero(p_.dofs());
+  constraints_->toLocal(d.trial);
+  for (int dof = 0; dof < p_.dofs(); ++dof)
+    if (constraints_->equation(dof) < 0) {
+      if (predict)
+        d.trial[dof] = wanted[dof];
+      else
+        d.pull[dof] = wanted[dof] - local[dof];
+    }
+  constraints_->toGlobal(d.trial);
+  d.foreseen = predict;
+  return d;
+}
+
 Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, bool another) {
   Attempt a;
   size_t stage = 0;
@@ -73,27 +98,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
   const auto m = level(stride);
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
-  // a forecast that would turn cells inside out is none
-  bool predict = stride.start || stride.ahead != 0;
-  VectorXd trial = stride.start ? *stride.start : VectorXd(u_ + lastChange_ * stride.ahead);
-  if (predict && assembly_.soundShare(u_, trial - u_) < 1) predict = stride.start != nullptr;
-  if (!predict) trial = u_;
-  VectorXd local = u_;
-  constraints_->toLocal(local);
-  VectorXd wanted = local;
-  constraints_->prescribe(stride.at, stepStart_, wanted);
-  VectorXd pull = VectorXd::Zero(p_.dofs());  // prescribed corrections still to be made, local components
-  VectorXd localTrial = trial;
-  constraints_->toLocal(localTrial);
-  for (int dof = 0; dof < p_.dofs(); ++dof)
-    if (constraints_->equation(dof) < 0) {
-      if (predict)
-        localTrial[dof] = wanted[dof];
-      else
-        pull[dof] = wanted[dof] - local[dof];
-    }
-  trial = localTrial;
-  constraints_->toGlobal(trial);
+  auto [trial, pull, predict] = departure(stride);
   bool pulling = !predict;  // prescribed places are not reached yet
   const bool elastic = newStep_ && !predict;
   double correction = 1e300, firstResidual = 0;

@@ -47,7 +47,7 @@ struct ContactOutput {
 
 /// A converged increment.
 struct Increment {
-  int step = 0, index = 0, iterations = 0, cuts = 0;
+  int step = 0, index = 0, iterations = 0, cutbacks = 0;
   double time = 0, size = 0;
   VectorXd displacement, reaction;           ///< per dof, global components
   std::vector<element::PointOutput> points;  ///< block by block, cell by cell

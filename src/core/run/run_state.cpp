@@ -26,7 +26,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   energies_.stabilisation += calmed;
 
   Increment inc;
-  inc.step = stride.step, inc.index = stride.index, inc.iterations = a.iterations, inc.cuts = stride.attempt,
+  inc.step = stride.step, inc.index = stride.index, inc.iterations = a.iterations, inc.cutbacks = stride.attempt,
   inc.time = stride.at.time, inc.size = stride.size;
   inc.residuals = a.residuals;
   const auto c = configuration(trial_, u_);

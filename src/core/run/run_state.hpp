@@ -115,6 +115,12 @@ class Run {
   /// Newton's iterations with contact as hard as each stage says, the last one 1. `another`: there is another start to try, so
   /// that it ends early where it leads nowhere.
   Attempt newton(const Stride& stride, const std::vector<double>& stages, bool another);
+  /// Where the iterations of an increment begin.
+  struct Departure {
+    VectorXd trial, pull;  ///< the first state; prescribed corrections still to be made there, local components
+    bool foreseen;         ///< the state is a forecast, with what is prescribed in its places
+  };
+  Departure departure(const Stride& stride);
   /// The furthest that a node goes in a vector over dofs, mm.
   double greatestShift(const VectorXd& v) const;
   /// Full correction (all dofs, global components) from the solved equations and the prescribed part.
