@@ -32,4 +32,14 @@ double volumeOf(const mesh::Mesh& m) {
   return volume;
 }
 
+double areaOf(const mesh::Mesh& m, const std::vector<mesh::Facet>& facets) {
+  double area = 0;
+  for (const auto& f : facets) {
+    const auto n = m.nodesOf(f);
+    const auto at = [&](size_t i) { return m.x[size_t(n[i])]; };
+    area += (m.cornersOf(f) == 3 ? (at(1) - at(0)).cross(at(2) - at(0)) : (at(2) - at(0)).cross(at(3) - at(1))).norm() / 2;
+  }
+  return area;
+}
+
 }  // namespace anvil

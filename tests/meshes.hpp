@@ -1,6 +1,7 @@
 // Meshes of models written as text, and what is measured of them.
 #pragma once
 #include <string>
+#include <vector>
 
 #include "core/mesh/mesh.hpp"
 
@@ -13,5 +14,8 @@ mesh::Mesh meshOfPart(const std::string& part, const std::string& space = "plane
 inline mesh::Mesh meshOfSolidPart(const std::string& part) { return meshOfPart(part, "solid"); }
 /// Of all cells, by their own integration points, mm³ (mm² in the plane).
 double volumeOf(const mesh::Mesh& mesh);
+
+/// Of facets with straight sides, mm².
+double areaOf(const mesh::Mesh& mesh, const std::vector<mesh::Facet>& facets);
 
 }  // namespace anvil

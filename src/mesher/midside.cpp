@@ -16,6 +16,7 @@
 #include <unordered_map>
 
 #include "mesher/improve.hpp"
+#include "mesher/points.hpp"
 
 namespace anvil::mesher {
 namespace {
@@ -23,9 +24,6 @@ namespace {
 using Eigen::Vector3d;
 
 constexpr int edges[6][2] = {{0, 1}, {1, 2}, {2, 0}, {0, 3}, {1, 3}, {2, 3}};
-
-gp_Pnt point(const Vector3d& x) { return {x.x(), x.y(), x.z()}; }
-Vector3d vector(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
 
 /// Puts points on the faces and shared edges of the shape.
 class Surfaces {

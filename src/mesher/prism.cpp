@@ -14,12 +14,12 @@
 #include <cmath>
 #include <gp_Pln.hxx>
 
+#include "mesher/points.hpp"
+
 namespace anvil::mesher {
 namespace {
 
 using Eigen::Vector3d;
-
-Vector3d vector(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
 
 struct Known {
   TopoDS_Face face;

@@ -9,14 +9,14 @@
 #include <cmath>
 #include <gp_Circ.hxx>
 
+#include "mesher/points.hpp"
+
 namespace anvil::mesher {
 
 using Eigen::Vector2d;
 using Eigen::Vector3d;
 
-namespace {
-Vector3d vector(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
-}  // namespace
+namespace {}  // namespace
 
 Rims::Rims(const Prism& prism) : prism_(prism) {
   for (const auto& rim : prism.rims) {

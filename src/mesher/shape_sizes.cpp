@@ -21,12 +21,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mesher/points.hpp"
+
 namespace anvil::mesher {
 namespace {
 
 using Eigen::Vector3d;
-
-Vector3d vector(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
 
 /// The size that curvature leaves, 1/mm in.
 double sizeAt(double curvature, const Wishes& w) {

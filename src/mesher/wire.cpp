@@ -16,17 +16,14 @@
 #include <gp_Circ.hxx>
 #include <gp_Pln.hxx>
 
+#include "mesher/points.hpp"
+
 namespace anvil::mesher {
 namespace {
 
 using Eigen::Vector3d;
 
 constexpr double likeness = 5e-3;  // of the radius, by which a section may miss a circle
-
-Vector3d vector(const gp_Pnt& p) { return {p.X(), p.Y(), p.Z()}; }
-
-gp_Pnt point(const Vector3d& x) { return {x.x(), x.y(), x.z()}; }
-gp_Dir direction(const Vector3d& x) { return {x.x(), x.y(), x.z()}; }
 
 /// A flat disc.
 struct Disc {

@@ -11,7 +11,7 @@ using namespace anvil;
 
 namespace {
 
-checks::Report rods(const std::string& mesh) {
+checks::Report lateRods(const std::string& mesh) {
   const auto rod = [&](const std::string& from, const std::string& to) {
     return R"({"material": "m", "solid": [{"cylinder": {"from": [)" + from + R"(], "to": [)" + to +
            R"(], "radius": 4}}], "mesh": {"size": 3})" + mesh + "}";
@@ -39,7 +39,7 @@ TEST(LateContact, ACoarseMeshOfCrossingRodsIsDoubtedAndAFineOneIsNot) {
       if (const auto at = fact.find("gaps from "); at != std::string::npos) return std::stod(fact.substr(at + 10));
     return -1.;
   };
-  const auto coarse = rods(""), fine = rods(R"(, "near": [{"at": [0, 0, 5], "within": 1.5, "size": 0.5}])");
+  const auto coarse = lateRods(""), fine = lateRods(R"(, "near": [{"at": [0, 0, 5], "within": 1.5, "size": 0.5}])");
   EXPECT_NE(doubt(coarse).find("at a point, 2"), std::string::npos) << doubt(coarse);  // the gap as it is drawn
   EXPECT_NEAR(gap(coarse), 2, 0.02) << "contact begins where the rods are, however coarse they are meshed";
   EXPECT_EQ(doubt(fine), "");

@@ -30,7 +30,7 @@ FinishedRun ran(const std::string& model, RunKind kind, int planned, int iterati
   return {model, kind, planned, iterations / 3, iterations, iterations * 0.5 * ratio, 0.5};
 }
 
-const char* const bar = R"({"anvil": 1, "space": "plane stress", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+const char* const pulledBar = R"({"anvil": 1, "space": "plane stress", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
   "parts": {"p": {"material": "m", "shape": {"rectangle": {"at": [0, 0], "size": [2, 1]}}, "mesh": {"count": [4, 2]}}},
   "steps": {"pull": {}, "rest": {}}, "supports": {"foot": {"on": "p.left", "fix": ["x", "y"]}},
   "motions": {"pull": {"on": "p.right", "along": "x", "course": {"pull": 0.4, "rest": 0.2}}}})";
@@ -87,7 +87,7 @@ TEST_F(Pace, PlannedIncrementsGrowFromTheFirstToTheLargest) {
 }
 
 TEST_F(Pace, TheSameModelIsEstimatedFromItsLastRun) {
-  const auto d = model::parse(bar);
+  const auto d = model::parse(pulledBar);
   const auto mesh = analysis::buildMesh(d, model::Quantities(d));
   EXPECT_FALSE(checks::estimate(d, mesh).known);
   job::RunOptions options;

@@ -236,7 +236,7 @@ TEST(Mending, AnOverlapIsResolvedOverTheFirstStep) {
   EXPECT_EQ(changed.contacts.front().second.start.resolveOver, "press");
 }
 
-const char* const pressed = R"({
+const char* const pressedBlocks = R"({
   "anvil": 1,
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
   "parts": {
@@ -250,14 +250,14 @@ const char* const pressed = R"({
 })";
 
 TEST(Mending, AToolDrawnTheWrongWayIsTurnedRound) {
-  auto sides = model::parse(pressed);
+  auto sides = model::parse(pressedBlocks);
   EXPECT_TRUE(checks::readiness(sides).findings.empty()) << all(checks::readiness(sides));
   // the same tool drawn from its other end
   auto wrong = sides;
   auto& path = *wrong.parts.find("tool")->shape.front().profile;
   path =
       *model::parse(
-           with(pressed,
+           with(pressedBlocks,
                 R"("start": [2, 9], "path": [{"line": [2, 5.1], "fillet": 1, "name": "flank"}, {"line": [6, 5.1], "name": "foot"},
         {"arc": [8, 7.1], "center": [6, 7.1]}])",
                 R"("start": [8, 7.1], "path": [{"arc": [6, 5.1], "center": [6, 7.1], "turn": "right"}, {"line": [2, 5.1],
@@ -273,7 +273,7 @@ TEST(Mending, AToolDrawnTheWrongWayIsTurnedRound) {
 }
 
 TEST(Mending, IncrementsAreMadeAsSmallAsContactLooksAhead) {
-  auto d = model::parse(pressed);
+  auto d = model::parse(pressedBlocks);
   d.motions.front().second.course.value = -60;
   d.steps.front().second.increments.first = 0.1;
   const auto after = mended(d, "more than contact");

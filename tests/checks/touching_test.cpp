@@ -19,7 +19,7 @@ using checks::Touching;
 namespace {
 
 // a pin in the hole of a ring that stands on a base; a lid 0.3 above
-const char* const stack = R"({
+const char* const stackedPlates = R"({
   "anvil": 1, "space": "solid", "parameters": {"play": 0},
   "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
   "parts": {
@@ -44,7 +44,7 @@ struct Case {
   explicit Case(const std::string& text) : d(model::parse(text)), m(analysis::buildMesh(d, model::Quantities(d))) {}
 };
 
-const Touching* between(const std::vector<Touching>& list, const std::string& a, const std::string& b) {
+const Touching* placesOf(const std::vector<Touching>& list, const std::string& a, const std::string& b) {
   for (const auto& t : list)
     if ((t.first == a && t.second == b) || (t.first == b && t.second == a)) return &t;
   return nullptr;
@@ -55,15 +55,15 @@ using std::numbers::pi;
 }  // namespace
 
 TEST(Touching, PairsHaveTheirGapAreaAndKind) {
-  const Case c(stack);
+  const Case c(stackedPlates);
   const auto near = checks::findTouching(c.m, c.d, 0.1);
   EXPECT_EQ(near.size(), 3u) << "ring and pin on the base, pin in ring; the lid is further off";
-  const auto* ring = between(near, "base.back", "ring.front");
+  const auto* ring = placesOf(near, "base.back", "ring.front");
   ASSERT_TRUE(ring);
   EXPECT_EQ(ring->kind, Touching::Kind::flat);
   EXPECT_EQ(ring->gap, 0);
   EXPECT_NEAR(ring->area, pi * (144 - 36), 0.02 * pi * 108) << "by the smaller face";
-  const auto* bore = between(near, "ring.inner", "pin.rim");
+  const auto* bore = placesOf(near, "ring.inner", "pin.rim");
   ASSERT_TRUE(bore);
   EXPECT_EQ(bore->kind, Touching::Kind::cylindrical);
   EXPECT_NEAR(bore->radius, 6, 1e-3);
@@ -71,24 +71,25 @@ TEST(Touching, PairsHaveTheirGapAreaAndKind) {
   EXPECT_EQ(bore->gap, 0);
   EXPECT_EQ(bore->overlap, 0);
   const auto far = checks::findTouching(c.m, c.d, 0.4);
-  const auto* lid = between(far, "ring.back", "lid.front");
+  const auto* lid = placesOf(far, "ring.back", "lid.front");
   ASSERT_TRUE(lid);
   EXPECT_NEAR(lid->gap, 0.3, 1e-9);
 }
 
 TEST(Touching, ClearanceAndOverlapAreTold) {
-  const Case loose(with(stack, "\"play\": 0", "\"play\": 0.2")), tight(with(stack, "\"play\": 0", "\"play\": -0.1"));
-  EXPECT_FALSE(between(checks::findTouching(loose.m, loose.d, 0.15), "ring.inner", "pin.rim")) << "too far";
+  const Case loose(with(stackedPlates, "\"play\": 0", "\"play\": 0.2")),
+      tight(with(stackedPlates, "\"play\": 0", "\"play\": -0.1"));
+  EXPECT_FALSE(placesOf(checks::findTouching(loose.m, loose.d, 0.15), "ring.inner", "pin.rim")) << "too far";
   const auto some = checks::findTouching(loose.m, loose.d, 0.25);
-  ASSERT_TRUE(between(some, "ring.inner", "pin.rim"));
-  EXPECT_NEAR(between(some, "ring.inner", "pin.rim")->gap, 0.2, 1e-6);
+  ASSERT_TRUE(placesOf(some, "ring.inner", "pin.rim"));
+  EXPECT_NEAR(placesOf(some, "ring.inner", "pin.rim")->gap, 0.2, 1e-6);
   const auto over = checks::findTouching(tight.m, tight.d, 0.15);
-  ASSERT_TRUE(between(over, "ring.inner", "pin.rim"));
-  EXPECT_NEAR(between(over, "ring.inner", "pin.rim")->overlap, 0.1, 1e-6);
+  ASSERT_TRUE(placesOf(over, "ring.inner", "pin.rim"));
+  EXPECT_NEAR(placesOf(over, "ring.inner", "pin.rim")->overlap, 0.1, 1e-6);
 }
 
 TEST(Touching, ContactsAreMadeOncePerTwoPartsAndRemembered) {
-  Case c(stack);
+  Case c(stackedPlates);
   const auto near = checks::findTouching(c.m, c.d, 0.1);
   const auto made = checks::makeContacts(c.d, c.m, near, "touching", 0.2);
   EXPECT_EQ(made.size(), 3u);
@@ -101,7 +102,7 @@ TEST(Touching, ContactsAreMadeOncePerTwoPartsAndRemembered) {
 }
 
 TEST(Touching, AShankHeldFastIsCalledOut) {
-  Case c(with(stack, R"("contacts": {})",
+  Case c(with(stackedPlates, R"("contacts": {})",
               R"("bolts": {"b": {"on": "pin.rim", "force": 100}}, "contacts": {"fast": {"between": ["ring.inner", "pin.rim"],
         "kind": "tied"}})"));
   const auto doubts = checks::doubtfulContacts(c.d, c.m);
@@ -116,7 +117,7 @@ TEST(Touching, AShankHeldFastIsCalledOut) {
 TEST(Touching, RigidPartsAreFoundExactly) {
   // a rigid shaft with play in the ring, and a rigid floor under the base
   const Case c(
-      with(with(stack, R"("lid": {)",
+      with(with(stackedPlates, R"("lid": {)",
                 R"("shaft": {"rigid": true, "shape": {"rectangle": {"at": [0, 0], "size": [5.95, 30]}}, "revolve": {"angle": 360},
         "place": {"axis": "x", "angle": 90, "shift": [0, 0, -5]}},
     "floor": {"rigid": true, "shape": {"rectangle": {"at": [-30, -70], "size": [60, 59.98]}}, "extrude": {"from": -30,
@@ -125,18 +126,18 @@ TEST(Touching, RigidPartsAreFoundExactly) {
         "extrude": {"depth": 8}},)",
            ""));
   const auto near = checks::findTouching(c.m, c.d, 0.1);
-  const auto* bore = between(near, "ring.inner", "shaft");
+  const auto* bore = placesOf(near, "ring.inner", "shaft");
   ASSERT_TRUE(bore);
   EXPECT_EQ(bore->second, "shaft");
   EXPECT_EQ(bore->kind, Touching::Kind::cylindrical);
   EXPECT_NEAR(bore->gap, 0.05, 1e-9) << "by nodes, which lie on the true bore";
   EXPECT_NEAR(bore->area, 2 * pi * 6 * 8, 3);
-  const auto* foot = between(near, "base.front", "floor");
+  const auto* foot = placesOf(near, "base.front", "floor");
   ASSERT_TRUE(foot);
   EXPECT_EQ(foot->kind, Touching::Kind::flat);
   EXPECT_NEAR(foot->gap, 0.02, 1e-9);
   EXPECT_NEAR(foot->area, 1600, 1e-6);
-  EXPECT_FALSE(between(near, "base.back", "floor")) << "the far side looks away";
+  EXPECT_FALSE(placesOf(near, "base.back", "floor")) << "the far side looks away";
   auto d = c.d;
   const auto made = checks::makeContacts(d, c.m, {*bore, *foot}, "touching", 0.1);
   ASSERT_EQ(made.size(), 2u);
@@ -168,7 +169,7 @@ TEST(Touching, ElementsAreMadeFinerWhereFacesTouch) {
 }
 
 TEST(Touching, TheSuggestedToleranceIsSmallAgainstTheParts) {
-  const Case c(stack);
+  const Case c(stackedPlates);
   const double t = checks::usualTolerance(c.m);
   EXPECT_GT(t, 0.01);
   EXPECT_LT(t, 0.2);

@@ -14,7 +14,7 @@ using namespace anvil;
 
 namespace {
 
-std::string pressed(const std::string& space, const std::string& element) {
+std::string pressedStrip(const std::string& space, const std::string& element) {
   return R"({"space": ")" + space +
          R"(", "materials": {"m": {"elastic": {"E": 200000, "nu": 0.3}, "plastic": {"yield": 300, "tangent": 1000}}},
     "parts": {"block": {"material": "m", "element": ")" +
@@ -35,8 +35,8 @@ class Slices : public ::testing::TestWithParam<std::pair<const char*, const char
 
 TEST_P(Slices, OfPlaneStrainCarryTheirShare) {
   const auto [flat, solid] = GetParam();
-  const auto plane = solved(pressed("plane strain", flat));
-  auto d = model::parse(pressed("plane strain", flat));
+  const auto plane = solved(pressedStrip("plane strain", flat));
+  auto d = model::parse(pressedStrip("plane strain", flat));
   cli::intoSpace(d, {0.7, 1, solid});
   const auto slice = solved(model::print(d));
   ASSERT_LT(plane.last("motions/down/force y"), -10);
@@ -51,7 +51,7 @@ INSTANTIATE_TEST_SUITE_P(Elements, Slices, ::testing::Values(std::pair{"quad4", 
 
 TEST(RoundSlice, OfAPartCarryTheirAngle) {
   const auto text = [] {
-    auto t = pressed("axisymmetric", "quad4");
+    auto t = pressedStrip("axisymmetric", "quad4");
     for (const auto& [from, to] : {std::pair{R"("motions": {"down": {"on": "tool", "along": "z", "course": -0.3}})",
                                              R"("loads": {"p": {"on": "block.top", "kind": "pressure", "course": 50}})"},
                                    {R"({"space")", R"({"geometry": "small", "space")"},

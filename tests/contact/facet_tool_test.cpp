@@ -14,7 +14,7 @@ using namespace anvil;
 namespace {
 
 /// A block pressed and rubbed by a ball of radius 8 that reaches `level` of facets; the exact ball when `level` is 0.
-std::string pressed(int level, const std::string& extra = "") {
+std::string pressedBy(int level, const std::string& extra = "") {
   std::string shape =
       R"("shape": {"profile": {"start": [0, -8], "path": [{"arc": [8, 0], "center": [0, 0]}]}}, "revolve": {"angle": 360})";
   if (level > 0) {
@@ -40,9 +40,9 @@ std::string pressed(int level, const std::string& extra = "") {
 }
 
 TEST(FacetTool, PressesAndRubsLikeTheExactOne) {
-  const auto exact = solved(pressed(0));
+  const auto exact = solved(pressedBy(0));
   for (const auto& [level, limit] : {std::pair{2, 0.03}, {3, 0.003}}) {
-    const auto facets = solved(pressed(level));
+    const auto facets = solved(pressedBy(level));
     for (const char* what :
          {"motions/press/force y", "motions/rub/force x", "contacts/touch/greatest pressure", "contacts/touch/friction work"})
       EXPECT_NEAR(facets.last(what) / exact.last(what), 1, limit) << what << ", facets quartered " << level << " times";
@@ -88,8 +88,8 @@ TEST(FacetTool, ContactIntegralsHaveTheSlopesTheySay) {
 
 TEST(FacetTool, IsRefusedWhereItCannotBe) {
   const auto refusal = [](const std::string& text) { return sentence([&] { lowered(text); }); };
-  EXPECT_NE(refusal(pressed(1, R"(, "revolve": {"angle": 90})")).find("neither extruded nor revolved"), std::string::npos);
-  EXPECT_NE(refusal(with(pressed(1), R"("rigid": true, "pivot": [3.1, 11, 2.9])", R"("material": "steel")"))
+  EXPECT_NE(refusal(pressedBy(1, R"(, "revolve": {"angle": 90})")).find("neither extruded nor revolved"), std::string::npos);
+  EXPECT_NE(refusal(with(pressedBy(1), R"("rigid": true, "pivot": [3.1, 11, 2.9])", R"("material": "steel")"))
                 .find("facets make rigid parts only"),
             std::string::npos);
 }

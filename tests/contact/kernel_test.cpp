@@ -21,7 +21,7 @@ struct Facing {
 };
 
 /// A curved slave edge above (its outward side points down) a shifted master edge.
-Facing example(bool quadratic, unsigned seed) {
+Facing edgePair(bool quadratic, unsigned seed) {
   std::mt19937 gen(seed);
   std::uniform_real_distribution<double> d(-0.03, 0.03);
   Facing f;
@@ -42,7 +42,7 @@ class FacingKernel : public ::testing::TestWithParam<std::tuple<bool, bool>> {};
 TEST_P(FacingKernel, DerivativesMatchFiniteDifferences) {
   const auto [quadratic, axisymmetric] = GetParam();
   for (unsigned seed = 0; seed < 8; ++seed) {
-    Facing f = example(quadratic, seed);
+    Facing f = edgePair(quadratic, seed);
     if (axisymmetric)
       for (int i = 0; i < 16; i += 2) *f.dof(i) += 5;
     const Depth depth{axisymmetric, 1.3};
@@ -69,7 +69,7 @@ TEST_P(FacingKernel, DerivativesMatchFiniteDifferences) {
 TEST_P(FacingKernel, ForcesOnBothSidesBalance) {
   const auto [quadratic, axisymmetric] = GetParam();
   if (axisymmetric) return;
-  Facing f = example(quadratic, 11);
+  Facing f = edgePair(quadratic, 11);
   SegmentIntegral q;
   q.clear(16);
   integrateFacing(f.slave, f.master, ln, {0, 0}, 1, {}, q);
@@ -112,7 +112,7 @@ TEST(RigidKernel, DerivativesMatchFiniteDifferences) {
                  anvil::geometry::Curve2::arcTo({0.2, -0.05}, {-2, -1}, {0.2, -2.05}, true)};
   for (unsigned seed = 0; seed < 6; ++seed)
     for (bool quadratic : {false, true}) {
-      Facing f = example(quadratic, seed);
+      Facing f = edgePair(quadratic, seed);
       RigidPlace place{{0.02, -0.03, 0.1}, {0, 0.01, 0.05}};
       SegmentIntegral q, p, m;
       const auto evaluate = [&](SegmentIntegral& out) {

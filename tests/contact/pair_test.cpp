@@ -31,7 +31,7 @@ struct Stack {
 };
 
 /// A block of 6 × 3 (× 2) and another above it, `gap` away, their divisions unlike each other.
-Stack stack(const std::string& space, double gap, const std::string& contact = "") {
+Stack stackOf(const std::string& space, double gap, const std::string& contact = "") {
   const auto part = [&](double y, double width, int across, const char* deep) {
     return fmt::format(
         R"({{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [{}, {}], "size": [{}, 3]}}}}, "mesh": {{
@@ -55,7 +55,7 @@ class PairBy : public ::testing::TestWithParam<std::string> {
 };
 
 TEST_P(PairBy, GapsOfParallelFacesAreExact) {
-  auto s = stack(GetParam(), 0.2);
+  auto s = stackOf(GetParam(), 0.2);
   const auto start = s.pair().measureInitial(s.configuration());
   EXPECT_NEAR(start.leastGap, 0.2, 1e-12);
   EXPECT_NEAR(start.greatestGap, 0.2, 1e-12);
@@ -64,7 +64,7 @@ TEST_P(PairBy, GapsOfParallelFacesAreExact) {
 }
 
 TEST_P(PairBy, TheShareOfTheWayToTouch) {
-  auto s = stack(GetParam(), 0.2);
+  auto s = stackOf(GetParam(), 0.2);
   s.pair().measureInitial(s.configuration());
   s.pair().begin();
   s.moveHigh({0, -0.5, 0});
@@ -77,7 +77,7 @@ TEST_P(PairBy, TheShareOfTheWayToTouch) {
 }
 
 TEST_P(PairBy, PressesBothSidesAlike) {
-  auto s = stack(GetParam(), 0.2);
+  auto s = stackOf(GetParam(), 0.2);
   s.pair().measureInitial(s.configuration());
   s.pair().begin();
   const double depth = 0.004;
@@ -116,7 +116,7 @@ TEST_P(PairBy, PressesBothSidesAlike) {
 }
 
 TEST_P(PairBy, LetsGoWhatHangsOverTheEdge) {
-  auto s = stack(GetParam(), 0.2);
+  auto s = stackOf(GetParam(), 0.2);
   s.pair().measureInitial(s.configuration());
   s.pair().begin();
   s.pair().setHardness(1e-3);
@@ -129,7 +129,7 @@ TEST_P(PairBy, LetsGoWhatHangsOverTheEdge) {
 }
 
 TEST_P(PairBy, AnOverlapByNumberCountsLikeOneInSpace) {
-  auto moved = stack(GetParam(), 0.2), given = stack(GetParam(), 0.2);
+  auto moved = stackOf(GetParam(), 0.2), given = stackOf(GetParam(), 0.2);
   for (auto* s : {&moved, &given}) s->pair().measureInitial(s->configuration()), s->pair().begin(), s->pair().setHardness(1e-3);
   moved.moveHigh({0, -0.2 - 0.01, 0});
   given.moveHigh({0, -0.2, 0});
@@ -144,7 +144,7 @@ TEST_P(PairBy, AnOverlapByNumberCountsLikeOneInSpace) {
 }
 
 TEST_P(PairBy, WhatIsStoredComesBack) {
-  auto s = stack(GetParam(), 0.2, R"(, "friction": 0.3)");
+  auto s = stackOf(GetParam(), 0.2, R"(, "friction": 0.3)");
   s.pair().measureInitial(s.configuration());
   s.pair().begin();
   s.pair().setHardness(1e-3);
@@ -153,7 +153,7 @@ TEST_P(PairBy, WhatIsStoredComesBack) {
   for (int k = 0; k < 2; ++k) parts.clear(), s.pair().evaluate(s.configuration(), false, true, parts);
   s.pair().accept();
   const auto stored = s.pair().save();
-  auto other = stack(GetParam(), 0.2, R"(, "friction": 0.3)");
+  auto other = stackOf(GetParam(), 0.2, R"(, "friction": 0.3)");
   other.pair().measureInitial(other.configuration());
   other.pair().restore(stored);
   EXPECT_EQ(other.pair().save(), stored);
@@ -167,7 +167,7 @@ TEST_P(PairBy, WhatIsStoredComesBack) {
 }
 
 TEST_P(PairBy, SwitchedOffItGivesNothing) {
-  auto s = stack(GetParam(), 0.2);
+  auto s = stackOf(GetParam(), 0.2);
   s.pair().measureInitial(s.configuration());
   s.pair().begin();
   s.pair().setActive(false);
@@ -182,7 +182,7 @@ TEST_P(PairBy, SwitchedOffItGivesNothing) {
 }
 
 TEST_P(PairBy, SofterStickingDoesNotStay) {
-  auto s = stack(GetParam(), 0.2, R"(, "friction": 0.3)");
+  auto s = stackOf(GetParam(), 0.2, R"(, "friction": 0.3)");
   auto& pair = s.pair();
   pair.measureInitial(s.configuration());
   pair.begin();
@@ -222,7 +222,7 @@ TEST_P(PairBy, SofterStickingDoesNotStay) {
 }
 
 TEST(Pair, CouplesNothingInSpaceUntilItIsAboutToClose) {
-  auto s = stack("solid", 0.2);
+  auto s = stackOf("solid", 0.2);
   s.pair().measureInitial(s.configuration());
   s.pair().begin();
   const auto coupled = [&](double down) {

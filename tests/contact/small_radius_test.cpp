@@ -68,6 +68,42 @@ TEST(SmallRadius, TheForceSidewaysIsTheSlopesNotTheElements) {
   }
 }
 
+/// The same in space, a slice of the arm under noses of every make.
+class SmallNose : public ::testing::TestWithParam<std::pair<const char*, const char*>> {};
+TEST_P(SmallNose, PushesInSpaceAlongTheSlopeToo) {
+  const auto [element, nose] = GetParam();
+  const auto s = solved(fmt::format(
+      R"({{"anvil": 1, "space": "solid", "materials": {{"m": {{"elastic": {{"E": 2800, "nu": 0.35}}}}}},
+    "parts": {{"arm": {{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [0, 0], "size": [18, 1]}}}},
+        "mesh": {{"size": 0.3}}, "extrude": {{"depth": 0.5, "count": 1}}}},
+      "nose": {{"rigid": true, "pivot": [10, -0.3, 0.25], {}}}}},
+    "contacts": {{"touch": {{"between": ["arm.bottom", "nose"]}}}}, "supports": {{"root": {{"on": "arm.left", "fix": ["x",
+      "y", "z"]}}}},
+    "steps": {{"lift": {{}}, "slide": {{"increments": {{"first": 0.06, "largest": 0.06}}}}}},
+    "motions": {{"up": {{"on": "nose", "along": "y", "course": {{"lift": 0.5, "slide": "hold"}}}}, "along": {{"on": "nose",
+      "along": "x", "course": {{"slide": 0.6}}}}}}}})",
+      element, nose));
+  EXPECT_EQ(s.course.cutbacks, 0);
+  double worst = 0;
+  size_t count = 0;
+  for (size_t i = 0; i < s.course.all.size(); ++i) {
+    if (s.course.all[i].time < 1.05) continue;
+    const double x = 10 + s.at(i, "motions/along/travel"), up = s.at(i, "motions/up/force y");
+    worst = std::max(worst, std::abs(s.at(i, "motions/along/force x") / up + 1.5 * 0.5 / x)), ++count;
+  }
+  EXPECT_GT(count, 14u);
+  EXPECT_LT(worst, 0.01) << "it was 0.2, with the slope at 0.07";
+}
+INSTANTIATE_TEST_SUITE_P(
+    Makes, SmallNose,
+    ::testing::Values(
+        std::pair{"hex20", R"("shape": {"profile": {"start": [9.7, -2.3], "path": [{"line": [10.3, -2.3]}, {"line": [10.3, -0.3]},
+          {"arc": [9.7, -0.3], "center": [10, -0.3]}, {"line": [9.7, -2.3]}]}}, "extrude": {"from": -1, "depth": 3})"},
+        std::pair{"hex8",
+                  R"("solid": [{"box": {"at": [9.7, -2.3, -1], "size": [0.6, 2, 3]}}, {"cylinder": {"from": [10, -0.3, -1],
+          "to": [10, -0.3, 2], "radius": 0.3}}])"},
+        std::pair{"tet10", R"("solid": [{"cylinder": {"from": [10, -0.3, -1], "to": [10, -0.3, 2], "radius": 0.3}}])"}));
+
 TEST(SmallRadius, IsDoubtedBeforeTheRun) {
   const auto doubted = [](double h) {
     for (const auto& f : checks::readiness(model::parse(latch(h))).findings)

@@ -55,19 +55,19 @@ material::J2Law law() {
   return l;
 }
 
-struct Case {
+struct CellCase {
   mesh::Cell type;
   element::Space space;
   bool large, plastic;
 };
 
-std::unique_ptr<element::Block> blockOf(const Case& c) {
+std::unique_ptr<element::Block> blockOf(const CellCase& c) {
   const auto m = oneCell(c.type);
   const element::Setting setting{c.space, c.large, 1.5};
   return c.plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
 }
 
-class Tangent : public ::testing::TestWithParam<Case> {};
+class Tangent : public ::testing::TestWithParam<CellCase> {};
 class Foreseeing : public Tangent {};
 
 TEST_P(Tangent, MatchesFiniteDifferences) {
@@ -137,8 +137,8 @@ TEST_P(Foreseeing, TheTangentIsThatOfThePressuresForeseen) {
   EXPECT_GT((alone - K).norm(), 1e-6 * K.norm());
 }
 
-std::vector<Case> cases() {
-  std::vector<Case> all;
+std::vector<CellCase> cases() {
+  std::vector<CellCase> all;
   for (bool large : {true, false})
     for (bool plastic : {true, false}) {
       for (auto type : planeCells)
@@ -151,9 +151,9 @@ std::vector<Case> cases() {
 INSTANTIATE_TEST_SUITE_P(Every, Tangent, ::testing::ValuesIn(cases()));
 
 /// Those whose dilatation is constant in rubber, in large geometry; the last entry: whether its volume is stiff.
-std::vector<Case> ofOneDilatation() {
+std::vector<CellCase> ofOneDilatation() {
   auto all = cases();
-  std::erase_if(all, [](const Case& c) {
+  std::erase_if(all, [](const CellCase& c) {
     const bool quadratic = mesh::info(c.type).quadratic, simplex = mesh::info(c.type).corners == mesh::info(c.type).dim + 1;
     return !c.large || c.space == element::Space::planeStress || (quadratic && !simplex);
   });

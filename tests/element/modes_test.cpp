@@ -59,7 +59,7 @@ struct One {
   }
 };
 
-material::J2Law metal() {
+material::J2Law elasticMetal() {
   material::J2Law l;
   l.elastic = material::ElasticLaw::fromYoung(1000, 0.3);
   l.hardening.add(0, 20), l.hardening.add(0.2, 40);
@@ -77,7 +77,7 @@ TEST(Element, OnlyRigidMotionsAndKnownShapesCostNothing) {
   for (const auto& kind : kinds)
     for (const bool large : {true, false}) {
       const One one(kind.type);
-      const auto block = element::makeBlock(one.cells, one.x, {kind.space, large, 1}, metal().elastic);
+      const auto block = element::makeBlock(one.cells, one.x, {kind.space, large, 1}, elasticMetal().elastic);
       const int n = block->dofs();
       VectorXd u = VectorXd::Zero(n), r(n);
       MatrixXd K(n, n);
@@ -111,7 +111,7 @@ long freeMotions(const std::string& model) {
   const int n = 3 * int(mesh.x.size());
   MatrixXd K = MatrixXd::Zero(n, n);
   for (const auto& b : mesh.blocks) {
-    const auto block = element::makeBlock(b, mesh.x, {element::Space::solid, true, 1}, metal().elastic);
+    const auto block = element::makeBlock(b, mesh.x, {element::Space::solid, true, 1}, elasticMetal().elastic);
     const int m = block->dofs();
     VectorXd u = VectorXd::Zero(m), r(m);
     MatrixXd k(m, m);
@@ -146,7 +146,7 @@ TEST(Element, ForcesAndMomentsBalanceInAnyState) {
   for (const auto& kind : kinds) {
     const One one(kind.type);
     const int dim = mesh::info(kind.type).dim;
-    const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, metal());
+    const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, elasticMetal());
     std::mt19937 gen(11);
     std::uniform_real_distribution<double> d(-0.07, 0.07);
     VectorXd u = VectorXd::Zero(block->dofs()), r(block->dofs());
@@ -166,7 +166,7 @@ TEST(Element, ForcesAndMomentsBalanceInAnyState) {
 TEST(Element, ARoundTripThroughElasticStatesGivesNoWork) {
   for (const auto& kind : kinds) {
     const One one(kind.type);
-    const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, metal().elastic);
+    const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, elasticMetal().elastic);
     if (!block->symmetric()) continue;  // mean dilatation by F-bar has no potential
     const int n = block->dofs();
     VectorXd unused(n);
@@ -199,7 +199,7 @@ TEST(Element, ARoundTripThroughElasticStatesGivesNoWork) {
 TEST(Element, ARejectedStateLeavesNoTrace) {
   for (const auto& kind : kinds) {
     const One one(kind.type);
-    const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, metal());
+    const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, elasticMetal());
     const int n = block->dofs();
     std::mt19937 gen(2);
     std::uniform_real_distribution<double> d(-0.07, 0.07);
@@ -215,7 +215,7 @@ TEST(Element, ARejectedStateLeavesNoTrace) {
     EXPECT_EQ(r, again) << nameOf(kind);
     block->accept();
     const auto kept = block->state();
-    const auto other = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, metal());
+    const auto other = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, elasticMetal());
     other->setState(kept);
     block->integrate(0, far.data(), r.data(), nullptr, false), other->integrate(0, far.data(), again.data(), nullptr, false);
     EXPECT_EQ(r, again) << "a stored state goes on like its own, " << nameOf(kind);

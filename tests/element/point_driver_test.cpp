@@ -12,11 +12,11 @@ using namespace anvil::element;
 
 namespace {
 
-constexpr double E = 200000, nu = 0.3;
+constexpr double modulus = 200000, nu = 0.3;
 
 material::J2Law steel(double tangent = 2000, double kinematic = 0) {
   material::J2Law law;
-  law.elastic = material::ElasticLaw::fromYoung(E, nu);
+  law.elastic = material::ElasticLaw::fromYoung(modulus, nu);
   law.hardening.add(0, 250);
   law.hardening.finalSlope = tangent;
   law.kinematicShare = kinematic;
@@ -28,14 +28,14 @@ Leg to(const char* words, int increments = 50) { return legFrom(words, increment
 }  // namespace
 
 TEST(PointDriver, ElasticTensionFollowsHookesLawInLogarithmicStrain) {
-  const auto states = drive(material::ElasticLaw::fromYoung(E, nu), {to("xx=0.01", 4)});
+  const auto states = drive(material::ElasticLaw::fromYoung(modulus, nu), {to("xx=0.01", 4)});
   ASSERT_EQ(states.size(), 5u);
   const auto& s = states.back();
   // Kirchhoff stress E e; the volume grows by exp((1 - 2 nu) e)
-  EXPECT_NEAR(s.stress[0], E * 0.01 / std::exp((1 - 2 * nu) * 0.01), 1e-6);
+  EXPECT_NEAR(s.stress[0], modulus * 0.01 / std::exp((1 - 2 * nu) * 0.01), 1e-6);
   EXPECT_NEAR(s.strain[1], -nu * 0.01, 1e-12);
   for (int i = 1; i < 6; ++i) EXPECT_NEAR(s.stress[size_t(i)], 0, 1e-6);
-  EXPECT_NEAR(s.strainEnergy, E * 0.01 * 0.01 / 2, 1e-8);
+  EXPECT_NEAR(s.strainEnergy, modulus * 0.01 * 0.01 / 2, 1e-8);
 }
 
 TEST(PointDriver, UniaxialTensionReturnsTheGivenCurve) {
@@ -61,7 +61,7 @@ TEST(PointDriver, CyclesShowTheBauschingerEffectOfKinematicHardening) {
         reverse = states[k - 1].stress[0];
         break;
       }
-    EXPECT_NEAR(reverse, share == 1 ? top - 500 : -top, E * 0.01 / 400 + 1) << share;
+    EXPECT_NEAR(reverse, share == 1 ? top - 500 : -top, modulus * 0.01 / 400 + 1) << share;
   }
 }
 
@@ -69,14 +69,14 @@ TEST(PointDriver, UniaxialStrainOfAPlasticMaterialFollowsTheBulkModulus) {
   // sides held: beyond yield the slope of stress over strain is K (perfect plasticity, small strain)
   const auto states = drive(steel(0), {to("xx=0.02, yy=0, zz=0", 100)}, false);
   const double slope = (states[100].stress[0] - states[90].stress[0]) / (states[100].strain[0] - states[90].strain[0]);
-  EXPECT_NEAR(slope, E / 3 / (1 - 2 * nu), 1e-3 * slope);
+  EXPECT_NEAR(slope, modulus / 3 / (1 - 2 * nu), 1e-3 * slope);
   EXPECT_NEAR(states.back().stress[0] - states.back().stress[1], 250, 1e-5);
 }
 
 TEST(PointDriver, StressControlMeetsStressesAndTheUnloadedStrainStays) {
   const auto states = drive(steel(), {to("xx=stress 300 MPa"), to("xx=stress 0")}, false);
   EXPECT_NEAR(states[50].stress[0], 300, 1e-6);
-  EXPECT_NEAR(states[50].strain[0], 300 / E + 50. / 2000, 1e-8);
+  EXPECT_NEAR(states[50].strain[0], 300 / modulus + 50. / 2000, 1e-8);
   EXPECT_NEAR(states[100].strain[0], 50. / 2000, 1e-8);
 }
 
@@ -127,7 +127,7 @@ TEST(PointDriver, LegsReadPerCentAndUnits) {
 TEST(PointDriver, PlasticWorkDoesNotDependOnTheIncrements) {
   // the flow stress grows within an increment: its mean works, so that few increments give the area too
   material::CyclicLaw cyclic;
-  cyclic.elastic = material::ElasticLaw::fromYoung(E, nu);
+  cyclic.elastic = material::ElasticLaw::fromYoung(modulus, nu);
   cyclic.hardening.add(0, 250);
   cyclic.hardening.finalSlope = 500;
   cyclic.terms = {{20000, 100}};

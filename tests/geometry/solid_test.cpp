@@ -44,7 +44,7 @@ Solid built(const std::string& features, const std::string& more = "", const std
 std::string fault(const std::string& features, const std::string& folder = "") {
   return sentence([&] { built(features, "", folder); });
 }
-double areaOf(const Solid& s, const std::string& name) {
+double faceArea(const Solid& s, const std::string& name) {
   double sum = 0;
   for (const auto& f : s.faces())
     if (f.name == name) sum += f.area;
@@ -63,17 +63,17 @@ const Solid::Face& faceOf(const Solid& s, const std::string& name) {
 TEST(SolidShape, AnAngleHasItsLegsAndRoot) {
   const auto sharp = built(R"([{"angle": {"at": [1, 2, 3], "legs": [30, 20], "thickness": 4, "length": 50}, "name": "a"}])");
   EXPECT_NEAR(sharp.volume(), (30 * 4 + 16 * 4) * 50, 1e-6);
-  EXPECT_NEAR(areaOf(sharp, "a.outer x"), 30 * 50, 1e-6);
-  EXPECT_NEAR(areaOf(sharp, "a.outer y"), 20 * 50, 1e-6);
-  EXPECT_NEAR(areaOf(sharp, "a.inner x"), 26 * 50, 1e-6);
-  EXPECT_NEAR(areaOf(sharp, "a.inner y"), 16 * 50, 1e-6);
-  EXPECT_NEAR(areaOf(sharp, "a.tip x") + areaOf(sharp, "a.tip y"), 2 * 4 * 50, 1e-6);
+  EXPECT_NEAR(faceArea(sharp, "a.outer x"), 30 * 50, 1e-6);
+  EXPECT_NEAR(faceArea(sharp, "a.outer y"), 20 * 50, 1e-6);
+  EXPECT_NEAR(faceArea(sharp, "a.inner x"), 26 * 50, 1e-6);
+  EXPECT_NEAR(faceArea(sharp, "a.inner y"), 16 * 50, 1e-6);
+  EXPECT_NEAR(faceArea(sharp, "a.tip x") + faceArea(sharp, "a.tip y"), 2 * 4 * 50, 1e-6);
   EXPECT_NEAR((sharp.bounds().min() - Eigen::Vector3d(1, 2, 3)).norm(), 0, 1e-6);
   EXPECT_NEAR((sharp.bounds().max() - Eigen::Vector3d(31, 22, 53)).norm(), 0, 1e-6);
   const auto round = built(R"([{"angle": {"legs": [30, 20], "thickness": 4, "length": 50, "root": 5}, "name": "a"}])");
   EXPECT_NEAR(round.volume(), sharp.volume() + 25 * (1 - pi / 4) * 50, 1e-6);
-  EXPECT_NEAR(areaOf(round, "a.root"), pi / 2 * 5 * 50, 1e-6);
-  EXPECT_NEAR(areaOf(round, "a.inner y"), 11 * 50, 1e-6) << "names stay with their faces";
+  EXPECT_NEAR(faceArea(round, "a.root"), pi / 2 * 5 * 50, 1e-6);
+  EXPECT_NEAR(faceArea(round, "a.inner y"), 11 * 50, 1e-6) << "names stay with their faces";
   EXPECT_SAYS(fault(R"([{"angle": {"legs": [30, 3], "thickness": 4, "length": 50}}])"), "no longer than the angle is thick");
   EXPECT_SAYS(fault(R"([{"angle": {"legs": [30, 20], "thickness": 4, "length": 50, "root": 17}}])"),
               "does not fit between the legs");
@@ -85,7 +85,7 @@ TEST(SolidShape, PlatesHaveTheirPatternOfHoles) {
       R"([{"plate": {"size": [60, 40, 5], "holes": {"at": [[10, 10]], "radius": 3, "pitch": [20, 20], "count": [3, 2]}},
         "name": "p"}])");
   EXPECT_NEAR(s.volume(), 60 * 40 * 5 - 6 * pi * 9 * 5, 1e-6);
-  EXPECT_NEAR(areaOf(s, "p.hole 6"), 2 * pi * 3 * 5, 1e-6);
+  EXPECT_NEAR(faceArea(s, "p.hole 6"), 2 * pi * 3 * 5, 1e-6);
   EXPECT_NEAR(faceOf(s, "p.hole 6").centre.x(), 50, 1e-6);
   EXPECT_NEAR(faceOf(s, "p.hole 6").centre.y(), 30, 1e-6);
   EXPECT_SAYS(fault(R"([{"plate": {"size": [60, 40, 5], "holes": {"at": [[90, 10]], "radius": 3}}}])"), "beside the plate");
@@ -94,12 +94,12 @@ TEST(SolidShape, PlatesHaveTheirPatternOfHoles) {
 TEST(SolidShape, BoltsAreOneBodyWithNamedSeats) {
   const auto s = built(R"([{"bolt": {"from": [0, 0, 20], "to": [0, 0, 0], "diameter": 8, "washer": 1.5}}])");
   EXPECT_NEAR(s.volume(), pi * (16 * 20 + 2 * 7.6 * 7.6 * 1.5 + 2 * 6.4 * 6.4 * 5.6), 1e-6);
-  EXPECT_NEAR(areaOf(s, "bolt.shank"), 2 * pi * 4 * 20, 1e-6);
-  EXPECT_NEAR(areaOf(s, "bolt.head seat"), pi * (7.6 * 7.6 - 16), 1e-6);
+  EXPECT_NEAR(faceArea(s, "bolt.shank"), 2 * pi * 4 * 20, 1e-6);
+  EXPECT_NEAR(faceArea(s, "bolt.head seat"), pi * (7.6 * 7.6 - 16), 1e-6);
   EXPECT_NEAR(faceOf(s, "bolt.head seat").centre.z(), 20, 1e-9);
   EXPECT_NEAR(faceOf(s, "bolt.nut seat").centre.z(), 0, 1e-9);
   const auto plain = built(R"([{"bolt": {"from": [0, 0, 20], "to": [0, 0, 0], "diameter": 8}}])");
-  EXPECT_NEAR(areaOf(plain, "bolt.nut seat"), pi * (6.4 * 6.4 - 16), 1e-6);
+  EXPECT_NEAR(faceArea(plain, "bolt.nut seat"), pi * (6.4 * 6.4 - 16), 1e-6);
   EXPECT_SAYS(fault(R"([{"bolt": {"from": [0, 0, 20], "to": [0, 0, 0], "diameter": 8, "head": 7}}])"), "no wider than the shank");
 }
 
@@ -109,7 +109,7 @@ TEST(SolidShape, ProfilesArePulledAndTurned) {
         "fillet": 3, "name": "step"}, {"line": [4, 20]}, {"line": [0, 20], "name": "tip"}]})";
   const auto pulled = built("[{" + angle + R"(, "extrude": {"from": -5, "depth": 10}, "name": "a"}])");
   EXPECT_NEAR(pulled.volume(), 10 * (30 * 4 + 4 * 16 + 9 * (1 - pi / 4)), 1e-6);
-  EXPECT_NEAR(areaOf(pulled, "a.foot"), 300, 1e-6);
+  EXPECT_NEAR(faceArea(pulled, "a.foot"), 300, 1e-6);
   EXPECT_NEAR(faceOf(pulled, "a.front").centre.z(), -5, 1e-9);
   EXPECT_NEAR(faceOf(pulled, "a.back").centre.z(), 5, 1e-9);
   const std::string ring =
@@ -127,8 +127,8 @@ TEST(SolidShape, AHalfIsWhatLiesBehindThePlane) {
   const auto s =
       built(R"([{"ball": {"radius": 10}, "name": "b"}, {"half": {"at": [0, 0, 4], "normal": [0, 0, 1]}, "name": "h"}])");
   EXPECT_NEAR(s.volume(), 4. / 3 * pi * 1000 - pi * 36 * (30 - 6) / 3, 1e-5);
-  EXPECT_NEAR(areaOf(s, "h.cut"), pi * 84, 1e-6);
-  EXPECT_GT(areaOf(s, "b.surface"), 0);
+  EXPECT_NEAR(faceArea(s, "h.cut"), pi * 84, 1e-6);
+  EXPECT_GT(faceArea(s, "b.surface"), 0);
   EXPECT_SAYS(fault(R"([{"ball": {"radius": 10}}, {"half": {"at": [0, 0, 14], "normal": [0, 0, 1]}}])"), "cuts nothing away");
 }
 
@@ -144,7 +144,7 @@ TEST(SolidShape, PrimitivesHaveTheirVolumesAreasAndFaces) {
                                             {"box.top", 0, 1, 0, 400},
                                             {"box.front", 0, 0, -1, 800},
                                             {"box.back", 0, 0, 1, 800}}) {
-    EXPECT_NEAR(areaOf(box, name), area, 1e-8) << name;
+    EXPECT_NEAR(faceArea(box, name), area, 1e-8) << name;
     EXPECT_LT((faceOf(box, name).axis - Eigen::Vector3d(x, y, z)).norm(), 1e-12) << name << ": outwards";
   }
   const auto cylinder = built(R"({"cylinder": {"from": [0, 0, 0], "to": [0, 30, 0], "radius": "=r"}, "name": "pin"})");
@@ -155,7 +155,7 @@ TEST(SolidShape, PrimitivesHaveTheirVolumesAreasAndFaces) {
   EXPECT_NEAR(faceOf(cylinder, "pin.start").centre.y(), 0, 1e-9);
   const auto tube = built(R"({"tube": {"from": [0, 0, 0], "to": [1, 1, 0], "inner": 3, "outer": 5}})");
   EXPECT_NEAR(tube.volume(), pi * 16 * std::sqrt(2.), 1e-8);
-  EXPECT_NEAR(areaOf(tube, "tube.inner"), 2 * pi * 3 * std::sqrt(2.), 1e-8);
+  EXPECT_NEAR(faceArea(tube, "tube.inner"), 2 * pi * 3 * std::sqrt(2.), 1e-8);
   EXPECT_NEAR(built(R"({"ball": {"radius": 3}})").volume(), 36 * pi, 1e-8);
 }
 
@@ -164,10 +164,10 @@ TEST(SolidShape, CutsKeepTheNamesOfWhatIsLeft) {
     {"cylinder": {"from": [10, 10, -1], "to": [10, 10, 11], "radius": "=r"}, "name": "hole", "how": "cut"},
     {"box": {"at": [25, -1, 6], "size": [5, 22, 5]}, "name": "slot", "how": "cut"}])");
   EXPECT_NEAR(s.volume(), 8000 - pi * 250 - 5 * 20 * 4, 1e-6);
-  EXPECT_NEAR(areaOf(s, "hole.side"), 2 * pi * 5 * 10, 1e-6);
+  EXPECT_NEAR(faceArea(s, "hole.side"), 2 * pi * 5 * 10, 1e-6);
   EXPECT_EQ(countOf(s, "plate.back"), 2) << "the slot parts it; both keep the name";
-  EXPECT_NEAR(areaOf(s, "plate.back"), 800 - pi * 25 - 100, 1e-6);
-  EXPECT_NEAR(areaOf(s, "slot.front"), 100, 1e-6) << "the ground of the slot";
+  EXPECT_NEAR(faceArea(s, "plate.back"), 800 - pi * 25 - 100, 1e-6);
+  EXPECT_NEAR(faceArea(s, "slot.front"), 100, 1e-6) << "the ground of the slot";
   for (const auto& f : s.faces()) EXPECT_FALSE(f.name.empty());
 }
 
@@ -175,12 +175,12 @@ TEST(SolidShape, EdgesAreRoundedAndCutOff) {
   const std::string plate = R"({"box": {"size": [40, 20, 10]}, "name": "plate"})";
   const auto one = built("[" + plate + R"(, {"fillet": {"between": ["plate.top", "plate.front"], "radius": 3}}])");
   EXPECT_NEAR(one.volume(), 8000 - (1 - pi / 4) * 9 * 40, 1e-6);
-  EXPECT_NEAR(areaOf(one, "fillet.round"), pi / 2 * 3 * 40, 1e-6);
+  EXPECT_NEAR(faceArea(one, "fillet.round"), pi / 2 * 3 * 40, 1e-6);
   EXPECT_EQ(faceOf(one, "fillet.round").kind, Solid::Kind::cylinder);
-  EXPECT_NEAR(areaOf(one, "plate.top"), 400 - 40 * 3, 1e-6);
+  EXPECT_NEAR(faceArea(one, "plate.top"), 400 - 40 * 3, 1e-6);
   const auto all = built("[" + plate + R"(, {"chamfer": {"between": "plate.front", "radius": 2}, "name": "bevel"}])");
   EXPECT_EQ(countOf(all, "bevel.slope"), 4);
-  EXPECT_NEAR(areaOf(all, "plate.front"), 36 * 16, 1e-6);
+  EXPECT_NEAR(faceArea(all, "plate.front"), 36 * 16, 1e-6);
 }
 
 TEST(SolidShape, PartsArePlacedWithTheirNames) {

@@ -78,7 +78,7 @@ model::Document taken(const std::string& file) {
   d.parts.front().second.solid = {f};
   return d;
 }
-geometry::Solid solidOf(const model::Document& d) {
+geometry::Solid solidIn(const model::Document& d) {
   return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part");
 }
 const geometry::Solid::Face* faceAt(const geometry::Solid& s, double x, double y, double z, geometry::Solid::Kind kind) {
@@ -136,14 +136,14 @@ TEST_F(StepFile, FacesKeepTheirNumbersWhenTheFileChanges) {
   using Kind = geometry::Solid::Kind;
   write("bracket.step", bracket(6));
   const auto d = taken(file("bracket.step"));
-  const auto before = solidOf(d);
+  const auto before = solidIn(d);
   const std::string top = faceAt(before, 30, 15, 6, Kind::plane)->name, left = faceAt(before, 15, 15, 3, Kind::cylinder)->name,
                     right = faceAt(before, 45, 15, 3, Kind::cylinder)->name;
   EXPECT_TRUE(checks::readiness(d).findings.empty() ||
               checks::readiness(d).findings.front().what.find("changed") == std::string::npos);
 
   write("bracket.step", shifted(bracket(9), 0, 0, 0));  // thicker: written anew, all faces of the old kind
-  const auto thicker = solidOf(d);
+  const auto thicker = solidIn(d);
   EXPECT_EQ(faceAt(thicker, 30, 15, 9, Kind::plane)->name, top);
   EXPECT_EQ(faceAt(thicker, 15, 15, 4.5, Kind::cylinder)->name, left);
   EXPECT_TRUE(geometry::stepNotes(d.parts.front().second, model::Quantities(d), "", "").empty());
@@ -151,13 +151,13 @@ TEST_F(StepFile, FacesKeepTheirNumbersWhenTheFileChanges) {
   write("bracket.step", BRepAlgoAPI_Cut(BRepPrimAPI_MakeBox(60., 30., 6.).Shape(),
                                         BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(45, 15, -1), gp_Dir(0, 0, 1)), 4, 12).Shape())
                             .Shape());
-  EXPECT_EQ(faceAt(solidOf(d), 45, 15, 3, Kind::cylinder)->name, right) << "the other hole is the one that went";
+  EXPECT_EQ(faceAt(solidIn(d), 45, 15, 3, Kind::cylinder)->name, right) << "the other hole is the one that went";
   auto notes = geometry::stepNotes(d.parts.front().second, model::Quantities(d), "", "");
   ASSERT_EQ(notes.size(), 1u);
   EXPECT_SAYS(notes[0].words, "face " + left.substr(left.find('.') + 1) + " is gone");
 
   write("bracket.step", bracket(6, 4, true));
-  const auto notched = solidOf(d);
+  const auto notched = solidIn(d);
   EXPECT_EQ(faceAt(notched, 15, 15, 3, Kind::cylinder)->name, left);
   notes = geometry::stepNotes(d.parts.front().second, model::Quantities(d), "", "");
   ASSERT_EQ(notes.size(), 1u);
@@ -171,7 +171,7 @@ TEST_F(StepFile, FacesKeepTheirNumbersWhenTheFileChanges) {
   EXPECT_EQ(told->where, "parts/part/solid/1/step");
   told->mend(kept);
   EXPECT_TRUE(geometry::stepNotes(kept.parts.front().second, model::Quantities(kept), "", "").empty());
-  EXPECT_EQ(faceAt(solidOf(kept), 15, 15, 3, Kind::cylinder)->name, left) << "old numbers stay";
+  EXPECT_EQ(faceAt(solidIn(kept), 15, 15, 3, Kind::cylinder)->name, left) << "old numbers stay";
   EXPECT_EQ(model::parse(model::print(kept)), kept);
 }
 
@@ -192,11 +192,11 @@ TEST_F(StepFile, SeveralSolidsAreTakenAsOneBodyOrAsParts) {
   geometry::addStepParts(whole, file("both.step"), geometry::stepContents(file("both.step"), ""), true);
   ASSERT_EQ(whole.parts.size(), 1u);
   EXPECT_EQ(whole.parts.front().second.solid[0].step->solid, "all");
-  const auto one = solidOf(whole);
+  const auto one = solidIn(whole);
   EXPECT_NEAR(one.volume(), 20 * 20 * 5 + 10 * 10 * 8, 1e-6);
   EXPECT_EQ(one.faces().size(), 11u) << "the faces that touch are gone";
   whole.parts.front().second.solid[0].step->file = file("apart.step");
-  EXPECT_SAYS(sentence([&] { (void)solidOf(whole); }), "do not all touch: they make 2 bodies");
+  EXPECT_SAYS(sentence([&] { (void)solidIn(whole); }), "do not all touch: they make 2 bodies");
 }
 
 TEST_F(StepFile, HealingIsReported) {
@@ -211,7 +211,7 @@ TEST_F(StepFile, HealingIsReported) {
   const auto contents = geometry::stepContents(file("gap.step"), "");
   ASSERT_EQ(contents.size(), 1u);
   EXPECT_SAYS(contents[0].healing, "healed");
-  EXPECT_NEAR(solidOf(taken(file("gap.step"))).volume(), 1000, 10);
+  EXPECT_NEAR(solidIn(taken(file("gap.step"))).volume(), 1000, 10);
   const auto report = checks::readiness(taken(file("gap.step")));
   EXPECT_TRUE(std::any_of(report.findings.begin(), report.findings.end(),
                           [](const auto& f) { return f.what.find("healed") != std::string::npos; }));

@@ -1,5 +1,5 @@
 // The house's order: a folder of the core includes only what lies below it; the core knows no Qt and no VTK; what computes does
-// not read the document; lines are no longer than agreed.
+// not read the document; lines are no longer than agreed; helpers of tests can be compiled in batches.
 #include <gtest/gtest.h>
 
 #include <algorithm>
@@ -7,6 +7,7 @@
 #include <fstream>
 #include <functional>
 #include <map>
+#include <regex>
 #include <set>
 
 namespace fs = std::filesystem;
@@ -104,4 +105,29 @@ TEST(House, LinesAreNoLongerThanAgreed) {
         EXPECT_LE(width, 130) << entry.path() << ":" << number;
       });
     }
+}
+
+/// Files are compiled in batches: what two of them call alike would meet in one.
+TEST(House, HelpersOfTestsHaveNamesOfTheirOwn) {
+  static const std::regex definition(
+      R"(^(?:inline |static |constexpr |const )*)"
+      R"((?:(?:struct|class|enum class|enum) (\w+)|[\w:<>,&* ]+?[ *&](\w+)(?:\(|(?:\[\])? = )).*)");
+  std::map<std::string, std::string> where;
+  for (const auto& entry : fs::recursive_directory_iterator(root / "tests")) {
+    const auto& file = entry.path();
+    if (file.extension() != ".cpp" || file.parent_path().filename() == "app" || file.parent_path().filename() == "fuzz") continue;
+    std::set<std::string> own;
+    eachLine(file, [&](const std::string& line) {
+      std::smatch m;
+      if (line.empty() || !std::isalpha(static_cast<unsigned char>(line[0])) || line.starts_with("using ") ||
+          line.starts_with("namespace"))
+        return;
+      if (std::regex_match(line, m, definition)) own.insert(m[1].matched ? m[1] : m[2]);
+    });
+    for (const auto& name : own) {
+      const auto [it, fresh] = where.emplace(name, file);
+      EXPECT_TRUE(fresh) << name << " stands in " << file << " and in " << it->second;
+    }
+  }
+  EXPECT_GT(where.size(), 150u);
 }

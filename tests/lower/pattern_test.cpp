@@ -140,7 +140,7 @@ TEST(Pattern, WhatCannotBeRepeatedIsRefusedInWords) {
 const double pressing = 1000 * 100 * std::log(1 / 0.99) / 0.99;
 
 /// A block under a rigid step whose lower face alone, or its side alone, may touch.
-std::string pressed(const std::string& face, const std::string& tool) {
+std::string rigidPress(const std::string& face, const std::string& tool) {
   return R"({"space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0}}},
     "parts": {"block": {"material": "m", "mesh": {"size": 3}, "solid": [{"box": {"size": [10, 10, 6]}, "name": "b"}]},
               "tool": {"rigid": true, "solid": )" +
@@ -153,19 +153,19 @@ std::string pressed(const std::string& face, const std::string& tool) {
 
 TEST(RigidFace, OfASolidTouchesAlone) {
   const std::string step = R"([{"box": {"at": [-5, -5, 6], "size": [20, 20, 5]}, "name": "plate"}])";
-  const auto all = solved(pressed("tool", step)), lower = solved(pressed("tool.plate.front", step));
+  const auto all = solved(rigidPress("tool", step)), lower = solved(rigidPress("tool.plate.front", step));
   EXPECT_NEAR(all.last("contacts/press/force z") / pressing, -1, 1e-3);
   EXPECT_NEAR(lower.last("contacts/press/force z") / all.last("contacts/press/force z"), 1, 1e-9);
-  EXPECT_EQ(solved(pressed("tool.plate.back", step)).last("contacts/press/force z"), 0) << "the face away from the block";
+  EXPECT_EQ(solved(rigidPress("tool.plate.back", step)).last("contacts/press/force z"), 0) << "the face away from the block";
   const std::string disc = R"([{"cylinder": {"from": [5, 5, 6], "to": [5, 5, 9], "radius": 20}, "name": "c"}])";
-  EXPECT_NEAR(solved(pressed("tool.c.start", disc)).last("contacts/press/force z") / pressing, -1, 1e-3);
-  EXPECT_EQ(solved(pressed("tool.c.end", disc)).last("contacts/press/force z"), 0);
-  EXPECT_SAYS(sentence([&] { (void)lowered(pressed("tool.c.sid", disc)); }), "Did you mean 'tool.c.side'?");
+  EXPECT_NEAR(solved(rigidPress("tool.c.start", disc)).last("contacts/press/force z") / pressing, -1, 1e-3);
+  EXPECT_EQ(solved(rigidPress("tool.c.end", disc)).last("contacts/press/force z"), 0);
+  EXPECT_SAYS(sentence([&] { (void)lowered(rigidPress("tool.c.sid", disc)); }), "Did you mean 'tool.c.side'?");
 }
 
 TEST(RigidFace, OfAnOutlinePulledStraightMayBeItsEnd) {
   const auto tool = [](const std::string& face) {
-    auto text = pressed(face, "[]");
+    auto text = rigidPress(face, "[]");
     return with(text, R"("solid": [])",
                 R"("shape": {"rectangle": {"at": [-5, -5], "size": [20, 20]}}, "extrude": {"from": 6, "depth": 5})");
   };
@@ -175,7 +175,7 @@ TEST(RigidFace, OfAnOutlinePulledStraightMayBeItsEnd) {
   EXPECT_EQ(solved(tool("tool.back")).last("contacts/press/force z"), 0) << "the end away from the block";
   EXPECT_EQ(solved(tool("tool.left")).last("contacts/press/force z"), 0);
   // a pulled rod's end pushes in like the feature's
-  const auto rod = [](const std::string& how) { return solved(with(pressed("tool", "[]"), R"("solid": [])", how)); };
+  const auto rod = [](const std::string& how) { return solved(with(rigidPress("tool", "[]"), R"("solid": [])", how)); };
   const auto pulled = rod(R"("shape": {"disc": {"center": [5, 5], "radius": 3}}, "extrude": {"from": 6, "depth": 5})");
   const auto made = rod(R"("solid": [{"cylinder": {"from": [5, 5, 6], "to": [5, 5, 11], "radius": 3}}])");
   EXPECT_NEAR(pulled.last("contacts/press/force z") / made.last("contacts/press/force z"), 1, 1e-6);

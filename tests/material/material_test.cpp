@@ -19,7 +19,7 @@ Mat3 randomDeformation(std::mt19937& gen, double size) {
   return F;
 }
 
-J2Law steel(double kinematic) {
+J2Law hardSteel(double kinematic) {
   J2Law law;
   law.elastic = ElasticLaw::fromYoung(200000, 0.3);
   law.hardening.add(0, 250), law.hardening.add(0.05, 350), law.hardening.add(0.3, 500);
@@ -48,7 +48,7 @@ TEST(LogStrain, StretchAndRotationGiveTheirLogarithms) {
 
 TEST(LogStrain, TangentMatchesFiniteDifferences) {
   std::mt19937 gen(1);
-  const J2Law law = steel(0.4);
+  const J2Law law = hardSteel(0.4);
   for (int round = 0; round < 30; ++round) {
     Mat3 F = randomDeformation(gen, 0.3);
     if (round % 3 == 0)
@@ -76,7 +76,7 @@ TEST(LogStrain, TangentMatchesFiniteDifferences) {
 class J2 : public ::testing::TestWithParam<double> {};
 
 TEST_P(J2, TangentMatchesFiniteDifferencesAlongAPath) {
-  const J2Law law = steel(GetParam());
+  const J2Law law = hardSteel(GetParam());
   std::mt19937 gen(7);
   std::uniform_real_distribution<double> d(-0.02, 0.02);
   for (bool finite : {true, false}) {
@@ -102,7 +102,7 @@ TEST_P(J2, TangentMatchesFiniteDifferencesAlongAPath) {
 }
 
 TEST_P(J2, StressStaysOnTheYieldSurface) {
-  const J2Law law = steel(GetParam());
+  const J2Law law = hardSteel(GetParam());
   std::vector<double> old(8, 0), now(8);
   Vec6 E = Vec6::Zero();
   for (int i = 1; i <= 40; ++i) {
@@ -120,7 +120,7 @@ TEST_P(J2, StressStaysOnTheYieldSurface) {
 
 TEST(LogStrain, PlasticFlowKeepsTheVolumeAndLeavesTheElasticStrain) {
   std::mt19937 gen(9);
-  const J2Law law = steel(0);
+  const J2Law law = hardSteel(0);
   Mat3 metric = Mat3::Identity();
   std::vector<double> old(8, 0), now(8);
   for (int step = 0; step < 10; ++step) {
@@ -138,7 +138,7 @@ TEST(LogStrain, PlasticFlowKeepsTheVolumeAndLeavesTheElasticStrain) {
 INSTANTIATE_TEST_SUITE_P(Hardening, J2, ::testing::Values(0., 0.35, 1.));
 
 TEST(J2Law, ElasticStepsKeepTheState) {
-  const J2Law law = steel(0);
+  const J2Law law = hardSteel(0);
   std::vector<double> old(8, 0), now(8, 5);
   Vec6 E = Vec6::Zero();
   E[0] = 0.001;
@@ -149,7 +149,7 @@ TEST(J2Law, ElasticStepsKeepTheState) {
 }
 
 TEST(PlaneStressLaw, HasNoStressAcrossAndAConsistentTangent) {
-  PlaneStress<J2Law> law{steel(0.5)};
+  PlaneStress<J2Law> law{hardSteel(0.5)};
   std::vector<double> old(9, 0), now(9), scratch(9);
   std::mt19937 gen(3);
   std::uniform_real_distribution<double> d(-0.02, 0.02);

@@ -31,7 +31,7 @@ using std::numbers::pi;
 
 class FreeMesh : public ScratchCache {};
 
-geometry::Solid solidOf(const std::string& features) {
+geometry::Solid freeSolid(const std::string& features) {
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": )" + features + "}}}");
   return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part");
 }
@@ -76,7 +76,7 @@ void expectSolvable(const mesh::Mesh& m, const geometry::Solid& s) {
   EXPECT_GE(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.02);
 }
 
-double areaOf(const mesh::Mesh& m, const std::string& face) {
+double freeArea(const mesh::Mesh& m, const std::string& face) {
   const auto* f = m.face(face);
   EXPECT_TRUE(f) << face;
   double area = 0;
@@ -93,7 +93,7 @@ double areaOf(const mesh::Mesh& m, const std::string& face) {
 }
 
 TEST_F(FreeMesh, FillsASolidAndNamesItsFaces) {
-  const auto s = solidOf(
+  const auto s = freeSolid(
       R"([{"box": {"size": [40, 20, 10]}, "name": "plate"}, {"cylinder": {"from": [20, 10, -1], "to": [20, 10, 11], "radius": 5},
         "name": "hole", "how": "cut"}])");
   const auto m = freeMeshOf(s, 4);
@@ -101,9 +101,9 @@ TEST_F(FreeMesh, FillsASolidAndNamesItsFaces) {
   EXPECT_NEAR(volume, s.volume(), 1e-4 * s.volume());
   EXPECT_GT(worst, 0);
   EXPECT_GT(mesh::quality(m, m.blocks.front()).leastScaledJacobian, 0.1);
-  EXPECT_NEAR(areaOf(m, "part.plate.left"), 200, 1e-8);
-  EXPECT_NEAR(areaOf(m, "part.plate.top"), 400, 1e-8);
-  EXPECT_NEAR(areaOf(m, "part.hole.side"), 2 * pi * 5 * 10, 1e-4 * 314) << "quadratic arcs of a twelfth of the circle";
+  EXPECT_NEAR(freeArea(m, "part.plate.left"), 200, 1e-8);
+  EXPECT_NEAR(freeArea(m, "part.plate.top"), 400, 1e-8);
+  EXPECT_NEAR(freeArea(m, "part.hole.side"), 2 * pi * 5 * 10, 1e-4 * 314) << "quadratic arcs of a twelfth of the circle";
   size_t named = 0;
   for (const auto& f : m.faces) named += f.facets.size();
   EXPECT_EQ(named, m.boundary(0).size()) << "every outer side belongs to one named face";
@@ -112,7 +112,7 @@ TEST_F(FreeMesh, FillsASolidAndNamesItsFaces) {
 }
 
 TEST_F(FreeMesh, IsFinerWhereItIsAskedTo) {
-  const auto s = solidOf(R"({"box": {"size": [20, 20, 20]}})");
+  const auto s = freeSolid(R"({"box": {"size": [20, 20, 20]}})");
   std::vector<double> sizes(6, 0);
   sizes[0] = 1.25;
   const auto coarse = freeMeshOf(s, 5), fine = freeMeshOf(s, 5, sizes);
@@ -123,7 +123,7 @@ TEST_F(FreeMesh, IsFinerWhereItIsAskedTo) {
 }
 
 TEST_F(FreeMesh, IsTheSameAgainFromTheKeptOnes) {
-  const auto s = solidOf(R"({"ball": {"radius": 3}})");
+  const auto s = freeSolid(R"({"ball": {"radius": 3}})");
   int stages = 0;
   mesh::Mesh first, again;
   for (auto* m : {&first, &again}) {
@@ -138,7 +138,7 @@ TEST_F(FreeMesh, IsTheSameAgainFromTheKeptOnes) {
 }
 
 TEST_F(FreeMesh, AKeptMeshThatWasDamagedIsMadeAnew) {
-  const auto s = solidOf(R"({"box": {"size": [2, 2, 2]}})");
+  const auto s = freeSolid(R"({"box": {"size": [2, 2, 2]}})");
   freeMeshOf(s, 1);
   int files = 0;
   for (const auto& f : std::filesystem::recursive_directory_iterator(folder))
@@ -151,12 +151,12 @@ TEST_F(FreeMesh, CanBeStopped) {
   mesh::Mesh m;
   m.dim = 3, m.parts = {"part"};
   EXPECT_SAYS(sentence([&] {
-                mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {1.5, {}}, "parts/part",
+                mesh::addFree(m, 0, freeSolid(R"({"box": {"size": [50, 50, 50]}})"), {1.5, {}}, "parts/part",
                               [](const std::string& stage) { return stage != "volume"; });
               }),
               "stopped");
   EXPECT_SAYS(sentence([&] {
-                mesh::addFree(m, 0, solidOf(R"({"box": {"size": [50, 50, 50]}})"), {0.01, {}}, "parts/part");
+                mesh::addFree(m, 0, freeSolid(R"({"box": {"size": [50, 50, 50]}})"), {0.01, {}}, "parts/part");
               }),
               "Take a larger one");
   EXPECT_TRUE(m.x.empty() && m.blocks.empty());
@@ -180,7 +180,7 @@ TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
                << value(2, 8) << "}}";
     features << "]";
     std::optional<geometry::Solid> s;
-    const auto fault = sentence([&] { s = solidOf(features.str()); });
+    const auto fault = sentence([&] { s = freeSolid(features.str()); });
     if (!s) {  // in pieces, or with a rounding that cannot be made
       EXPECT_GT(fault.size(), 40u) << fault;
       continue;
@@ -204,7 +204,7 @@ TEST_F(FreeMesh, RandomSolidsHaveNoBadElement) {
 
 TEST_F(FreeMesh, ARefusalKnowsWhereItFails) {
   // a wedge of 0.6 degrees, its edge along z at x = 0
-  const auto s = solidOf(R"([{"box": {"size": [20, 10, 6]}, "name": "b"}, {"half": {"normal": [-0.01, 1, 0]}, "name": "h"}])");
+  const auto s = freeSolid(R"([{"box": {"size": [20, 10, 6]}, "name": "b"}, {"half": {"normal": [-0.01, 1, 0]}, "name": "h"}])");
   try {
     freeMeshOf(s, 3);
     FAIL() << "no element of a wedge this thin can be solved";
@@ -220,7 +220,7 @@ TEST_F(FreeMesh, ARefusalKnowsWhereItFails) {
 
 TEST_F(FreeMesh, AStepTooSmallForAnyElementIsNoRefusal) {
   // a block on a block, 0.0004 mm narrower all round: four strips that no element of 2 mm fits
-  const auto s = solidOf(R"([{"box": {"size": [20, 20, 5]}, "name": "low"},
+  const auto s = freeSolid(R"([{"box": {"size": [20, 20, 5]}, "name": "low"},
     {"box": {"at": [0.0004, 0.0004, 5], "size": [19.9992, 19.9992, 5]}, "name": "high"}])");
   const auto m = freeMeshOf(s, 4);
   expectSolvable(m, s);
@@ -248,19 +248,19 @@ TEST_F(FreeMesh, LedgesOfAThousandthAreClosedOver) {
       features += fmt::format(R"(, {{"box": {{"at": [{0}, {1}, -1], "size": [3, 3, 12]}}, "how": "cut", "name": "h{0}{1}"}},
         {{"box": {{"at": [{2}, {3}, 5], "size": [3.002, 3.002, 6]}}, "how": "cut", "name": "w{0}{1}"}})",
                               x, y, x - 0.001, y - 0.001);
-  const auto s = solidOf(features + "]");
+  const auto s = freeSolid(features + "]");
   const auto m = freeMeshOf(s, 4);
   expectSolvable(m, s);
   ASSERT_FALSE(m.notes.empty());
   EXPECT_SAYS(m.notes.front().words, "closed over");
-  EXPECT_NEAR(areaOf(m, "part.h44.left"), 15, 0.01) << "the walls keep their names";
-  EXPECT_NEAR(areaOf(m, "part.block.back"), 400 - 4 * 3.002 * 3.002, 0.05);
+  EXPECT_NEAR(freeArea(m, "part.h44.left"), 15, 0.01) << "the walls keep their names";
+  EXPECT_NEAR(freeArea(m, "part.block.back"), 400 - 4 * 3.002 * 3.002, 0.05);
 }
 
 /// Elements nearly as long as a hole is wide, as in a draft: the inside is curved along, and the hole stays as round as it is
 /// drawn.
 TEST_F(FreeMesh, CoarseHolesStayRound) {
-  const auto solid = solidOf(R"([{"name": "b", "box": {"at": [-12, 0, 0], "size": [24, 12, 40]}},
+  const auto solid = freeSolid(R"([{"name": "b", "box": {"at": [-12, 0, 0], "size": [24, 12, 40]}},
     {"cylinder": {"from": [0, -1, 10], "to": [0, 13, 10], "radius": 4.5}, "how": "cut", "name": "one"},
     {"cylinder": {"from": [0, -1, 30], "to": [0, 13, 30], "radius": 4.5}, "how": "cut", "name": "two"}])");
   std::vector<double> sizes(solid.faces().size(), 0.);
@@ -286,24 +286,24 @@ TEST_F(FreeMesh, CoarseHolesStayRound) {
 }
 
 TEST_F(FreeMesh, ACircleSmallerThanAnyElementIsNoRefusal) {
-  const auto s = solidOf(R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
+  const auto s = freeSolid(R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
     {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.15}, "name": "stud"}])");
   const auto m = freeMeshOf(s, 5);
   const auto [volume, worst] = volumeAndWorst(m);
   EXPECT_GT(worst, 0);
   EXPECT_NEAR(volume, s.volume(), 1e-4 * s.volume());
-  EXPECT_NEAR(areaOf(m, "part.stud.end"), pi * 0.15 * 0.15, 0.15 * pi * 0.15 * 0.15) << "it is there";
+  EXPECT_NEAR(freeArea(m, "part.stud.end"), pi * 0.15 * 0.15, 0.15 * pi * 0.15 * 0.15) << "it is there";
 }
 
 TEST_F(FreeMesh, ASmallCircleMakesNothingElseSmall) {
   // a plate with a rounding that is finer than any element, with and without a stud that is finer still
   const std::string plate = R"([{"box": {"size": [60, 60, 8]}, "name": "plate"},
     {"fillet": {"between": ["plate.right", "plate.back"], "radius": 0.3}})";
-  const auto alone = freeMeshOf(solidOf(plate + "]"), 5);
+  const auto alone = freeMeshOf(freeSolid(plate + "]"), 5);
   const auto studded = freeMeshOf(
-      solidOf(plate + R"(, {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.1}, "name": "stud"}])"), 5);
+      freeSolid(plate + R"(, {"cylinder": {"from": [20, 20, 8], "to": [20, 20, 9], "radius": 0.1}, "name": "stud"}])"), 5);
   EXPECT_LT(double(studded.blocks.front().count()), 1.5 * double(alone.blocks.front().count()));
-  EXPECT_NEAR(areaOf(studded, "part.stud.end"), pi * 0.01, 0.15 * pi * 0.01);
+  EXPECT_NEAR(freeArea(studded, "part.stud.end"), pi * 0.01, 0.15 * pi * 0.01);
 }
 
 /// A hole that is flat on one side part of its way, in a draft: the narrow segment under the flat and the edges across it are
@@ -348,17 +348,17 @@ TEST_F(FreeMesh, ADraftOfManyFacesGrowsFasterFromWhatIsSmall) {
                             3 + 7 * (i % 10), 3 + 9 * (i / 10), i);
   };
   hole(0);
-  const auto plain = solidOf(features + "]");
+  const auto plain = freeSolid(features + "]");
   EXPECT_EQ(counted(plain, true), counted(plain, false)) << "an ordinary solid is none of it";
   for (int i = 1; i < 40; ++i) hole(i);
-  const auto detailed = solidOf(features + "]");
+  const auto detailed = freeSolid(features + "]");
   ASSERT_GT(detailed.faces().size(), 200u);
   EXPECT_LT(counted(detailed, true), 0.9 * counted(detailed, false));
 }
 
 TEST_F(FreeMesh, ATriangulationOfTheWholeKeepsTheFaces) {
   // asked of the mesher by itself: a cylinder's hole through a block, its outside as a whole
-  const auto s = solidOf(R"([{"box": {"size": [20, 20, 10]}, "name": "block"},
+  const auto s = freeSolid(R"([{"box": {"size": [20, 20, 10]}, "name": "block"},
     {"cylinder": {"from": [10, 10, -1], "to": [10, 10, 11], "radius": 5}, "how": "cut", "name": "hole"}])");
   const auto j = mesh::askedOfWorker(s, {{"size", 3.}, {"smallest", 0.5}, {"way", "triangles"}}, "parts/part");
   ASSERT_TRUE(j.contains("cells")) << j.value("error", "");

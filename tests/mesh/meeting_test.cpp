@@ -36,7 +36,7 @@ double lengthOf(const mesh::Mesh& m, const mesh::Meeting& e) {
   return sum;
 }
 
-const char* const block = R"({"box": {"size": [10, 6, 4]}, "name": "b"})";
+const char* const twoBricks = R"({"box": {"size": [10, 6, 4]}, "name": "b"})";
 
 }  // namespace
 
@@ -47,7 +47,7 @@ TEST(Meeting, NamesAreTakenApart) {
 
 TEST(Meeting, ABlockHasTwelveEdgesAndEightCorners) {
   for (const char* element : {"hex20", "hex8", "tet10"}) {
-    const auto m = meshed(element, block);
+    const auto m = meshed(element, twoBricks);
     const auto edges = mesh::edgesOfShapes(m), corners = mesh::cornersOfShapes(m);
     EXPECT_EQ(edges.size(), 12u) << element;
     EXPECT_EQ(corners.size(), 8u) << element;

@@ -18,7 +18,7 @@ using namespace anvil;
 
 namespace {
 
-std::string refusal(const std::string& part) {
+std::string partRefusal(const std::string& part) {
   return sentence([&] { meshOfPart(part); });
 }
 double area(const mesh::Mesh& m) {
@@ -112,24 +112,24 @@ TEST(Path, FilletsBetweenLinesAndArcsAreTangent) {
 }
 
 TEST(Mapped, BadShapesAreRefusedInWords) {
-  EXPECT_NE(refusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [0, 1]}}})").find("no area"), std::string::npos);
-  EXPECT_NE(refusal(R"({"shape": {"ring": {"inner": 5, "outer": 4, "to": 90}}})").find("outer radius"), std::string::npos);
-  EXPECT_NE(refusal(R"({})").find("no shape"), std::string::npos);
+  EXPECT_NE(partRefusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [0, 1]}}})").find("no area"), std::string::npos);
+  EXPECT_NE(partRefusal(R"({"shape": {"ring": {"inner": 5, "outer": 4, "to": 90}}})").find("outer radius"), std::string::npos);
+  EXPECT_NE(partRefusal(R"({})").find("no shape"), std::string::npos);
   EXPECT_NE(
-      refusal(
+      partRefusal(
           R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [0, 1], "name": "a"}, {"line": [1, 1], "name": "b"}, {
         "line": [1, 0], "name": "c"}, {"line": [0, 0], "name": "d"}]}}})")
           .find("clockwise"),
       std::string::npos);
   EXPECT_NE(
-      refusal(
+      partRefusal(
           R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0], "name": "a"}, {"line": [1, 1], "name": "b"}]}}})")
           .find("four sides"),
       std::string::npos);
-  EXPECT_NE(refusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [1, 1]}}, "mesh": {"count": [0, 1]}})")
+  EXPECT_NE(partRefusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [1, 1]}}, "mesh": {"count": [0, 1]}})")
                 .find("number of elements"),
             std::string::npos);
-  EXPECT_NE(refusal(
+  EXPECT_NE(partRefusal(
                 R"({"mesh": {"count": [4, 4]}, "shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0], "name": "a"}, {
         "line": [0.2, 0.2], "name": "b"}, {"line": [0, 1], "name": "c"}, {"line": [0, 0], "name": "d"}]}}})")
                 .find("folded or flat"),

@@ -19,7 +19,7 @@ using Eigen::Vector3d;
 namespace {
 
 // a plate with a filleted edge and two holes of one diameter, one of them stepped
-const char* const plate = R"({
+const char* const drilledPlate = R"({
   "anvil": 1, "space": "solid",
   "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
   "parts": {"plate": {"material": "steel", "mesh": {"size": 5}, "solid": [
@@ -36,16 +36,10 @@ std::vector<std::string> sorted(std::vector<std::string> v) {
   std::sort(v.begin(), v.end());
   return v;
 }
-double areaOf(const mesh::Mesh& m, const std::vector<mesh::Facet>& facets) {
-  double sum = 0;
-  for (const auto& f : facets) sum += mesh::areaOf(m, f).norm();
-  return sum;
-}
-
 }  // namespace
 
 TEST(Select, ACylinderIsFittedAndItsOtherFacesAreFound) {
-  const auto m = meshOf(plate);
+  const auto m = meshOf(drilledPlate);
   const auto c = mesh::cylinderOf(m, m.face("plate.low.side")->facets);
   EXPECT_TRUE(c.fits());
   EXPECT_NEAR(c.radius, 3, 1e-6);
@@ -58,14 +52,14 @@ TEST(Select, ACylinderIsFittedAndItsOtherFacesAreFound) {
 }
 
 TEST(Select, TangentFacesGoOnOverRoundingsButNotOverEdges) {
-  const auto m = meshOf(plate);
+  const auto m = meshOf(drilledPlate);
   EXPECT_EQ(sorted(mesh::facesTangentTo(m, m.face("plate.b.top")->facets)),
             (std::vector<std::string>{"plate.b.right", "plate.b.top", "plate.f.round"}));
   EXPECT_EQ(mesh::facesTangentTo(m, m.face("plate.b.left")->facets), (std::vector<std::string>{"plate.b.left"}));
 }
 
 TEST(Select, RegionsByRuleSurviveAnotherMesh) {
-  const std::string rules = with(plate, R"("regions": {})", R"("regions": {
+  const std::string rules = with(drilledPlate, R"("regions": {})", R"("regions": {
     "hole": {"cylinder of": "plate.low.side"}, "skin": {"tangent to": "plate.b.top"}, "floor": {"plane": {"at": [0, 0, 0],
       "normal": [0, 1, 0], "within": 0.01}},
     "end": {"box": {"from": [-1, -1, -1], "to": [0.1, 11, 21]}, "edges": "plate.b.front"}})");
@@ -83,7 +77,7 @@ TEST(Select, RegionsByRuleSurviveAnotherMesh) {
 
 TEST(Select, RulesThatFindNothingSaySo) {
   const auto says = [](const std::string& region, const std::string& words, const std::string& where) {
-    const auto d = model::parse(with(plate, R"("regions": {})", R"("regions": {"r": )" + region + "}"));
+    const auto d = model::parse(with(drilledPlate, R"("regions": {})", R"("regions": {"r": )" + region + "}"));
     const auto m = analysis::buildMesh(d, model::Quantities(d));
     const auto e = sentence([&] { analysis::facetsOf({"r"}, d, m, "here"); });
     EXPECT_NE(e.find(words), std::string::npos) << e;

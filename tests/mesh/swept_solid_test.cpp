@@ -29,7 +29,7 @@ using std::numbers::pi;
 
 class SweptSolid : public ScratchCache {};
 
-geometry::Solid solidOf(const std::string& features, const std::string& place = "") {
+geometry::Solid sweptSolid(const std::string& features, const std::string& place = "") {
   const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"part": {"solid": )" + features + place + "}}}");
   return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/part");
 }
@@ -53,7 +53,7 @@ TEST_F(SweptSolid, FoldersThatKilledMeshingLeftAreSweptAwayAndOthersAreNot) {
   const auto left = folder / ("anvil-mesh-" + std::to_string(dead) + "-abcdef"),
              living = folder / ("anvil-mesh-" + std::to_string(getppid()) + "-abcdef");
   for (const auto& f : {left, living}) std::filesystem::create_directories(f), std::ofstream(f / "job") << "x";
-  sweptMeshOf(solidOf(R"([{"box": {"size": [4, 4, 4]}}])"), 2);
+  sweptMeshOf(sweptSolid(R"([{"box": {"size": [4, 4, 4]}}])"), 2);
   unsetenv("TMPDIR");
   EXPECT_FALSE(std::filesystem::exists(left));
   EXPECT_TRUE(std::filesystem::exists(living / "job"));
@@ -101,7 +101,7 @@ void expectSound(const mesh::Mesh& m, const geometry::Solid& s, double tolerance
 }  // namespace
 
 TEST_F(SweptSolid, ABoxIsARegularGrid) {
-  const auto s = solidOf(R"({"box": {"at": [1, 2, 3], "size": [40, 20, 10]}, "name": "b"})");
+  const auto s = sweptSolid(R"({"box": {"at": [1, 2, 3], "size": [40, 20, 10]}, "name": "b"})");
   const auto m = sweptMeshOf(s, 5);
   ASSERT_EQ(m.blocks.size(), 1u);
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
@@ -115,19 +115,19 @@ TEST_F(SweptSolid, ABoxIsARegularGrid) {
 }
 
 TEST_F(SweptSolid, TubesAndCylindersAreRegularAndRound) {
-  const auto tube = solidOf(R"({"tube": {"from": [0, 0, 0], "to": [0, 30, 0], "inner": 10, "outer": 14}, "name": "t"})",
-                            R"(, "place": {"axis": "x", "angle": 30, "shift": [5, 6, 7]})");
+  const auto tube = sweptSolid(R"({"tube": {"from": [0, 0, 0], "to": [0, 30, 0], "inner": 10, "outer": 14}, "name": "t"})",
+                               R"(, "place": {"axis": "x", "angle": 30, "shift": [5, 6, 7]})");
   auto m = sweptMeshOf(tube, 3);
   expectSound(m, tube, 2e-4, 0.9, "tube");
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
-  const auto rod = solidOf(R"({"cylinder": {"from": [0, 0, 0], "to": [0, 0, 20], "radius": 6}, "name": "c"})");
+  const auto rod = sweptSolid(R"({"cylinder": {"from": [0, 0, 0], "to": [0, 0, 20], "radius": 6}, "name": "c"})");
   m = sweptMeshOf(rod, 3);
   expectSound(m, rod, 2e-4, 0.4, "rod");
   for (int n : m.nodesOf(m.face("part.c.side")->facets)) EXPECT_NEAR(m.x[size_t(n)].head<2>().norm(), 6, 1e-7) << "middles too";
 }
 
 TEST_F(SweptSolid, PlatesWithHolesAndProfilesAreSweptThroughTheirThickness) {
-  const auto plate = solidOf(
+  const auto plate = sweptSolid(
       R"({"plate": {"size": [60, 40, 6], "holes": {"at": [[12, 12]], "radius": 4, "pitch": [36, 16], "count": [2, 2]}},
         "name": "p"})");
   auto m = sweptMeshOf(plate, 4);
@@ -135,7 +135,7 @@ TEST_F(SweptSolid, PlatesWithHolesAndProfilesAreSweptThroughTheirThickness) {
   EXPECT_EQ(m.blocks[0].type, mesh::Cell::hex20);
   for (int n : m.nodesOf(m.face("part.p.hole 1")->facets))
     EXPECT_NEAR(std::hypot(m.x[size_t(n)].x() - 12, m.x[size_t(n)].y() - 12), 4, 1e-6);
-  const auto angle = solidOf(
+  const auto angle = sweptSolid(
       R"({"profile": {"start": [0, 0], "path": [{"line": [30, 0]}, {"line": [30, 5]}, {"line": [5, 5], "fillet": 4}, {"line": [5,
         25]}, {"line": [0, 25]}]}, "extrude": {"depth": 50}, "name": "angle"})");
   m = sweptMeshOf(angle, 3);
@@ -143,7 +143,7 @@ TEST_F(SweptSolid, PlatesWithHolesAndProfilesAreSweptThroughTheirThickness) {
 }
 
 TEST_F(SweptSolid, FacesAskedFinerAreFiner) {
-  const auto s = solidOf(R"({"plate": {"size": [60, 40, 6], "holes": {"at": [[30, 20]], "radius": 8}}, "name": "p"})");
+  const auto s = sweptSolid(R"({"plate": {"size": [60, 40, 6], "holes": {"at": [[30, 20]], "radius": 8}}, "name": "p"})");
   std::vector<double> sizes(s.faces().size(), 0.);
   for (size_t i = 0; i < sizes.size(); ++i)
     if (s.faces()[i].name == "p.hole 1") sizes[i] = 1.2;
@@ -154,7 +154,7 @@ TEST_F(SweptSolid, FacesAskedFinerAreFiner) {
 }
 
 TEST_F(SweptSolid, PlacesAskedFinerAreFiner) {
-  const auto s = solidOf(R"({"box": {"size": [40, 40, 10]}, "name": "b"})");
+  const auto s = sweptSolid(R"({"box": {"size": [40, 40, 10]}, "name": "b"})");
   for (const std::string element : {"hex20", "tet10"}) {
     mesh::Mesh m;
     m.dim = 3, m.parts = {"part"};
@@ -176,12 +176,12 @@ TEST_F(SweptSolid, OthersAreRefusedAsHexesAndFilledWithTetrahedraByThemselves) {
         "how": "cut", "name": "blind"}])",
         R"([{"box": {"size": [20, 20, 10]}, "name": "b"}, {"fillet": {"between": ["b.top", "b.right"], "radius": 2}}, {"fillet": {
         "between": ["b.top", "b.front"], "radius": 2}}])"}) {
-    const auto s = solidOf(features);
+    const auto s = sweptSolid(features);
     EXPECT_SAYS(sentence([&] { sweptMeshOf(s, 4); }), "cannot be swept");
     EXPECT_SAYS(sentence([&] { sweptMeshOf(s, 4); }), "Take tet10");
     EXPECT_EQ(sweptMeshOf(s, 4, "auto").blocks[0].type, mesh::Cell::tet10);
   }
-  EXPECT_EQ(sweptMeshOf(solidOf(R"({"box": {"size": [2, 2, 2]}})"), 1, "auto").blocks[0].type, mesh::Cell::hex20);
+  EXPECT_EQ(sweptMeshOf(sweptSolid(R"({"box": {"size": [2, 2, 2]}})"), 1, "auto").blocks[0].type, mesh::Cell::hex20);
 }
 
 TEST_F(SweptSolid, RandomPrismsHaveNoBadElement) {
@@ -222,7 +222,7 @@ TEST_F(SweptSolid, RandomPrismsHaveNoBadElement) {
     const std::string place =
         R"(, "place": {"axis": ")" + std::string(1, "xyz"[k % 3]) + R"(", "angle": )" + std::to_string(value(0, 360)) + "}";
     const auto words = sentence([&] {
-      const auto s = solidOf(text, place);
+      const auto s = sweptSolid(text, place);
       const auto m = sweptMeshOf(s, side / 6);
       expectSound(m, s, 2e-3, 0.1, text);
       ++swept;

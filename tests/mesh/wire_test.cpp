@@ -92,7 +92,7 @@ mesh::Mesh swept(const model::Document& d) {
   return m;
 }
 
-double areaOf(const mesh::Mesh& m, const std::string& name) {
+double wireArea(const mesh::Mesh& m, const std::string& name) {
   double sum = 0;
   for (const auto* face : m.facesNamed(name))
     for (const auto& f : face->facets) {
@@ -133,7 +133,7 @@ TEST_F(StepWire, ACoilIsSweptWhateverItsFaces) {
     const auto solid = geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/p");
     ASSERT_EQ(solid.faces().size(), size_t(pieces) + 2);
     for (const auto& face : solid.faces()) {
-      const double meshed = areaOf(m, "p." + face.name);
+      const double meshed = wireArea(m, "p." + face.name);
       EXPECT_NEAR(meshed, face.area, 0.03 * face.area) << face.name << ": each has what is its own";
       area += meshed;
     }
@@ -171,7 +171,7 @@ TEST_F(StepWire, ABentRodIsSweptThroughItsStraightsAndBends) {
       },
       2);
   const auto solid = geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/p");
-  for (const auto& face : solid.faces()) EXPECT_NEAR(areaOf(m, "p." + face.name), face.area, 0.03 * face.area) << face.name;
+  for (const auto& face : solid.faces()) EXPECT_NEAR(wireArea(m, "p." + face.name), face.area, 0.03 * face.area) << face.name;
 }
 
 TEST_F(StepWire, WhatIsNoWireIsMeshedAsBefore) {

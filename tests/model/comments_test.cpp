@@ -53,7 +53,7 @@ std::vector<std::string> texts(const std::vector<Comment>& comments) {
   return all;
 }
 
-const Comment& about(const std::vector<Comment>& comments, const std::string& word) {
+const Comment& remarkOn(const std::vector<Comment>& comments, const std::string& word) {
   for (const auto& c : comments)
     if (c.text.find(word) != std::string::npos) return c;
   throw std::runtime_error("no comment on " + word);
@@ -86,8 +86,8 @@ TEST(Comments, BelongToWhatTheyStandBy) {
   ASSERT_EQ(c.size(), 10u);
   using Where = Comment::Where;
   const auto expect = [&](const char* word, const char* path, Where where) {
-    EXPECT_EQ(about(c, word).path, path) << word;
-    EXPECT_EQ(int(about(c, word).where), int(where)) << word;
+    EXPECT_EQ(remarkOn(c, word).path, path) << word;
+    EXPECT_EQ(int(remarkOn(c, word).where), int(where)) << word;
   };
   expect("pressed home", "", Where::above);
   expect("as on", "title", Where::behind);

@@ -19,7 +19,7 @@ using std::numbers::pi;
 constexpr double E = 200000, nu = 0.3, d = 6, L = 30;
 
 // a beam between two small blocks, whose near faces are 30 mm apart
-const char* const between = R"({
+const char* const studBetween = R"({
   "anvil": 1, "space": "solid",
   "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
   "parts": {
@@ -43,7 +43,7 @@ const std::string moved =
 }  // namespace
 
 TEST(BeamBolt, TangentMatchesDifferencesAtAnyTurn) {
-  std::string loose = with(between, R"("high": {"on": ["high.front", "high.back"], "fix": ["x", "y", "z"]})",
+  std::string loose = with(studBetween, R"("high": {"on": ["high.front", "high.back"], "fix": ["x", "y", "z"]})",
                            R"("high": {"on": "high.back", "fix": "x"})");
   for (const double turn : {0., 1e-3, 0.8, 2.}) {
     EXPECT_LT(tangentError(loose, turn, 0.5), 3e-6) << turn;
@@ -53,18 +53,18 @@ TEST(BeamBolt, TangentMatchesDifferencesAtAnyTurn) {
 }
 
 TEST(BeamBolt, ForceIsGivenExactlyAndTheShorteningIsItsOwnStretch) {
-  const auto s = solved(between);
+  const auto s = solved(studBetween);
   const double stiffness = E * pi * d * d / 4 / L;
   EXPECT_NEAR(s.last("bolts/stud/force"), 5000, 1e-7);
   EXPECT_NEAR(s.last("bolts/stud/shortening"), 5000 / stiffness, 1e-9);
   EXPECT_NEAR(s.last("energy/springs"), 5000 * 5000 / stiffness / 2, 1e-6);
   EXPECT_NEAR(s.last("energy/external work"), s.last("energy/springs"), 1e-6) << "tightening is the only work";
-  const auto drawn = solved(with(between, held, R"("shortening": {"tighten": 0.02})"));
+  const auto drawn = solved(with(studBetween, held, R"("shortening": {"tighten": 0.02})"));
   EXPECT_NEAR(drawn.last("bolts/stud/force"), 0.02 * stiffness, 1e-6);
 }
 
 TEST(BeamBolt, BendsAndShearsAsAShortBeam) {
-  std::string text = with(between, moved + R"(["x", "y", "z"]})", moved + R"(["y", "z"]})");
+  std::string text = with(studBetween, moved + R"(["x", "y", "z"]})", moved + R"(["y", "z"]})");
   text =
       with(text, "\"supports\"",
            R"("motions": {"aside": {"on": ["high.front", "high.back"], "along": "x", "course": {"later": 0.01}}}, "supports")");
@@ -80,7 +80,7 @@ TEST(BeamBolt, BendsAndShearsAsAShortBeam) {
 }
 
 TEST(BeamBolt, CarriesTwist) {
-  std::string text = with(between, moved + R"(["x", "y", "z"]})", moved + R"("z"})");
+  std::string text = with(studBetween, moved + R"(["x", "y", "z"]})", moved + R"("z"})");
   text = with(text, "\"supports\"",
               R"("motions": {"twist": {"on": ["high.front", "high.back"], "along": "turn z", "about": [0, 0, 0], "course": {
         "later": 2}}}, "supports")");
@@ -92,7 +92,7 @@ TEST(BeamBolt, CarriesTwist) {
 
 TEST(BeamBolt, TurnsWithItsPartsAndKeepsItsForce) {
   std::string text =
-      with(between, moved + R"(["x", "y", "z"]}})",
+      with(studBetween, moved + R"(["x", "y", "z"]}})",
            R"("supports": {"all": {"on": ["low.front", "low.back", "high.front", "high.back"], "fix": ["x", "y", "z"],
         "during": "tighten"}, "guide": {"on": ["low.front", "low.back", "high.front", "high.back"], "fix": "x"}},
                              "motions": {"turn": {"on": ["low.front", "low.back", "high.front", "high.back"], "along": "turn x",
@@ -105,7 +105,7 @@ TEST(BeamBolt, TurnsWithItsPartsAndKeepsItsForce) {
 
 TEST(BeamBolt, BadOnesGetASentence) {
   const auto said = [&](const std::string& from, const std::string& to) {
-    return sentence([&] { lowered(with(between, from, to)); });
+    return sentence([&] { lowered(with(studBetween, from, to)); });
   };
   EXPECT_SAYS(said("\"diameter\": 6", "\"diameter\": -6"), "-6 mm");
   EXPECT_SAYS(said("\"diameter\": 6", "\"diameter\": 0"), "bolts/stud/beam/diameter");

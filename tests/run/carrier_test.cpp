@@ -18,7 +18,7 @@ using Eigen::VectorXd;
 
 namespace {
 
-const char* const bar = R"({
+const char* const heldBar = R"({
   "anvil": 1, "thickness": 2,
   "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
   "parts": {"bar": {"material": "steel", "element": "quad8", "shape": {"rectangle": {"at": [0, 0], "size": [40, 4]}}, "mesh": {
@@ -62,7 +62,7 @@ std::string holdRefusal(const std::string& text) {
 }  // namespace
 
 TEST(Carrier, TangentMatchesDifferencesInThePlane) {
-  const std::string bent = with(bar, "\"mesh\": {\"count\": [20, 2]}", "\"mesh\": {\"count\": [4, 2]}");
+  const std::string bent = with(heldBar, "\"mesh\": {\"count\": [20, 2]}", "\"mesh\": {\"count\": [4, 2]}");
   EXPECT_LT(tangentError(bent, 1), 1e-6);
   EXPECT_LT(tangentError(with(bent, "bar.right\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\", \"at\": [45, 1]"), 1),
             1e-6);
@@ -73,7 +73,7 @@ TEST(Carrier, TangentMatchesDifferencesInSpaceAtLargeTurns) {
 }
 
 TEST(Carrier, AMeanCarrierLetsTheFaceContract) {
-  auto p = lowered(bar);
+  auto p = lowered(heldBar);
   Last l;
   analysis::run(*p, l);
   const double strain = 800 / (2 * 4 * 200000.);  // to first order
@@ -86,7 +86,7 @@ TEST(Carrier, AMeanCarrierLetsTheFaceContract) {
 }
 
 TEST(Carrier, ARigidCarrierHoldsTheFacesShape) {
-  auto p = lowered(with(bar, "bar.right\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\""));
+  auto p = lowered(with(heldBar, "bar.right\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\""));
   Last l;
   analysis::run(*p, l);
   const auto& tip = p->carriers.front();
@@ -160,9 +160,10 @@ TEST(Body, WhatNothingHoldsOrHoldsTwiceIsNamed) {
   const auto loose =
       trouble(with(block, "\"link\": {\"between\": [\"tip\", \"handle\"]", "\"link\": {\"between\": \"tip\", \"along\": \"x\""));
   EXPECT_NE(loose.find("'handle' can move or turn freely"), std::string::npos) << loose;
-  const auto twice = trouble(with(bar, "\"fix\": \"y\"}", "\"fix\": [\"y\", \"turn\"]}"));
+  const auto twice = trouble(with(heldBar, "\"fix\": \"y\"}", "\"fix\": [\"y\", \"turn\"]}"));
   EXPECT_NE(twice.find("carrier 'pin' is held twice"), std::string::npos) << twice;
-  EXPECT_EQ(trouble(with(bar, "\"pin\": {\"on\": \"bar.left\"", "\"pin\": {\"on\": [\"bar.left\", \"bar.bottom\"]")), "no error")
+  EXPECT_EQ(trouble(with(heldBar, "\"pin\": {\"on\": \"bar.left\"", "\"pin\": {\"on\": [\"bar.left\", \"bar.bottom\"]")),
+            "no error")
       << "a mean carrier beside the way does no harm";
 }
 
@@ -178,7 +179,7 @@ TEST(Spring, LawGoesOnStraightAndItsEnergyIsTheArea) {
 
 TEST(Spring, InSeriesWithABarSharesTheTravel) {
   std::string text = with(
-      bar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
+      heldBar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
       R"("springs": {"link": {"between": ["tip", "grip"], "stiffness": 20000}}, "motions": {"away": {"on": "grip", "along": "x",
         "course": 0.06}})");
   text = with(text, "\"space\"", "\"geometry\": \"small\", \"space\"");
@@ -198,7 +199,7 @@ TEST(Spring, InSeriesWithABarSharesTheTravel) {
 
 TEST(Spring, ADashpotTakesForceTimesSpeed) {
   std::string text =
-      with(bar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
+      with(heldBar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",
            R"("springs": {"damper": {"between": ["tip"], "along": "x", "damping": 500}}, "motions": {"away": {"on": "tip",
         "along": "x", "course": 0.02}})");
   text = with(text, "\"first\": 1, \"largest\": 1", "\"first\": 0.25, \"largest\": 0.25");
@@ -211,18 +212,18 @@ TEST(Spring, ADashpotTakesForceTimesSpeed) {
 }
 
 TEST(Carrier, BadInputIsAnsweredInWords) {
-  EXPECT_NE(holdRefusal(with(bar, "\"on\": \"tip\"", "\"on\": \"tpi\"")).find("Did you mean 'tip'?"), std::string::npos);
-  EXPECT_NE(holdRefusal(with(bar, "bar.right\"", "bar.rigth\"")).find("Did you mean 'bar.right'?"), std::string::npos);
+  EXPECT_NE(holdRefusal(with(heldBar, "\"on\": \"tip\"", "\"on\": \"tpi\"")).find("Did you mean 'tip'?"), std::string::npos);
+  EXPECT_NE(holdRefusal(with(heldBar, "bar.right\"", "bar.rigth\"")).find("Did you mean 'bar.right'?"), std::string::npos);
   const auto both =
-      holdRefusal(with(with(bar, "\"on\": \"bar.left\", \"hold\": \"mean\"", "\"on\": \"bar.left\", \"hold\": \"rigid\""),
+      holdRefusal(with(with(heldBar, "\"on\": \"bar.left\", \"hold\": \"mean\"", "\"on\": \"bar.left\", \"hold\": \"rigid\""),
                        "\"kind\": \"force\"", "\"kind\": \"force\""));
   EXPECT_NE(both.find("carrier 'pin' holds part 'bar'"), std::string::npos) << both;
-  const auto twice = holdRefusal(with(with(bar, "bar.right\", \"hold\": \"mean\"", "bar.top\", \"hold\": \"rigid\""),
+  const auto twice = holdRefusal(with(with(heldBar, "bar.right\", \"hold\": \"mean\"", "bar.top\", \"hold\": \"rigid\""),
                                       "bar.left\", \"hold\": \"mean\"", "bar.right\", \"hold\": \"rigid\""));
   EXPECT_NE(twice.find("both hold part 'bar'"), std::string::npos) << twice;
-  EXPECT_NE(
-      holdRefusal(with(bar, "\"kind\": \"force\", \"along\": \"x\"", "\"kind\": \"moment\", \"along\": \"z\"")).find("no error"),
-      std::string::npos);
+  EXPECT_NE(holdRefusal(with(heldBar, "\"kind\": \"force\", \"along\": \"x\"", "\"kind\": \"moment\", \"along\": \"z\""))
+                .find("no error"),
+            std::string::npos);
   EXPECT_NE(holdRefusal(with(block, "\"between\": [\"tip\", \"handle\"]", "\"between\": [\"tip\", \"hnadle\"]"))
                 .find("Did you mean 'handle'?"),
             std::string::npos);

@@ -20,7 +20,7 @@ using namespace anvil;
 namespace {
 
 /// A block pressed by a round rigid tool and released.
-const char* const pressed = R"({
+const char* const pressedFlat = R"({
   "anvil": 1,
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
   "parts": {
@@ -47,7 +47,7 @@ class RunTest : public Scratch {
 };
 
 TEST_F(RunTest, ToolForceContactForceAndSupportForceBalance) {
-  const auto r = solve(pressed);
+  const auto r = solve(pressedFlat);
   EXPECT_EQ(r.outcome(), "finished");
   const auto tool = r.history("motions/push/force y"), contact = r.history("contacts/press/force y"),
              base = r.history("supports/base/force y");
@@ -67,16 +67,16 @@ TEST_F(RunTest, ToolForceContactForceAndSupportForceBalance) {
 }
 
 TEST_F(RunTest, PenetrationStaysFarBelowTheElementSize) {
-  const auto r = solve(pressed);
+  const auto r = solve(pressedFlat);
   for (double p : r.history("contacts/press/greatest penetration")) EXPECT_LT(p, 1e-3);
 }
 
 TEST_F(RunTest, ContinuingFromAnyIncrementGivesTheSameEnd) {
-  const auto whole = solve(pressed, "whole.h5");
+  const auto whole = solve(pressedFlat, "whole.h5");
   const auto last = whole.field("displacement", whole.rows().size() - 1);
   std::filesystem::copy_file(file("whole.h5"), file("part.h5"));
   const size_t from = whole.rows().size() / 3;
-  job::runModel(model::parse(pressed), {file("part.h5"), 1, false, from});
+  job::runModel(model::parse(pressedFlat), {file("part.h5"), 1, false, from});
   const results::Reader again(file("part.h5"));
   EXPECT_EQ(again.outcome(), "finished");
   const auto end = again.field("displacement", again.rows().size() - 1);
@@ -98,18 +98,19 @@ class StopAfter : public analysis::Observer {
 TEST_F(RunTest, StoppingKeepsWhatIsSolvedAndGoesOn) {
   StopAfter stop(4);
   {
-    const auto r = solve(pressed, "r.h5", &stop);
+    const auto r = solve(pressedFlat, "r.h5", &stop);
     EXPECT_EQ(r.outcome(), "stopped");
     EXPECT_EQ(r.rows().size(), 4u);
   }
-  job::runModel(model::parse(pressed), {file(), 1, true, {}});
+  job::runModel(model::parse(pressedFlat), {file(), 1, true, {}});
   EXPECT_EQ(results::Reader(file()).outcome(), "finished");
 }
 
 TEST_F(RunTest, ALoosePartIsNamed) {
-  const auto text = trouble(with(pressed, "\"supports\": {\"base\": {\"on\": \"block.bottom\", \"fix\": [\"x\", \"y\"]}},", ""));
+  const auto text =
+      trouble(with(pressedFlat, "\"supports\": {\"base\": {\"on\": \"block.bottom\", \"fix\": [\"x\", \"y\"]}},", ""));
   EXPECT_NE(text.find("part 'block' can move"), std::string::npos) << text;
-  const auto report = checks::readiness(model::parse(with(pressed, "\"fix\": [\"x\", \"y\"]", "\"fix\": [\"y\"]")));
+  const auto report = checks::readiness(model::parse(with(pressedFlat, "\"fix\": [\"x\", \"y\"]", "\"fix\": [\"y\"]")));
   ASSERT_FALSE(report.findings.empty());
   EXPECT_TRUE(report.findings[0].fault);
   EXPECT_NE(report.findings[0].what.find("free to move (along x)"), std::string::npos) << report.findings[0].what;
@@ -134,7 +135,7 @@ TEST_F(RunTest, AStepThatCannotConvergeSaysWhereAndWhyAndKeepsTheRest) {
 
 TEST_F(RunTest, BadInputIsAnsweredWithASentence) {
   const auto says = [&](const std::string& from, const std::string& to, const std::string& words) {
-    const auto text = trouble(with(pressed, from, to));
+    const auto text = trouble(with(pressedFlat, from, to));
     EXPECT_NE(text.find(words), std::string::npos) << text;
   };
   says("\"yield\": 260, \"tangent\": 2000", "\"tangent\": 2000", "no yield stress");
@@ -151,7 +152,7 @@ TEST_F(RunTest, BadInputIsAnsweredWithASentence) {
 
 TEST_F(RunTest, UnwritableFoldersAndStrangeFilesAreNamed) {
   try {
-    job::runModel(model::parse(pressed), {"/proc/nowhere/r.h5", 1, false, {}});
+    job::runModel(model::parse(pressedFlat), {"/proc/nowhere/r.h5", 1, false, {}});
     FAIL();
   } catch (const Error& e) {
     EXPECT_NE(std::string(e.what()).find("cannot be created"), std::string::npos) << e.what();
@@ -167,7 +168,7 @@ TEST_F(RunTest, OverlapAtTheStartIsSaidAndResolved) {
     void warned(const std::string& t) override { text += t; }
     std::string text;
   } notes;
-  const auto r = solve(with(with(pressed, "\"start\": [0, 10.1], \"path\": [{\"arc\": [10, 10.1], \"center\": [5, 10.1]}]",
+  const auto r = solve(with(with(pressedFlat, "\"start\": [0, 10.1], \"path\": [{\"arc\": [10, 10.1], \"center\": [5, 10.1]}]",
                                  "\"start\": [0, 9.95], \"path\": [{\"arc\": [10, 9.95], \"center\": [5, 9.95]}]"),
                             "\"press\": -0.3", "\"press\": -0.1"),
                        "r.h5", &notes);
@@ -310,8 +311,8 @@ TEST_F(RunTest, StabilisationBringsALoosePartToRestAndSaysWhatItTook) {
 }
 
 TEST_F(RunTest, ThreadsDoNotChangeTheAnswer) {
-  const auto one = solve(pressed, "one.h5");
-  job::runModel(model::parse(pressed), {file("two.h5"), 2, false, {}});
+  const auto one = solve(pressedFlat, "one.h5");
+  job::runModel(model::parse(pressedFlat), {file("two.h5"), 2, false, {}});
   const results::Reader two(file("two.h5"));
   ASSERT_EQ(one.rows().size(), two.rows().size());
   const auto u = one.restart(one.rows().size() - 1).at("displacement"), v = two.restart(two.rows().size() - 1).at("displacement");

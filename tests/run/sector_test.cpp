@@ -17,7 +17,7 @@ namespace {
 using std::numbers::pi;
 
 /// A ring of radii 20 and 50 in the plane, of which one part in `count` is modelled; its bore is held.
-std::string ring(double angle, const std::string& motions) {
+std::string sectorRing(double angle, const std::string& motions) {
   return fmt::format(R"({{"space": "plane strain", "materials": {{"m": {{"elastic": {{"E": 208000, "nu": 0.3}}}}}},
     "parts": {{"ring": {{"material": "m", "mesh": {{"count": [8, 12]}}, "shape": {{"ring": {{"inner": 20, "outer": 50,
       "from": 10, "to": {}}}}}}}}},
@@ -33,20 +33,20 @@ TEST(Sector, TwistsLikeTheWholeRing) {
   // shear round a ring: T = 4 π G θ / (1/a² - 1/b²) per mm of thickness. Without its neighbours a sector is far softer.
   const double whole = 4 * pi * 80000 * (0.001 * pi / 180) / (1 / 400. - 1 / 2500.);
   for (const int count : {3, 6, 8}) {
-    const auto s = solved(ring(360. / count, heldAndTwisted));
+    const auto s = solved(sectorRing(360. / count, heldAndTwisted));
     EXPECT_NEAR(s.last("motions/twist/moment") * count / whole, 1, 2e-4) << count;
     EXPECT_LT(s.last("balance/force"), 1e-9) << "what the neighbours bring is counted";
     EXPECT_LT(s.last("balance/moment"), 1e-9);
     EXPECT_NEAR(s.last("energy/imbalance"), 0, 1e-9 * s.last("energy/strain"));
   }
-  const auto alone = solved(with(ring(60, heldAndTwisted), R"("contacts": {"round": {"between": ["ring.start", "ring.end"],
+  const auto alone = solved(with(sectorRing(60, heldAndTwisted), R"("contacts": {"round": {"between": ["ring.start", "ring.end"],
     "kind": "cyclic"}},)",
                                  ""));
   EXPECT_LT(alone.last("motions/twist/moment") * 6 / whole, 0.8) << "which the seam makes up for";
 }
 
 TEST(Sector, TurnsAboutItsAxisWithoutStrain) {
-  const auto s = solved(ring(60, R"("turn": {"on": "ring.inner", "along": "turn", "course": 140})"));
+  const auto s = solved(sectorRing(60, R"("turn": {"on": "ring.inner", "along": "turn", "course": 140})"));
   EXPECT_LT(s.last("energy/strain"), 1e-12 * 208000 * 400);
   EXPECT_NEAR(s.last("motions/turn/moment"), 0, 1e-6 * 208000);
 }
@@ -74,7 +74,7 @@ TEST(Sector, OfTetrahedraWhoseFacesDoNotMatch) {
 
 TEST(Sector, SlopesAreThoseOfTheForces) {
   // at given tractions, in a state of large random strain, against central differences
-  for (const auto& text : {ring(60, heldAndTwisted), with(tube, R"("size": 4)", R"("size": 8)")}) {
+  for (const auto& text : {sectorRing(60, heldAndTwisted), with(tube, R"("size": 4)", R"("size": 8)")}) {
     const auto p = lowered(text);
     const Eigen::VectorXd none = Eigen::VectorXd::Zero(p->dofs());
     std::srand(3);
@@ -113,7 +113,7 @@ TEST(Sector, SlopesAreThoseOfTheForces) {
 }
 
 TEST(Sector, LargeTwistsConvergeQuadratically) {
-  const auto s = solved(with(ring(60, heldAndTwisted), R"("course": 0.001)", R"("course": 4)"));
+  const auto s = solved(with(sectorRing(60, heldAndTwisted), R"("course": 0.001)", R"("course": 4)"));
   ASSERT_EQ(s.course.all.size(), 1u);
   EXPECT_LE(s.course.all.front().iterations, 6);
   EXPECT_LT(s.last("balance/moment"), 1e-9);
@@ -133,9 +133,10 @@ TEST(Sector, MayMoveAlongAndAboutItsAxisOnly) {
 
 TEST(Sector, WhatIsNoneIsRefusedInWords) {
   const auto said = [](const std::string& text) { return sentence([&] { (void)lowered(text); }); };
-  EXPECT_SAYS(said(ring(50, heldAndTwisted)), "50 degrees apart, of which no whole number makes a full turn");
-  EXPECT_SAYS(said(with(ring(60, heldAndTwisted), R"(["ring.start", "ring.end"])", R"(["ring.start"])")), "two cut faces");
-  EXPECT_SAYS(said(with(ring(60, heldAndTwisted), R"("ring.end"])", R"("ring.outer"])")), "do not lie alike about the axis");
+  EXPECT_SAYS(said(sectorRing(50, heldAndTwisted)), "50 degrees apart, of which no whole number makes a full turn");
+  EXPECT_SAYS(said(with(sectorRing(60, heldAndTwisted), R"(["ring.start", "ring.end"])", R"(["ring.start"])")), "two cut faces");
+  EXPECT_SAYS(said(with(sectorRing(60, heldAndTwisted), R"("ring.end"])", R"("ring.outer"])")),
+              "do not lie alike about the axis");
   EXPECT_SAYS(said(with(tube, R"("axis": "y")", R"("axis": "x")")), "do not lie alike about the axis");
   EXPECT_SAYS(said(with(tube, R"("kind": "cyclic")", R"("kind": "tied")")), "an axis is given, but the kind is tied");
   EXPECT_SAYS(said(with(tube, R"(, "axis": "y")", "")), "contacts/round/axis");

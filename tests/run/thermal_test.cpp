@@ -11,7 +11,7 @@ using namespace anvil;
 namespace {
 
 /// A bar of 10 × 2 (× 2) that is warmed; `hold` more supports.
-std::string bar(const std::string& space, const std::string& hold, const std::string& rise = "100") {
+std::string warmBar(const std::string& space, const std::string& hold, const std::string& rise = "100") {
   const bool solid = space == "solid";
   return R"({"space": ")" + space + R"(", "materials": {"m": {"elastic": {"E": 200000, "nu": 0.3}, "expansion": 12e-6}},
     "parts": {"p": {"material": "m", "mesh": {"count": [4, 2]}, "shape": {"rectangle": {"at": [0, 0], "size": [10, 2]}})" +
@@ -26,14 +26,14 @@ std::string bar(const std::string& space, const std::string& hold, const std::st
 class Warm : public ::testing::TestWithParam<std::string> {};
 
 TEST_P(Warm, AFreePartGrowsWithoutStressOrWork) {
-  const auto s = solved(bar(GetParam(), ""));
+  const auto s = solved(warmBar(GetParam(), ""));
   for (const auto& point : s.course.all.back().points) EXPECT_LT(point.stress.norm(), 1e-6);
   EXPECT_NEAR(s.last("energy/thermal"), 0, 1e-9);
   EXPECT_NEAR(s.last("energy/imbalance"), 0, 1e-9);
 }
 
 TEST_P(Warm, APartHeldInItsLengthGivesItsHeatWorkBackAsStrainEnergy) {
-  const auto s = solved(bar(GetParam(), R"(, "right": {"on": "p.right", "fix": "x"})"));
+  const auto s = solved(warmBar(GetParam(), R"(, "right": {"on": "p.right", "fix": "x"})"));
   const double heat = s.last("energy/thermal"), strain = s.last("energy/strain");
   EXPECT_LT(heat, 0) << "warming presses";
   // σ = E α ΔT at 1.2e-3 strain: ½ σ²/E over the volume (per mm of thickness in the plane)
@@ -46,7 +46,7 @@ TEST_P(Warm, APartHeldInItsLengthGivesItsHeatWorkBackAsStrainEnergy) {
 INSTANTIATE_TEST_SUITE_P(Spaces, Warm, ::testing::Values("plane stress", "solid"));
 
 TEST(Warmth, PlasticWorkAndHeatCloseTheBalance) {
-  auto text = with(bar("plane stress", R"(, "right": {"on": "p.right", "fix": "x"})", R"({"warm": 300, "cool": 0})"),
+  auto text = with(warmBar("plane stress", R"(, "right": {"on": "p.right", "fix": "x"})", R"({"warm": 300, "cool": 0})"),
                    R"("expansion")", R"("plastic": {"yield": 250, "tangent": 2000}, "expansion")");
   text = with(text, R"("largest": 0.25}})", R"("largest": 0.05}}, "cool": {"increments": {"largest": 0.05}})");
   const auto s = solved(text);
@@ -57,7 +57,7 @@ TEST(Warmth, PlasticWorkAndHeatCloseTheBalance) {
 }
 
 TEST(Warmth, AContinuedRunHasTheSameEnergies) {
-  const auto text = bar("solid", R"(, "right": {"on": "p.right", "fix": "x"})");
+  const auto text = warmBar("solid", R"(, "right": {"on": "p.right", "fix": "x"})");
   const auto whole = solved(text);
   Solved second{lowered(text), {}};
   {

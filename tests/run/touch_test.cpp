@@ -10,7 +10,7 @@ using namespace anvil;
 
 namespace {
 
-const char* const pressed = R"({
+const char* const pressedTogether = R"({
   "anvil": 1,
   "materials": {"soft": {"elastic": {"E": 1000, "nu": 0.3}}},
   "parts": {
@@ -60,7 +60,7 @@ TEST(Touch, PointContactBeginsWhereTheBodiesMeet) {
 }
 
 TEST(Touch, AnIncrementIsShortenedToWhereTheGapCloses) {
-  const auto s = solved(pressed);
+  const auto s = solved(pressedTogether);
   EXPECT_EQ(s.course.cutbacks, 0);
   ASSERT_GE(s.course.all.size(), 2u);
   // the gap of 1 closes at half the way of 2; a little deeper, so that contact is felt
@@ -73,13 +73,13 @@ TEST(Touch, AnIncrementIsShortenedToWhereTheGapCloses) {
 }
 
 TEST(Touch, AToolThatStaysClearShortensNothing) {
-  const auto s = solved(with(pressed, "\"course\": -2", "\"course\": -0.9"));
+  const auto s = solved(with(pressedTogether, "\"course\": -2", "\"course\": -0.9"));
   EXPECT_EQ(s.course.all.size(), 1u);
   EXPECT_EQ(s.last("contacts/press/area"), 0);
 }
 
 TEST(Touch, ContactThatIsSwitchedOffFadesOverTheStep) {
-  auto text = with(pressed, "\"press\": {\"increments\": {\"first\": 1, \"largest\": 1}}",
+  auto text = with(pressedTogether, "\"press\": {\"increments\": {\"first\": 1, \"largest\": 1}}",
                    "\"press\": {}, \"off\": {\"increments\": {\"first\": 0.25, \"largest\": 0.25}}");
   text = with(text, "\"search\": 2", "\"search\": 2, \"during\": \"press\"");
   text = with(text, "\"course\": -2", "\"course\": {\"press\": -2}");
@@ -160,14 +160,15 @@ TEST(Touch, ACornerKeepsItsPressureWhenTheSideLeansOver) {
 }
 
 TEST(Balances, CloseAndAreSaidWhenTheWorkIsCoarse) {
-  const auto fine = solved(with(pressed, "\"first\": 1, \"largest\": 1", "\"first\": 0.05, \"largest\": 0.05"));
+  const auto fine = solved(with(pressedTogether, "\"first\": 1, \"largest\": 1", "\"first\": 0.05, \"largest\": 0.05"));
   for (size_t row = 0; row < fine.course.all.size(); ++row)
     EXPECT_LT(std::max(fine.at(row, "balance/force"), fine.at(row, "balance/moment")), 1e-6);
   EXPECT_TRUE(fine.course.notes.empty()) << fine.course.notes.front();
   // the force of a ball grows faster than its way: few increments count too much work
-  const auto coarse = solved(with(
-      with(with(pressed, "\"size\": 1", "\"size\": 2.5"), "\"first\": 1, \"largest\": 1", "\"first\": 0.5, \"largest\": 0.5"),
-      "[-5, 6], \"path\": [{\"line\": [15, 6]}]", "[0, 11], \"path\": [{\"arc\": [10, 11], \"center\": [5, 11]}]"));
+  const auto coarse =
+      solved(with(with(with(pressedTogether, "\"size\": 1", "\"size\": 2.5"), "\"first\": 1, \"largest\": 1",
+                       "\"first\": 0.5, \"largest\": 0.5"),
+                  "[-5, 6], \"path\": [{\"line\": [15, 6]}]", "[0, 11], \"path\": [{\"arc\": [10, 11], \"center\": [5, 11]}]"));
   EXPECT_EQ(coarse.course.said("work put in"), 1)
       << coarse.course.all.size() << " increments, " << coarse.last("energy/external work") << " put in, "
       << coarse.last("energy/imbalance") << " left";

@@ -7,6 +7,7 @@
 #pragma once
 #include <Eigen/Core>
 #include <array>
+#include <cmath>
 #include <vector>
 
 #include "core/contact/surface.hpp"
@@ -78,6 +79,15 @@ struct Nearness {
     return t * t * (3. - t * 2.);
   }
 };
+
+/// How far pressure acts along the normal of a side of this length, not along that of the rigid body: 1 under what is round and
+/// small against the side (its curvature is meant), 0 under what is flat. Pressures on a side are spread over more of it than
+/// what touches in truth, and lie to one side of the middle of that, between one node and the next; round a small radius that
+/// would turn the force.
+inline double leadOfSide(double length, double curvature) {
+  const double t = std::pow(4 * length * curvature, 4);
+  return t / (1 + t);
+}
 
 /// Deformable against a rigid outline: over the parts of the side that are near it. Local dofs: [before, a, b, mid, after] x
 /// (x, y), then the body's (ux, uy, turn) at 10..12. Pressure acts along the body's normal, under radii that are small against

@@ -52,10 +52,7 @@ Point2 ownPlace(const RigidBody& body, const Eigen::Vector3d& moved, const Point
   return body.pivot.head<2>() + Point2(c * d.x() + s * d.y(), c * d.y() - s * d.x());
 }
 
-/// How far pressure acts along the normal of the side, not of the rigid body: 1 under what is round and small against the side,
-/// 0 under what is flat. Pressures on a side are spread over more of it than what touches in truth, and lie to one side of the
-/// middle of that, between one node and the next; round a small radius that would turn the force. As it was at the increment's
-/// start, by what is nearest then.
+/// By what of the outline is nearest at the increment's start; see leadOfSide.
 double sideLeads(const SlavePatch& slave, const RigidBody& body, const RigidPlace& place, double length) {
   constexpr int samples = 8;
   const Edge<double> was = plainEdge(slave, &LocalNode::before);
@@ -69,8 +66,7 @@ double sideLeads(const SlavePatch& slave, const RigidBody& body, const RigidPlac
   for (const auto& f : seen)
     if (f.kind == Feature::Kind::arc && f.sign > 0 && std::abs(f.distance) < least + Nearness::of(length).none)
       curvature = std::max(curvature, 1 / f.radius);
-  const double t = std::pow(4 * length * curvature, 4);
-  return t / (1 + t);
+  return leadOfSide(length, curvature);
 }
 
 }  // namespace

@@ -2,6 +2,7 @@
 #include <Eigen/Geometry>
 #include <cmath>
 
+#include "core/base/dense.hpp"
 #include "core/contact/overlap.hpp"
 #include "core/contact/plane_kernel.hpp"
 #include "core/contact/rotation.hpp"
@@ -119,6 +120,39 @@ bool distanceTo(const RigidBody& body, const Vec3<Dual<N>>& x, const Point3& fac
   return true;
 }
 
+/// How far a point of a body's own frame is from it, and how it bulges next to it, where it is smooth, 1/mm.
+struct Bulge {
+  double distance = 0, greatest = 0, least = 0;  ///< principal curvatures, 0 where it is hollow
+};
+std::optional<Bulge> bulgeAt(const RigidBody& body, const Point3& own) {
+  if (body.facets) {
+    const auto near = body.facets->nearest(own);
+    if (!near.found) return {};
+    const Eigen::Vector3d slopes = symmetricModes((near.slope + near.slope.transpose()) / 2).values;
+    const auto curvature = [&](double slope) {  // at the surface; sharp edges have none
+      const double radius = slope > 0 ? 1 / slope - near.distance : 0;
+      return radius * slope > 1e-3 ? 1 / radius : 0;
+    };
+    return Bulge{near.distance, curvature(slopes[2]), curvature(slopes[1])};
+  }
+  const bool revolved = body.sweep.kind == geometry::Sweep::Kind::revolve;
+  const Point2 at(revolved ? std::hypot(own.x(), own.z()) : own.x(), own.y());
+  const Feature f = nearestFeature(body, at);
+  if (f.kind == Feature::Kind::none) return {};
+  const double side = own.z() < body.sweep.from + 0.5 * body.sweep.length ? -1 : 1;
+  if (body.ends[side > 0]) {  // flat ends, and the sharp edges round them
+    const double beyond = (own.z() - (body.sweep.from + (side < 0 ? 0 : body.sweep.length))) * side;
+    if (!body.sides || beyond > std::min(f.distance, 0.)) return Bulge{std::hypot(beyond, std::max(0., f.distance))};
+  }
+  Bulge b{f.distance, f.kind == Feature::Kind::arc && f.sign > 0 ? 1 / f.radius : 0};
+  if (revolved && f.kind != Feature::Kind::vertex) {  // round the axis
+    const double out = f.kind == Feature::Kind::line ? f.normal.x() : f.sign * (at - f.point).normalized().x();
+    if (const double radius = at.x() - f.distance * out; radius > 0 && out > 0) b.least = out / radius;
+    if (b.least > b.greatest) std::swap(b.least, b.greatest);
+  }
+  return b;
+}
+
 template <int N>
 class AgainstRigid {
   using D = Dual<N>;
@@ -140,7 +174,7 @@ class AgainstRigid {
     double longest = 0;
     for (int i = 0; i < slave.corners; ++i)
       longest = std::max(longest, (slave.before[size_t((i + 1) % slave.corners)] - slave.before[size_t(i)]).norm());
-    near_ = Nearness::of(longest);
+    near_ = Nearness::of(longest), length_ = longest;
     pivot_ = body.pivot + place.now.template head<3>();
     const double h = 1e-5;
     for (int j = 0; j < 3; ++j) {
@@ -156,6 +190,7 @@ class AgainstRigid {
     for (const auto& [xi, weight] : usual) near += lookFrom(xi, weight);
     if (near == 0) return out_.leastGap < 1e300 || out_.lookedOver[0] > 0;
     const bool inPart = near < usual.size();
+    leads_ = sideLeads();
     for (const auto& [xi, weight] : inPart ? finerRule(slave_.corners) : usual)
       if (!inPart || distanceAt(xi).first < near_.none) point(xi, weight);
     out_.stiffness.transposeInPlace();
@@ -181,6 +216,25 @@ class AgainstRigid {
     One distance = at[0];
     if (!distanceTo<1>(body_, at, facingAt(s), distance, normal)) return {1e300, Point3::Zero()};
     return {distance.value(), R_ * body_.place.turn * plain(normal)};
+  }
+  /// How far pressure acts along the normal of the face, not of the rigid body: as in the plane, by what is nearest at the
+  /// increment's start. Not under what is small both ways: a face tilts over a ball, which its pressures must then follow.
+  double sideLeads() const {
+    const Eigen::Matrix3d turn = rotationOf(place_.before.template tail<3>());
+    const Point3 pivot = body_.pivot + place_.before.template head<3>();
+    const auto& rule = fineRule(slave_.corners);
+    std::vector<Bulge> seen;
+    double least = 1e300;
+    for (size_t i = 0; i < rule.size(); i += 2) {
+      const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, rule[i].first);
+      const Point3 x = sum(slave_, s.N, slave_.before);
+      const Point3 own = body_.place.turn.transpose() * (turn.transpose() * (x - pivot) + body_.pivot - body_.place.shift);
+      if (const auto b = bulgeAt(body_, own)) least = std::min(least, std::abs(b->distance)), seen.push_back(*b);
+    }
+    double greatest = 0, other = 0;
+    for (const auto& b : seen)
+      if (std::abs(b.distance) < least + near_.none) greatest = std::max(greatest, b.greatest), other = std::max(other, b.least);
+    return leadOfSide(length_, greatest) * (1 - leadOfSide(length_, other));
   }
   /// Notes how far a point is off, for those who ask before it is near. True when it is near.
   bool lookFrom(const Eigen::Vector2d& xi, double weight) {
@@ -252,7 +306,8 @@ class AgainstRigid {
     q.friction = friction_, q.gap = distance, q.fades = true;
     for (int k = 0; k < 3; ++k) q.normal[k] = -away[k];
     const Vec3<D> normal = cross(S_.blend(s.at.d1, {}, {}, nullptr), S_.blend(s.at.d2, {}, {}, nullptr));
-    q.weight = sqrt(dot(normal, normal)) * weight;
+    const D jacobian = sqrt(dot(normal, normal));
+    q.weight = jacobian * weight;
     if (distance.value() > near_.full) q.weight = q.weight * near_.weight(distance);
     q.multiplier = multipliers<N>(slave_, xi, nullptr);
     if (friction_) {
@@ -267,6 +322,12 @@ class AgainstRigid {
         for (int j = 0; j < 3; ++j) moved.derivatives() += Q(k, j) * touched[j].derivatives();
         q.moved[k] = x[k] - y[k] + moved - then[k];
       }
+    }
+    if (leads_ > 0) {
+      Vec3<D> blend;
+      for (int k = 0; k < 3; ++k) blend[k] = leads_ * normal[k] / jacobian + (1 - leads_) * q.normal[k];
+      const D length = sqrt(dot(blend, blend));
+      for (int k = 0; k < 3; ++k) q.normal[k] = blend[k] / length;
     }
     struct Rows {
       NodeRows<N> slave;
@@ -316,6 +377,7 @@ class AgainstRigid {
   double reach_;
   bool friction_;
   Nearness near_;
+  double length_ = 0, leads_ = 0;
   FaceIntegral& out_;
   Eigen::Matrix3d R_, T_;
   std::array<Eigen::Matrix3d, 3> dT_;
