@@ -16,8 +16,6 @@ namespace anvil::mesher {
 using Eigen::Vector2d;
 using Eigen::Vector3d;
 
-namespace {}  // namespace
-
 Rims::Rims(const Prism& prism) : prism_(prism) {
   for (const auto& rim : prism.rims) {
     Curve c;
