@@ -76,9 +76,10 @@ TEST(SmallRadius, TheForceSidewaysIsTheSlopesNotTheElements) {
 }
 
 /// The same in space, a slice of the arm under noses of every make.
-class SmallNose : public ::testing::TestWithParam<std::pair<const char*, const char*>> {};
+using Nose = std::pair<std::string, std::string>;  ///< element of the arm, shape of the nose
+class SmallNose : public ::testing::TestWithParam<Nose> {};
 TEST_P(SmallNose, PushesInSpaceAlongTheSlopeToo) {
-  const auto [element, nose] = GetParam();
+  const auto& [element, nose] = GetParam();
   const auto s = solved(fmt::format(
       R"({{"anvil": 1, "space": "solid", "materials": {{"m": {{"elastic": {{"E": 2800, "nu": 0.35}}}}}},
     "parts": {{"arm": {{"material": "m", "element": "{}", "shape": {{"rectangle": {{"at": [0, 0], "size": [18, 1]}}}},
@@ -98,12 +99,12 @@ TEST_P(SmallNose, PushesInSpaceAlongTheSlopeToo) {
 INSTANTIATE_TEST_SUITE_P(
     Makes, SmallNose,
     ::testing::Values(
-        std::pair{"hex20", R"("shape": {"profile": {"start": [9.7, -2.3], "path": [{"line": [10.3, -2.3]}, {"line": [10.3, -0.3]},
+        Nose{"hex20", R"("shape": {"profile": {"start": [9.7, -2.3], "path": [{"line": [10.3, -2.3]}, {"line": [10.3, -0.3]},
           {"arc": [9.7, -0.3], "center": [10, -0.3]}, {"line": [9.7, -2.3]}]}}, "extrude": {"from": -1, "depth": 3})"},
-        std::pair{"hex8",
-                  R"("solid": [{"box": {"at": [9.7, -2.3, -1], "size": [0.6, 2, 3]}}, {"cylinder": {"from": [10, -0.3, -1],
+        Nose{"hex8",
+             R"("solid": [{"box": {"at": [9.7, -2.3, -1], "size": [0.6, 2, 3]}}, {"cylinder": {"from": [10, -0.3, -1],
           "to": [10, -0.3, 2], "radius": 0.3}}])"},
-        std::pair{"tet10", R"("solid": [{"cylinder": {"from": [10, -0.3, -1], "to": [10, -0.3, 2], "radius": 0.3}}])"}));
+        Nose{"tet10", R"("solid": [{"cylinder": {"from": [10, -0.3, -1], "to": [10, -0.3, 2], "radius": 0.3}}])"}));
 
 TEST(SmallRadius, IsDoubtedBeforeTheRun) {
   const auto doubted = [](double h) {
