@@ -128,9 +128,9 @@ void HistoryView::strip(QPainter& p) {
     p.fillRect(QRectF(x0, base - h, std::max(1., x1 - x0 - 1), h), int(i) == results_.row() ? th.accent
                                                                    : th.dark                ? QColor("#6B7078")
                                                                                             : QColor("#B9B2A6"));
-    if (rows[i].cutbacks > 0) {  // a notch for increments that had to be shortened
+    if (rows[i].cutbacks > 0) {  // increments that had to be shortened: below, where no mark's words are
       p.setBrush(th.warn), p.setPen(Qt::NoPen);
-      p.drawPolygon(QPolygonF{{x0 - 3, top - 5}, {x0 + 3, top - 5}, {x0, top + 1}});
+      p.drawPolygon(QPolygonF{{x0 - 3, base + 6}, {x0 + 3, base + 6}, {x0, base + 1}});
     }
     before = rows[i].time;
   }
