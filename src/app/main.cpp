@@ -5,10 +5,13 @@
 #include "app/main_window.hpp"
 #include "app/shots.hpp"
 #include "app/theme.hpp"
+#include "core/base/process.hpp"
 
 int main(int argc, char** argv) {
+  anvil::secureProcess();
   anvil::app::VtkCanvas::prepareFormat();
   QApplication application(argc, argv);
+  anvil::secureProcess();  // the toolkit has set the person's language, numbers included
   QApplication::setApplicationName("unyielding-anvil");
   QApplication::setOrganizationName("GannetQuay");
   anvil::app::applyTheme(application, false);

@@ -4,6 +4,7 @@
 
 #include "cli/commands.hpp"
 #include "core/base/error.hpp"
+#include "core/base/files.hpp"
 #include "core/geometry/step_parts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/history.hpp"
@@ -20,6 +21,7 @@ struct Import {
 
 void import(const Import& a) {
   namespace fs = std::filesystem;
+  keepApart(a.model, a.file, "the model");
   const bool fresh = !fs::exists(a.model);
   model::Document d;
   if (!fresh) d = model::load(a.model);

@@ -1,11 +1,21 @@
 // The shell interface: anvil run, check, table, export, schema, verify.
 #include <CLI/CLI.hpp>
+#include <cstdio>
 #include <iostream>
 
 #include "cli/commands.hpp"
 #include "core/base/error.hpp"
+#include "core/base/process.hpp"
 
-int main(int argc, char** argv) {
+/// The exit code, unless what was said did not arrive: on a full disk, say.
+static int told(int code) {
+  std::cout.flush();
+  if (std::fflush(stdout) == 0 && !std::ferror(stdout) && std::cout) return code;
+  std::cerr << "anvil: the standard output cannot be written to. Check that its disk has room.\n";
+  return code ? code : 1;
+}
+
+static int act(int argc, char** argv) {
   CLI::App app{
       "Unyielding Anvil: contact, yielding and large deflection, increment by increment.\n\n"
       "Examples:\n"
@@ -31,4 +41,9 @@ int main(int argc, char** argv) {
     std::cerr << "anvil: unexpected trouble: " << e.what() << "\n";
     return 70;
   }
+}
+
+int main(int argc, char** argv) {
+  anvil::secureProcess();
+  return told(act(argc, argv));
 }

@@ -62,7 +62,7 @@ void pointCommand(const PointArguments& a) {
   for (const auto& leg : a.legs) path.push_back(element::legFrom(leg, a.increments));
   const model::Quantities q(document);
   const auto law = analysis::materialLaw(*material, q, "materials/" + a.material);
-  deliver(asText(tableOf(element::drive(law, path, document.geometry == "large"), a.format != "text"), a.format), a.out);
+  deliver(asText(tableOf(element::drive(law, path, document.geometry == "large"), a.format != "text"), a.format), a.out, a.model);
 }
 
 }  // namespace

@@ -146,7 +146,7 @@ void tableCommand(const TableArguments& a) {
   const auto& names = reader.header().historyNames;
   const bool history =
       std::find(names.begin(), names.end(), a.quantity) != names.end() || a.quantity.find('/') != std::string::npos;
-  deliver(asText(history ? historyTable(reader, a.quantity) : fieldTable(reader, a), a.format), a.out);
+  deliver(asText(history ? historyTable(reader, a.quantity) : fieldTable(reader, a), a.format), a.out, a.results);
 }
 
 struct ExportArguments {
@@ -158,6 +158,9 @@ void exportCommand(const ExportArguments& a) {
   const results::Reader reader(a.results);
   if (a.vtu.empty() && a.csv.empty() && a.model.empty())
     throw Error("nothing to export was named", {}, "Give --vtu BASE, --csv FILE or --model FILE.");
+  keepApart(a.csv, a.results, "the histories"), keepApart(a.model, a.results, "the model");
+  if (!a.csv.empty() && !a.model.empty() && sameFile(a.csv, a.model))
+    throw Error("histories and model would be written to one file", a.csv, "Give another name for one of them.");
   for (const auto* path : {&a.vtu, &a.csv, &a.model})
     if (const auto folder = std::filesystem::path(*path).parent_path(); !folder.empty())
       std::filesystem::create_directories(folder);

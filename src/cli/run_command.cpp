@@ -143,7 +143,10 @@ void runCommand(const RunArguments& a) {
   std::signal(SIGINT, onSignal), std::signal(SIGTERM, onSignal), std::signal(SIGPIPE, SIG_IGN);
   auto document = model::load(a.model);
   for (const auto& s : a.set) model::setParameter(document, s);
-  job::RunOptions options{a.out.empty() ? defaultOut(a.model) : a.out, a.threads, a.resume, {}};
+  const auto out = a.out.empty() ? defaultOut(a.model) : a.out;
+  keepApart(out, a.model, "the results");
+  for (const auto& file : model::filesOf(document)) keepApart(out, file, "the results");
+  job::RunOptions options{out, a.threads, a.resume, {}};
   options.meshing = [&](const std::string& stage) {
     if (stage.empty()) return !stopAsked.load();
     if (a.progress == "json")
@@ -207,7 +210,8 @@ void addRun(CLI::App& app) {
                 "table, or json: one event per line; then \"pause\", \"resume\" and \"stop\" are read from standard input")
       ->check(CLI::IsMember({"table", "json"}));
   c->add_flag("--continue", a->resume, "Go on from the last stored increment of the results file");
-  c->add_option("--continue-from", a->from, "Go on from this increment (counted from 1); later ones are dropped");
+  c->add_option("--continue-from", a->from, "Go on from this increment (counted from 1); later ones are dropped")
+      ->check(CLI::Range(1, 1000000000));
   c->add_flag("--quiet", a->quiet, "No table");
   c->add_flag("--timing", a->timing, "Say where the time went");
   c->callback([a] { runCommand(*a); });

@@ -50,7 +50,8 @@ void addOutput(CLI::App& verb, std::string& format, std::string& out) {
   verb.add_option("--out", out, "Write to a file");
 }
 
-void deliver(const std::string& text, const std::string& out) {
+void deliver(const std::string& text, const std::string& out, const std::string& from) {
+  keepApart(out, from, "the table");
   if (out.empty())
     std::cout << text;
   else

@@ -25,6 +25,6 @@ std::string asText(const Table& table, const std::string& format);
 void addOutput(CLI::App& verb, std::string& format, std::string& out);
 
 /// Prints text, or writes it whole to a file when one is named.
-void deliver(const std::string& text, const std::string& out);
+void deliver(const std::string& text, const std::string& out, const std::string& from);
 
 }  // namespace anvil::cli

@@ -20,6 +20,7 @@
 #include <nlohmann/json.hpp>
 #include <stdexcept>
 
+#include "core/base/process.hpp"
 #include "mesher/improve.hpp"
 #include "mesher/midside.hpp"
 #include "mesher/prism.hpp"
@@ -290,6 +291,7 @@ Json mesh(const Json& job) {
 
 int main(int argc, char** argv) {
   if (argc != 3) return std::fprintf(stderr, "usage: anvil-mesher JOB RESULT\n"), 2;
+  anvil::secureProcess();
   const int nowhere = open("/dev/null", O_WRONLY);
   if (nowhere >= 0) dup2(nowhere, STDOUT_FILENO);  // the library talks
   Json result;

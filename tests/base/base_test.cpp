@@ -147,23 +147,6 @@ TEST(Error, SaysWhatWhereAndWhatToDo) {
   EXPECT_STREQ(Error("Really?").what(), "Really?");
 }
 
-TEST(WholeFiles, AreWrittenWholeAndTheOldOneSurvivesFailure) {
-  const auto folder = std::filesystem::temp_directory_path() / ("anvil-files-" + std::to_string(getpid()));
-  std::filesystem::create_directories(folder);
-  const std::string path = folder / "a.txt";
-  writeWhole(path, "first");
-  writeWhole(path, std::string(3 << 20, 'x'));
-  EXPECT_EQ(readWhole(path).size(), size_t(3 << 20));
-  EXPECT_FALSE(std::filesystem::exists(path + ".part"));
-  std::filesystem::create_directory(path + ".part");  // in the way
-  EXPECT_NE(trouble([&] { writeWhole(path, "second"); }).find("cannot be created"), std::string::npos);
-  EXPECT_EQ(readWhole(path).size(), size_t(3 << 20));
-  EXPECT_NE(trouble([&] { readWhole(folder); }).find("cannot be opened"), std::string::npos);
-  EXPECT_NE(trouble([&] { writeWhole((folder / "no" / "such.txt").string(), "x"); }).find("Check that the folder"),
-            std::string::npos);
-  std::filesystem::remove_all(folder);
-}
-
 TEST(Parallel, EveryIndexOnceOnAnyNumberOfThreads) {
   for (int threads : {1, 2, 4}) {
     const ThreadLimit limit(threads);

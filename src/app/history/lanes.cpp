@@ -96,7 +96,7 @@ std::vector<Lane> lanesOf(const model::Document& d) {
   std::vector<Lane> lanes;
   for (const auto& [n, m] : d.motions)
     lanes.push_back(list.byCourse("motions", n, m.course, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length));
-  for (const auto& [n, l] : d.loads) lanes.push_back(list.byCourse("loads", n, l.course, loadKind(l)));
+  for (const auto& [n, l] : d.loads) lanes.push_back(list.byCourse("loads", n, l.course, model::loadKind(l)));
   for (const auto& [n, b] : d.bolts) lanes.push_back(list.bolt(n, b));
   for (const auto& [n, t] : d.temperatures) lanes.push_back(list.byCourse("temperatures", n, t.rise, Kind::number));
   for (const auto& [n, c] : d.contacts)

@@ -14,10 +14,6 @@
 
 namespace anvil::app {
 
-Kind loadKind(const model::Load& load) {
-  return load.kind == "pressure" ? Kind::stress : load.kind == "moment" ? Kind::moment : Kind::force;
-}
-
 namespace {
 
 using model::Course;
@@ -51,7 +47,7 @@ std::string freshName(const Document& d, const std::string& base) {
 template <class F>
 void eachCourse(Document& d, const F& f) {
   for (auto& [n, m] : d.motions) f(m.course, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
-  for (auto& [n, l] : d.loads) f(l.course, loadKind(l));
+  for (auto& [n, l] : d.loads) f(l.course, model::loadKind(l));
   for (auto& [n, t] : d.temperatures) f(t.rise, Kind::number);
   for (auto& [n, b] : d.bolts) f(b.force, Kind::force), f(b.shortening, Kind::length);
   for (auto& [n, c] : d.contacts) f(c.interference, Kind::length);

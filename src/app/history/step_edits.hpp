@@ -7,9 +7,6 @@
 
 namespace anvil::app {
 
-/// What a load's values measure.
-Kind loadKind(const model::Load& load);
-
 /// A course's words in a step ("0.3 mm", "hold", "off", "at once 12", "" when nothing is said).
 QString cellWords(const model::Course& course, const std::string& step, size_t index);
 /// Puts a cell's words into a course; empty words take the stage out.

@@ -1,48 +1,130 @@
 #include "core/base/files.hpp"
 
 #include <fcntl.h>
+#include <sys/random.h>
+#include <sys/stat.h>
 #include <unistd.h>
 #include <cerrno>
+#include <cstdint>
 #include <cstring>
-#include <filesystem>
 #include <fstream>
 #include <sstream>
 
 #include "core/base/error.hpp"
 
 namespace anvil {
+namespace {
 
-void writeWhole(const std::string& path, const std::string& content) {
-  const std::string temporary = path + ".part";
-  const auto fail = [&](const char* what, int fd) {
-    const std::string reason = std::strerror(errno);
-    if (fd >= 0) ::close(fd);
-    ::unlink(temporary.c_str());
-    throw Error(std::string(what) + ": " + reason, path, "Check that the folder can be written to and the disk has room.");
-  };
-  const int fd = ::open(temporary.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644);
-  if (fd < 0) fail("The file cannot be created", fd);
+namespace fs = std::filesystem;
+
+const char* const roomOrRights = "Check that the folder can be written to and the disk has room.";
+
+[[noreturn]] void failed(const std::string& what, const std::string& path, int reason) {
+  throw Error(what + ": " + std::strerror(reason), path, roomOrRights);
+}
+
+/// All of `content`; the reason where it cannot be, else 0.
+int written(int fd, const std::string& content) {
   for (size_t done = 0; done < content.size();) {
     const ssize_t n = ::write(fd, content.data() + done, content.size() - done);
     if (n < 0 && errno == EINTR) continue;
-    if (n <= 0) fail("The file cannot be written", fd);
+    if (n <= 0) return n < 0 ? errno : EIO;
     done += size_t(n);
   }
-  if (::fsync(fd) != 0) fail("The file cannot be brought to disk", fd);
-  ::close(fd);
-  if (::rename(temporary.c_str(), path.c_str()) != 0) fail("The file cannot be put in place", -1);
-  const auto folder = std::filesystem::absolute(path).parent_path();
+  return 0;
+}
+
+/// Into a device or a pipe, which cannot be replaced.
+void writeThrough(const fs::path& to, const std::string& content, const std::string& path) {
+  const int fd = ::open(to.c_str(), O_WRONLY | O_CLOEXEC);
+  if (fd < 0) failed("It cannot be written to", path, errno);
+  const int trouble = written(fd, content);
+  if (::close(fd) != 0 || trouble) failed("It cannot be written to", path, trouble ? trouble : errno);
+}
+
+/// A file that is removed again unless it is put in place.
+struct Begun {
+  fs::path name;
+  int fd = -1;
+  bool placed = false;
+  ~Begun() {
+    if (fd >= 0) ::close(fd);
+    if (!placed && !name.empty()) ::unlink(name.c_str());
+  }
+};
+
+}  // namespace
+
+fs::path leadsTo(const std::string& path) {
+  fs::path to = path;
+  std::error_code none;
+  for (int links = 0; fs::is_symlink(fs::symlink_status(to, none)); ++links) {
+    if (links == 40) throw Error("the links of this name go round in a circle", path, "Mend the links, or give another name.");
+    const fs::path next = fs::read_symlink(to, none);
+    if (none) break;
+    to = next.is_absolute() ? next : to.parent_path() / next;
+  }
+  return to;
+}
+
+fs::path nameBeside(const fs::path& path) {
+  std::error_code none;
+  for (;;) {
+    std::uint64_t chance = 0;
+    if (::getrandom(&chance, sizeof chance, 0) != sizeof chance) chance ^= std::uint64_t(::getpid());
+    char name[40];
+    std::snprintf(name, sizeof name, ".anvil-%016llx.part", static_cast<unsigned long long>(chance));
+    const fs::path beside = path.parent_path() / name;
+    if (!fs::exists(fs::symlink_status(beside, none))) return beside;
+  }
+}
+
+void writeWhole(const std::string& path, const std::string& content) {
+  const fs::path to = leadsTo(path);
+  struct stat there {};
+  const bool replaces = ::stat(to.c_str(), &there) == 0;
+  if (replaces && S_ISDIR(there.st_mode)) throw Error("this is a folder", path, "Give the name of a file.");
+  if (replaces && !S_ISREG(there.st_mode)) return writeThrough(to, content, path);
+  if (replaces && ::access(to.c_str(), W_OK) != 0)
+    throw Error("The file is write-protected", path, "Change its rights, or give another name.");
+  Begun file;
+  const fs::path name = nameBeside(to);
+  file.fd = ::open(name.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, replaces ? 0600 : 0666);
+  if (file.fd < 0) failed("The file cannot be created", path, errno);
+  file.name = name;
+  if (const int trouble = written(file.fd, content)) failed("The file cannot be written", path, trouble);
+  if (replaces) {  // the owner first: a change of owner takes rights away
+    if (::fchown(file.fd, there.st_uid, there.st_gid) != 0) there.st_mode &= 0777;
+    if (::fchmod(file.fd, there.st_mode & 07777) != 0) failed("The file cannot keep its rights", path, errno);
+  }
+  if (::fsync(file.fd) != 0) failed("The file cannot be brought to disk", path, errno);
+  if (::rename(name.c_str(), to.c_str()) != 0) failed("The file cannot be put in place", path, errno);
+  file.placed = true;
+  std::error_code none;
+  const auto folder = fs::absolute(to, none).parent_path();
   if (const int dir = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC); dir >= 0) ::fsync(dir), ::close(dir);
 }
 
 std::string readWhole(const std::string& path) {
   std::ifstream in(path, std::ios::binary);
-  if (!in || std::filesystem::is_directory(path))
+  if (!in || fs::is_directory(path))
     throw Error("The file cannot be opened: " + std::string(std::strerror(in ? EISDIR : errno)), path,
                 "Check its name and folder.");
   std::ostringstream text;
   text << in.rdbuf();
   return text.str();
+}
+
+bool sameFile(const std::string& one, const std::string& other) {
+  std::error_code none;
+  if (fs::equivalent(one, other, none)) return true;
+  const auto place = [&](const std::string& path) { return fs::weakly_canonical(leadsTo(path), none); };
+  return !one.empty() && !other.empty() && place(one) == place(other);
+}
+
+void keepApart(const std::string& out, const std::string& in, const std::string& what) {
+  if (!out.empty() && !in.empty() && sameFile(out, in))
+    throw Error(what + " cannot be written over " + in + ": it is read here", out, "Give another name.");
 }
 
 }  // namespace anvil

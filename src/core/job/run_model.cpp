@@ -14,6 +14,7 @@
 #include "core/checks/estimate.hpp"
 #include "core/checks/pace.hpp"
 #include "core/geometry/rigid_solid.hpp"
+#include "core/job/continuation.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
@@ -233,7 +234,9 @@ results::Header headerOf(const analysis::Problem& p, const model::Document& docu
 analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch,
                            analysis::Timing* timing) {
   const ThreadLimit limit(options.threads > 0 ? options.threads : int(std::thread::hardware_concurrency()));
+  results::refuseIfWritten(options.out);  // said before the work of meshing
   auto problem = analysis::lower(document, options.meshing);
+  const auto header = headerOf(*problem, document);
   std::optional<analysis::Restart> from;
   std::unique_ptr<results::Writer> writer;
   // a run that was killed before its first increment goes on from the start
@@ -247,16 +250,18 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
       if (row < 1 || row > earlier.rows().size())
         throw Error("there is no increment " + std::to_string(row), options.out,
                     "It holds increments 1 to " + std::to_string(earlier.rows().size()) + ".");
+      checkContinuation(earlier, row - 1, document, header);
       from = restartOf(*problem, earlier.restart(row - 1));
-      if (from->time >= problem->steps.back().end * (1 - 1e-12) && earlier.header().model != model::print(document))
+      analysis::requireFit(*problem, *from);
+      if (from->time >= problem->steps.back().end * (1 - 1e-12) && earlier.header().model != header.model)
         throw Error("the stored run is finished, but not with the model as it is now: there is nothing left to go on with",
                     options.out,
                     "To solve a changed step anew, go on from an increment before it (--continue-from N); to go on, add a step "
                     "to the model; or run from the start.");
     }
-    writer = std::make_unique<results::Writer>(options.out, row);
+    writer = std::make_unique<results::Writer>(options.out, row, header);
   } else {
-    writer = std::make_unique<results::Writer>(options.out, headerOf(*problem, document));
+    writer = std::make_unique<results::Writer>(options.out, header);
   }
   Recorder recorder(*problem, *writer, watch);
   const auto began = std::chrono::steady_clock::now();

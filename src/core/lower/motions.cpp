@@ -180,11 +180,7 @@ void Lowering::loads() {
     Load load;
     load.name = name, load.pressure = l.kind == "pressure", load.moment = l.kind == "moment";
     if (!l.course.given()) throw Error("the load has no course", path + "/course", "Give a value, or values per step.");
-    load.course = model::timed(l.course,
-                               load.pressure ? Kind::stress
-                               : load.moment ? Kind::moment
-                                             : Kind::force,
-                               d, q, path + "/course");
+    load.course = model::timed(l.course, model::loadKind(l), d, q, path + "/course");
     if (l.of == "whole") {
       if (load.pressure) throw Error("a pressure is the same on the part and on the whole", path + "/of", "Take \"of\" out.");
       load.course.curve.scale(wholeShare(path + "/of"));

@@ -19,4 +19,13 @@ Document rehomed(Document d, const std::string& folder) {
   return d;
 }
 
+std::vector<std::string> filesOf(const Document& d) {
+  std::vector<std::string> files;
+  for (const auto& [name, part] : d.parts)
+    for (const auto& feature : part.solid)
+      if (feature.step && !feature.step->file.empty())
+        files.push_back((std::filesystem::path(d.home.folder) / feature.step->file).lexically_normal().string());
+  return files;
+}
+
 }  // namespace anvil::model

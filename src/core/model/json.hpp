@@ -32,4 +32,7 @@ std::string sentenceWithLine(const Error& error, const std::string& text);
 /// The same model to be kept in another folder: relative names of files that it uses are rewritten.
 Document rehomed(Document document, const std::string& folder);
 
+/// Files that a model is made of besides its own, where they lie.
+std::vector<std::string> filesOf(const Document& document);
+
 }  // namespace anvil::model

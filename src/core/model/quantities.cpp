@@ -227,6 +227,10 @@ static size_t stepIndex(const std::string& name, const Document& document, const
               near.empty() ? "Steps: " + inProse(document.steps.names()) + "." : "Did you mean '" + near + "'?");
 }
 
+Kind loadKind(const Load& load) {
+  return load.kind == "pressure" ? Kind::stress : load.kind == "moment" ? Kind::moment : Kind::force;
+}
+
 std::vector<bool> activeDuring(const std::vector<std::string>& during, const Document& document, const std::string& path) {
   std::vector<bool> active(document.steps.size(), during.empty());
   for (const auto& name : during) active[stepIndex(name, document, path)] = true;

@@ -22,6 +22,9 @@ std::vector<double> stepTimes(const Document& document, const Quantities& quanti
 TimedCourse timed(const Course& course, Kind kind, const Document& document, const Quantities& quantities,
                   const std::string& path);
 
+/// What the values of a load measure: a stress, a force or a moment.
+Kind loadKind(const Load& load);
+
 /// Per step whether it is listed in `during` (all when empty). Throws on an unknown step.
 std::vector<bool> activeDuring(const std::vector<std::string>& during, const Document& document, const std::string& path);
 

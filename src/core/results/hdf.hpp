@@ -2,6 +2,7 @@
 #pragma once
 #include <hdf5.h>
 
+#include <algorithm>
 #include <string>
 #include <utility>
 #include <vector>
@@ -28,6 +29,8 @@ class Id {
     if (id_ >= 0) close_(id_);
   }
   operator hid_t() const { return id_; }
+  /// Leaves it open for good.
+  void leave() { id_ = -1; }
 
  private:
   hid_t id_ = -1;
@@ -65,12 +68,31 @@ inline void check(herr_t status, const char* what) {
                 "Check that the disk has room; what was stored before is whole.");
 }
 
-/// A fixed dataset written at once.
+/// Throws Error when a set claims more than a file of this size can hold, however well it is packed.
+inline void plausible(hid_t set, size_t count, size_t each) {
+  const Id file(H5Iget_file_id(set), H5Fclose, "file");
+  hsize_t bytes = 0;
+  H5Fget_filesize(file, &bytes);
+  if (each && count > (2000 * size_t(bytes) + (1 << 20)) / each)
+    throw Error("a part of it claims to be larger than the whole", {}, "The results file is damaged.");
+}
+
+/// How a set of fixed size is kept: in pieces with a checksum each.
+inline Id checkedPieces(hsize_t rows, hsize_t columns, size_t each, const std::string& name) {
+  Id property(H5Pcreate(H5P_DATASET_CREATE), H5Pclose, name);
+  if (!rows || !columns) return property;
+  const hsize_t piece[2] = {std::min<hsize_t>(rows, std::max<hsize_t>(1, (hsize_t(1) << 26) / (columns * each))), columns};
+  H5Pset_chunk(property, 2, piece), H5Pset_fletcher32(property);
+  return property;
+}
+
+/// A fixed dataset written at once. Only what is written once can carry checksums that readers at any time find right.
 template <class T>
-void writeFixed(hid_t file, const std::string& name, const std::vector<T>& values, hsize_t columns) {
+void writeFixed(hid_t file, const std::string& name, const std::vector<T>& values, hsize_t columns, bool once = true) {
   const hsize_t dims[2] = {columns ? values.size() / columns : 0, columns};
   Id space(H5Screate_simple(2, dims, nullptr), H5Sclose, name);
-  Id set(H5Dcreate2(file, name.c_str(), typeOf<T>(), space, H5P_DEFAULT, H5P_DEFAULT, H5P_DEFAULT), H5Dclose, name);
+  const Id pieces = checkedPieces(once ? dims[0] : 0, dims[1], sizeof(T), name);
+  Id set(H5Dcreate2(file, name.c_str(), typeOf<T>(), space, H5P_DEFAULT, pieces, H5P_DEFAULT), H5Dclose, name);
   if (!values.empty()) check(H5Dwrite(set, typeOf<T>(), H5S_ALL, H5S_ALL, H5P_DEFAULT, values.data()), name.c_str());
 }
 template <class T>
@@ -78,38 +100,91 @@ std::vector<T> readAll(hid_t file, const std::string& name) {
   const Id set = openSet(file, name);
   H5Drefresh(set);  // it may have grown since the file was opened
   size_t n = 1;
-  for (hsize_t d : sizeOf(set)) n *= size_t(d);
+  for (hsize_t d : sizeOf(set)) {
+    if (d && n > (size_t(1) << 48) / d) throw Error("'" + name + "' is too large to be true", {}, "The results file is damaged.");
+    n *= size_t(d);
+  }
+  plausible(set, n, sizeof(T));
   std::vector<T> values(n);
   if (n && H5Dread(set, typeOf<T>(), H5S_ALL, H5S_ALL, H5P_DEFAULT, values.data()) < 0)
     throw Error("'" + name + "' cannot be read", {}, "The results file is damaged.");
   return values;
 }
 
-inline void writeText(hid_t file, const std::string& name, const std::string& text) {
-  const hsize_t n = text.size();
-  Id space(H5Screate_simple(1, &n, nullptr), H5Sclose, name);
-  Id set(H5Dcreate2(file, name.c_str(), H5T_NATIVE_CHAR, space, H5P_DEFAULT, H5P_DEFAULT, H5P_DEFAULT), H5Dclose, name);
-  if (n) check(H5Dwrite(set, H5T_NATIVE_CHAR, H5S_ALL, H5S_ALL, H5P_DEFAULT, text.data()), name.c_str());
+/// Texts in UTF-8, all as long in the file as the longest.
+inline void writeTexts(hid_t file, const std::string& name, const std::vector<std::string>& texts) {
+  size_t longest = 1;
+  for (const auto& t : texts) longest = std::max(longest, t.size());
+  Id type(H5Tcopy(H5T_C_S1), H5Tclose, name);
+  H5Tset_size(type, longest), H5Tset_cset(type, H5T_CSET_UTF8), H5Tset_strpad(type, H5T_STR_NULLPAD);
+  const hsize_t dims[2] = {texts.size(), 1};
+  Id space(H5Screate_simple(2, dims, nullptr), H5Sclose, name);
+  const Id pieces = checkedPieces(dims[0], 1, longest, name);
+  Id set(H5Dcreate2(file, name.c_str(), type, space, H5P_DEFAULT, pieces, H5P_DEFAULT), H5Dclose, name);
+  std::string all(longest * texts.size(), '\0');
+  for (size_t i = 0; i < texts.size(); ++i) texts[i].copy(all.data() + i * longest, longest);
+  if (!all.empty()) check(H5Dwrite(set, type, H5S_ALL, H5S_ALL, H5P_DEFAULT, all.data()), name.c_str());
+}
+inline void writeText(hid_t file, const std::string& name, const std::string& text) { writeTexts(file, name, {text}); }
+
+inline std::vector<std::string> readTexts(hid_t file, const std::string& name) {
+  const Id set = openSet(file, name);
+  const Id type(H5Dget_type(set), H5Tclose, name);
+  const auto dims = sizeOf(set);
+  const size_t count = dims.empty() ? 1 : size_t(dims[0]), length = H5Tget_size(type);
+  const bool characters = H5Tget_class(type) == H5T_INTEGER && length == 1;  // as format 2 had them
+  if (!characters && H5Tget_class(type) != H5T_STRING)
+    throw Error("'" + name + "' holds no text", {}, "The results file is damaged.");
+  plausible(set, count, length);
+  std::string all(count * length, '\0');
+  if (!all.empty() && H5Dread(set, type, H5S_ALL, H5S_ALL, H5P_DEFAULT, all.data()) < 0)
+    throw Error("'" + name + "' cannot be read", {}, "The results file is damaged.");
+  if (characters) return {all};
+  std::vector<std::string> texts;
+  for (size_t i = 0; i < count; ++i) {
+    texts.push_back(all.substr(i * length, length));
+    texts.back().resize(std::min(texts.back().find('\0'), texts.back().size()));
+  }
+  return texts;
 }
 inline std::string readText(hid_t file, const std::string& name) {
-  const Id set = openSet(file, name);
-  std::string text(size_t(sizeOf(set).at(0)), ' ');
-  if (!text.empty() && H5Dread(set, H5T_NATIVE_CHAR, H5S_ALL, H5S_ALL, H5P_DEFAULT, text.data()) < 0)
-    throw Error("'" + name + "' cannot be read", {}, "The results file is damaged.");
-  return text;
+  const auto texts = readTexts(file, name);
+  return texts.empty() ? "" : texts.front();
+}
+/// A list of names: a text each, in format 2 a line each of one.
+inline std::vector<std::string> readNames(hid_t file, const std::string& name) {
+  auto texts = readTexts(file, name);
+  if (texts.size() == 1 && texts.front().empty()) return {};
+  if (texts.size() != 1 || texts.front().back() != '\n') return texts;
+  std::vector<std::string> names;
+  const std::string all = texts.front();
+  for (size_t from = 0, to; from < all.size() && (to = all.find('\n', from)) != std::string::npos; from = to + 1)
+    names.push_back(all.substr(from, to - from));
+  return names;
+}
+
+/// Says in the file what the numbers of a set are.
+inline void describe(hid_t set, const char* attribute, const std::string& words) {
+  if (words.empty()) return;
+  Id type(H5Tcopy(H5T_C_S1), H5Tclose, attribute);
+  H5Tset_size(type, words.size()), H5Tset_cset(type, H5T_CSET_UTF8), H5Tset_strpad(type, H5T_STR_NULLPAD);
+  Id space(H5Screate(H5S_SCALAR), H5Sclose, attribute);
+  Id at(H5Acreate2(set, attribute, type, space, H5P_DEFAULT, H5P_DEFAULT), H5Aclose, attribute);
+  check(H5Awrite(at, type, words.data()), attribute);
 }
 
 /// A dataset of rows of fixed length that grows.
 template <class T>
-Id createGrowing(hid_t file, const std::string& name, hsize_t width) {
+Id createGrowing(hid_t file, const std::string& name, hsize_t width, const std::string& unit) {
   const hsize_t dims[2] = {0, width}, most[2] = {H5S_UNLIMITED, width}, chunk[2] = {1, width ? width : 1};
   Id space(H5Screate_simple(2, dims, most), H5Sclose, name);
   Id property(H5Pcreate(H5P_DATASET_CREATE), H5Pclose, name);
-  hsize_t rows = width < 64 ? 64 : 1;
-  const hsize_t chunks[2] = {rows, chunk[1]};
-  H5Pset_chunk(property, 2, chunks);
+  H5Pset_chunk(property, 2, chunk);  // a row is written once and never touched again: neither kills nor readers meet half of one
   if (width >= 256) H5Pset_shuffle(property), H5Pset_deflate(property, 1);
-  return {H5Dcreate2(file, name.c_str(), typeOf<T>(), space, H5P_DEFAULT, property, H5P_DEFAULT), H5Dclose, name};
+  if (width) H5Pset_fletcher32(property);
+  Id set(H5Dcreate2(file, name.c_str(), typeOf<T>(), space, H5P_DEFAULT, property, H5P_DEFAULT), H5Dclose, name);
+  describe(set, "unit", unit);
+  return set;
 }
 template <class T>
 void appendRow(hid_t set, const T* values, hsize_t width, hsize_t row) {
@@ -129,6 +204,7 @@ std::vector<T> readRow(hid_t file, const std::string& name, size_t row) {
   const auto dims = sizeOf(set);
   if (dims.size() != 2 || row >= dims[0])
     throw Error("increment " + std::to_string(row + 1) + " of '" + name + "' is not there", {}, "Choose an earlier one.");
+  plausible(set, size_t(dims[1]), sizeof(T));
   std::vector<T> values(static_cast<size_t>(dims[1]));
   if (values.empty()) return values;
   Id space(H5Dget_space(set), H5Sclose, "space");

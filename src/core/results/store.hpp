@@ -67,12 +67,17 @@ struct RowInfo {
   double time, size;
 };
 
+/// Throws Error, with who it is, when a run writes this results file now.
+void refuseIfWritten(const std::string& path);
+
+/// While it lives no other writer, of this process or another, gets the file.
 class Writer {
  public:
   /// Creates the file. Throws Error when the place cannot be written.
   Writer(const std::string& path, const Header& header);
-  /// Takes up an earlier run (finished, stopped or killed) behind `keep` increments; later ones are dropped.
-  Writer(const std::string& path, size_t keep);
+  /// Takes up an earlier run (finished, stopped or killed) behind `keep` increments; later ones are dropped. `header`: of the
+  /// model as it is now, with the same mesh and contacts.
+  Writer(const std::string& path, size_t keep, const Header& header);
   ~Writer();
   /// Appends an increment and brings it to disk. Throws Error (disk full); what was appended before stays whole.
   void append(const Row& row);

@@ -41,6 +41,9 @@ struct Restart {
   std::vector<double> energies;
 };
 
+/// Throws Error unless a restart is of the size of this problem.
+void requireFit(const Problem& problem, const Restart& restart);
+
 struct ContactOutput {
   std::vector<contact::Shown> own, opposite;  ///< per corner of the slave and of the master
 };

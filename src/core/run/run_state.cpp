@@ -170,15 +170,30 @@ void Run::fillRestart(Restart& r, int s, int index, double next) const {
   for (const auto* list : {&thermalStrain_, &trace_}) r.energies.insert(r.energies.end(), list->begin(), list->end());
 }
 
+namespace {
+
+constexpr std::ptrdiff_t scalars = 16;  // of a restart's energies, before the reactions; see fillRestart
+
+size_t thermalCount(const Problem& p) {
+  size_t count = 0;
+  if (!p.temperatures.empty())
+    for (const auto& b : p.blocks) count += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
+  return count;
+}
+
+}  // namespace
+
+void requireFit(const Problem& p, const Restart& r) {
+  bool fits = r.displacement.size() == p.dofs() && r.stepStart.size() == p.dofs() && r.blockStates.size() == p.blocks.size() &&
+              r.pairStates.size() == p.pairs.size() && r.step >= 0 && r.step < int(p.steps.size()) &&
+              r.energies.size() == size_t(scalars) + 2 * size_t(p.dofs()) + thermalCount(p);
+  for (size_t i = 0; fits && i < p.blocks.size(); ++i) fits = r.blockStates[i].size() == p.blocks[i]->state().size();
+  for (size_t i = 0; fits && i < p.pairs.size(); ++i) fits = r.pairStates[i].size() == p.pairs[i].save().size();
+  if (!fits) throw Error("the stored run does not fit this model", "continue", "Run from the start.");
+}
+
 void Run::restore(const Restart& r) {
-  constexpr std::ptrdiff_t scalars = 16;  // before the reactions, see fillRestart
-  size_t thermalCount = 0;
-  if (!p_.temperatures.empty())
-    for (const auto& b : p_.blocks) thermalCount += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
-  if (r.displacement.size() != p_.dofs() || r.blockStates.size() != p_.blocks.size() || r.pairStates.size() != p_.pairs.size() ||
-      r.energies.size() != scalars + 2 * size_t(p_.dofs()) + thermalCount || r.step >= int(p_.steps.size()))
-    throw Error("the stored run does not fit this model", "continue",
-                "Only values may differ from the stored run, not shapes, meshes or contacts. Run from the start.");
+  requireFit(p_, r);
   u_ = r.displacement, resumedStepStart_ = r.stepStart, runningAverage_ = r.averageForce, time_ = r.time,
   lastChange_ = r.travelled;
   habits_ = r.habits;
@@ -192,7 +207,7 @@ void Run::restore(const Restart& r) {
                r.energies[4], r.energies[5], r.energies[6], r.energies[7]};
   reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars, p_.dofs());
   external_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars + p_.dofs(), p_.dofs());
-  if (thermalCount > 0) {
+  if (thermalCount(p_) > 0) {
     const auto strains = r.energies.begin() + scalars + 2 * p_.dofs(), traces = strains + std::ptrdiff_t(p_.blocks.size());
     thermalStrain_.assign(strains, traces), trace_.assign(traces, r.energies.end());
   }
