@@ -1,32 +1,37 @@
-// anvil-mesher JOB RESULT: fills one solid with ten-node tetrahedra, or divides the end of one that is a figure pulled straight
-// into quads to be swept, in a process of its own: the mesher library keeps its
-// state in globals, prints, and cannot be stopped otherwise. Job and result are CBOR; stages go to standard error, a line each.
-// Exit code 0 done, 1 refused (the reason is in the result).
+// anvil-mesher JOB RESULT: reads the solids of a STEP file; or fills one solid with ten-node tetrahedra, or divides the end of
+// one that is a figure pulled straight into quads to be swept, in a process of its own: the mesher library keeps its state in
+// globals, prints, and cannot be stopped otherwise. Job and result are CBOR; stages go to standard error, a line each. Exit code
+// 0 done, 1 refused (the reason is in the result).
 #include <fcntl.h>
-#include <sys/resource.h>
 #include <unistd.h>
 #include <BRepGProp.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
+#include <BinTools.hxx>
 #include <GProp_GProps.hxx>
 #include <Standard_Failure.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
+#include <TopoDS_Compound.hxx>
 #include <cstdio>
+#include <filesystem>
 #include <fstream>
 #include <functional>
 #include <iterator>
 #include <map>
 #include <nlohmann/json.hpp>
+#include <sstream>
 #include <stdexcept>
 
 #include "core/base/process.hpp"
 #include "mesher/improve.hpp"
 #include "mesher/midside.hpp"
+#include "mesher/parent_watch.hpp"
 #include "mesher/prism.hpp"
 #include "mesher/quads.hpp"
 #include "mesher/remesh.hpp"
 #include "mesher/simplify.hpp"
+#include "mesher/step_solids.hpp"
 #include "mesher/triangulation.hpp"
 #include "mesher/wire.hpp"
 
@@ -258,10 +263,6 @@ Json mesh(const Json& job) {
   const auto faces = facesOf(shape);
   const std::string asked = job.value("way", "faces");
   const Way way = asked == "simplified" ? Way::simplified : asked == "triangles" ? Way::triangles : Way::faces;
-  if (const int seconds = job.value("seconds", 0); seconds > 0) {  // of processor time, so that a busy machine changes nothing
-    const rlimit limit{rlim_t(seconds), rlim_t(seconds)};
-    setrlimit(RLIMIT_CPU, &limit);
-  }
   Wishes w;
   w.size = job.at("size"), w.smallest = job.value("smallest", 0.), w.grading = job.value("grading", w.grading),
   w.perCircle = job.value("per circle", w.perCircle);
@@ -287,6 +288,27 @@ Json mesh(const Json& job) {
   return tets(brep, shape, faces, w, way, stage);
 }
 
+/// Solids of a STEP file as one shape, and what there is to say of each.
+Json solids(const std::string& file) {
+  Json list = Json::array();
+  TopoDS_Compound all;
+  BRep_Builder builder;
+  builder.MakeCompound(all);
+  for (const auto& s : solidsOfStep(file)) {
+    builder.Add(all, s.shape);
+    list.push_back({{"name", s.name}, {"healing", s.healing}});
+  }
+  std::ostringstream shape;
+  BinTools::Write(all, shape);
+  const std::string bytes = shape.str();
+  return {{"solids", list}, {"shape", Json::binary({bytes.begin(), bytes.end()})}};
+}
+
+Json done(const Json& job) {
+  limit(job.value("seconds", 0), job.value("megabytes", size_t(0)));  // of processor time: a busy machine changes nothing
+  return job.contains("step") ? solids(job.at("step")) : mesh(job);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -298,7 +320,12 @@ int main(int argc, char** argv) {
   try {
     std::ifstream in(argv[1], std::ios::binary);
     const std::vector<char> bytes{std::istreambuf_iterator<char>(in), {}};
-    result = mesh(Json::from_cbor(bytes));
+    endWithParent(std::filesystem::path(argv[1]).parent_path());
+    result = done(Json::from_cbor(bytes));
+  } catch (const StepFault& e) {
+    result = {{"error", e.what()}, {"remedy", e.remedy}, {"solid", e.solid}, {"name", e.name}};
+  } catch (const std::bad_alloc&) {
+    result = {{"error", "needs more memory than there is for it"}, {"remedy", "It may be damaged; or close other programs."}};
   } catch (const Standard_Failure& e) {
     result = {{"error", std::string("the shape cannot be worked with (") + e.GetMessageString() + ")"}};
   } catch (const Refusal& e) {

@@ -142,7 +142,7 @@ TEST_F(FreeMesh, AKeptMeshThatWasDamagedIsMadeAnew) {
   freeMeshOf(s, 1);
   int files = 0;
   for (const auto& f : std::filesystem::recursive_directory_iterator(folder))
-    if (f.path().extension() == ".mesh") std::filesystem::resize_file(f.path(), 100), ++files;
+    if (f.path().extension() == ".kept") std::filesystem::resize_file(f.path(), 100), ++files;
   EXPECT_EQ(files, 1);
   EXPECT_NEAR(volumeAndWorst(freeMeshOf(s, 1)).first, 8, 1e-9);
 }

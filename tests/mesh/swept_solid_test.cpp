@@ -50,8 +50,8 @@ TEST_F(SweptSolid, FoldersThatKilledMeshingLeftAreSweptAwayAndOthersAreNot) {
   const pid_t dead = fork();
   if (dead == 0) _exit(0);
   waitpid(dead, nullptr, 0);
-  const auto left = folder / ("anvil-mesh-" + std::to_string(dead) + "-abcdef"),
-             living = folder / ("anvil-mesh-" + std::to_string(getppid()) + "-abcdef");
+  const auto left = folder / ("anvil-job-" + std::to_string(dead) + "-abcdef"),
+             living = folder / ("anvil-job-" + std::to_string(getppid()) + "-abcdef");
   for (const auto& f : {left, living}) std::filesystem::create_directories(f), std::ofstream(f / "job") << "x";
   sweptMeshOf(sweptSolid(R"([{"box": {"size": [4, 4, 4]}}])"), 2);
   unsetenv("TMPDIR");
@@ -59,7 +59,7 @@ TEST_F(SweptSolid, FoldersThatKilledMeshingLeftAreSweptAwayAndOthersAreNot) {
   EXPECT_TRUE(std::filesystem::exists(living / "job"));
   int own = 0;
   for (const auto& f : std::filesystem::directory_iterator(folder))
-    own += f.path().filename().string().starts_with("anvil-mesh-" + std::to_string(getpid()));
+    own += f.path().filename().string().starts_with("anvil-job-" + std::to_string(getpid()));
   EXPECT_EQ(own, 0) << "our own goes with us";
 }
 

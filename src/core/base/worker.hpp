@@ -7,9 +7,10 @@
 namespace anvil {
 
 struct WorkerEnd {
-  int code = -1;         ///< exit code; -1 when it died
-  bool stopped = false;  ///< it was told to end
-  std::string lastWord;  ///< the last line it said
+  int code = -1;           ///< exit code; -1 when it died
+  bool stopped = false;    ///< it was told to end
+  bool outOfTime = false;  ///< it had used up the processor time that it was given
+  std::string lastWord;    ///< the last line it said
 };
 
 /// Runs a program that lies beside this one (or in the build tree, or on the search path) to its end. `heard` gets each line

@@ -1,8 +1,6 @@
 #include "core/checks/pace.hpp"
 
 #include <algorithm>
-#include <cstdint>
-#include <cstdio>
 #include <filesystem>
 #include <nlohmann/json.hpp>
 
@@ -47,13 +45,7 @@ RunKind kindOf(const model::Document& d) {
   return kind;
 }
 
-std::string digestOf(const model::Document& d) {
-  std::uint64_t hash = 14695981039346656037ull;  // FNV-1a
-  for (unsigned char c : model::print(d)) hash = (hash ^ c) * 1099511628211ull;
-  char text[20];
-  std::snprintf(text, sizeof text, "%016llx", static_cast<unsigned long long>(hash));
-  return text;
-}
+std::string digestOf(const model::Document& d) { return anvil::digestOf(model::print(d)); }
 
 std::vector<FinishedRun> finishedRuns() {
   std::vector<FinishedRun> runs;
@@ -90,8 +82,7 @@ void remember(const FinishedRun& run) {
                    {"seconds", r.seconds},
                    {"said", r.saidIteration}});
   }
-  std::error_code none;
-  std::filesystem::create_directories(file().parent_path(), none);
+  if (!makePrivate(cacheFolder("runs"))) return;
   try {
     writeWhole(file().string(), all.dump(1) + "\n");
   } catch (const Error&) {  // a full disk must not spoil a run

@@ -1,19 +1,14 @@
 #include "core/mesh/worker_mesh.hpp"
 
-#include <unistd.h>
 #include <algorithm>
-#include <cerrno>
 #include <chrono>
-#include <csignal>
-#include <cstdio>
-#include <cstdlib>
 #include <filesystem>
-#include <fstream>
 #include <iterator>
 
 #include "core/base/cache.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
+#include "core/base/job_folder.hpp"
 #include "core/base/text.hpp"
 #include "core/base/worker.hpp"
 #include "core/mesh/refusal.hpp"
@@ -24,64 +19,10 @@ namespace {
 using Json = nlohmann::json;
 namespace fs = std::filesystem;
 
-/// FNV-1a with a seed; two of them tell shapes apart for good.
-std::uint64_t digest(const std::string& text, std::uint64_t hash) {
-  for (unsigned char c : text) hash = (hash ^ c) * 1099511628211ull;
-  return hash;
-}
-
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  const std::string all = "12 " +  // of the mesher: other meshes, other number
-                          wishes.dump() + brep;
-  char key[40];
-  std::snprintf(key, sizeof key, "%016llx%016llx", static_cast<unsigned long long>(digest(all, 14695981039346656037ull)),
-                static_cast<unsigned long long>(digest(all, 88172645463325252ull)));
-  return key;
+  return digestOf("12 " +  // of the mesher: other meshes, other number
+                  wishes.dump() + brep);
 }
-
-std::string readBytes(const fs::path& file) {
-  std::ifstream in(file, std::ios::binary);
-  return {std::istreambuf_iterator<char>(in), {}};
-}
-
-/// Keeps the newest meshes only.
-void prune(const fs::path& folder, size_t most) {
-  std::error_code none;
-  std::vector<std::pair<fs::file_time_type, fs::path>> files;
-  for (const auto& f : fs::directory_iterator(folder, none))
-    if (f.path().extension() == ".mesh") files.emplace_back(fs::last_write_time(f, none), f.path());
-  std::sort(files.begin(), files.end());
-  for (size_t i = 0; i + most < files.size(); ++i) fs::remove(files[i].second, none);
-}
-
-/// Takes away what programs that were killed have left: folders named by a process that is gone.
-void sweepScratch() {
-  std::error_code none;
-  const std::string stem = "anvil-mesh-";
-  for (const auto& f : fs::directory_iterator(fs::temp_directory_path(none), none)) {
-    const auto name = f.path().filename().string();
-    if (!name.starts_with(stem)) continue;
-    const long owner = std::strtol(name.c_str() + stem.size(), nullptr, 10);
-    if (owner > 0 && kill(pid_t(owner), 0) != 0 && errno == ESRCH) fs::remove_all(f.path(), none);
-  }
-}
-
-/// A folder of our own that goes with us.
-struct Scratch {
-  fs::path folder;
-  Scratch() {
-    sweepScratch();
-    std::string name = (fs::temp_directory_path() / ("anvil-mesh-" + std::to_string(getpid()) + "-XXXXXX")).string();
-    if (!mkdtemp(name.data()))
-      throw Error("no temporary folder can be made in " + fs::temp_directory_path().string(), "mesher",
-                  "Make room there, or set TMPDIR.");
-    folder = name;
-  }
-  ~Scratch() {
-    std::error_code none;
-    fs::remove_all(folder, none);
-  }
-};
 
 /// One way to come by a mesh: how the outside is made (see the mesher), sizes times `factor`, the least of them besides times
 /// `finest`, and whether elements are smaller where edges run close to each other.
@@ -192,16 +133,17 @@ std::string inWords(const std::vector<Refusal::Place>& places) {
 }  // namespace
 
 Json askedOfWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  Scratch scratch;
-  writeWhole((scratch.folder / "shape.brep").string(), solid.brep());
+  const JobFolder folder;
+  writeWhole((folder / "shape.brep").string(), solid.brep());
   Json job = wishes;
-  job["shape"] = (scratch.folder / "shape.brep").string();
+  job["shape"] = (folder / "shape.brep").string();
   const auto bytes = Json::to_cbor(job);
-  writeWhole((scratch.folder / "job").string(), std::string(bytes.begin(), bytes.end()));
-  const auto end = runWorker("anvil-mesher", {(scratch.folder / "job").string(), (scratch.folder / "result").string()},
+  writeWhole((folder / "job").string(), std::string(bytes.begin(), bytes.end()));
+  const auto end = runWorker("anvil-mesher", {(folder / "job").string(), (folder / "result").string()},
                              [&](const std::string& stage) { return !working || working(stage); });
   if (end.stopped) throw Error("meshing was stopped", path, "Ask for coarser elements, or mesh again.");
-  Json j = Json::from_cbor(readBytes(scratch.folder / "result"), true, false);
+  Json j;
+  if (fs::exists(folder / "result")) j = Json::from_cbor(readWhole((folder / "result").string()), true, false);
   if (!j.is_object())
     j = {{"error",
           "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};
@@ -210,13 +152,9 @@ Json askedOfWorker(const geometry::Solid& solid, const Json& wishes, const std::
 
 /// The mesh of these wishes, kept or made.
 Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
-  const fs::path kept = cacheFolder("meshes") / (keyOf(solid.brep(), wishes) + ".mesh");
-  std::error_code none;
-  if (fs::exists(kept, none))
-    if (Json j = Json::from_cbor(readBytes(kept), true, false); j.is_object() && j.contains("cells")) {
-      fs::last_write_time(kept, fs::file_time_type::clock::now(), none);
-      return j;
-    }
+  const std::string key = keyOf(solid.brep(), wishes);
+  if (const auto before = kept("meshes", key))
+    if (Json j = Json::from_cbor(*before, true, false); j.is_object() && j.contains("cells")) return j;
   // processor time that a try may take, s: several times what the mesher needs for as many elements and faces; three times
   // as much for the first, twice for the second, for solids that are all detail
   const double size = wishes["size"];
@@ -262,13 +200,7 @@ Json meshedByWorker(const geometry::Solid& solid, const Json& wishes, const std:
                   path, "Give the faces there a smaller size (\"sizes\"), or take the thin wedge out of the shape.", {{"", at}});
   }
   const auto packed = Json::to_cbor(best);
-  const std::string result(packed.begin(), packed.end());
-  try {  // a cache that cannot be written is no reason to fail
-    fs::create_directories(kept.parent_path());
-    writeWhole(kept.string(), result);
-    prune(kept.parent_path(), 60);
-  } catch (const std::exception&) {
-  }
+  keep("meshes", key, {packed.begin(), packed.end()}, 60);
   return best;
 }
 
