@@ -6,6 +6,7 @@
 #include <QStandardPaths>
 #include <QUndoCommand>
 
+#include "core/base/cache.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/model/document.hpp"
@@ -42,7 +43,7 @@ void DocumentStore::set(const model::Document& document) {
 
 QString DocumentStore::autosavePath() const {
   const auto folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
-  QDir().mkpath(folder);
+  makePrivate(folder.toStdString());
   const auto key = QFileInfo(path_.isEmpty() ? "untitled.anvil" : path_).absoluteFilePath();
   return folder + "/" + QString::fromLatin1(QCryptographicHash::hash(key.toUtf8(), QCryptographicHash::Sha1).toHex().left(16)) +
          ".anvil";

@@ -23,6 +23,7 @@
 
 #include "app/notice_label.hpp"
 #include "app/theme.hpp"
+#include "core/base/cache.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
@@ -287,7 +288,7 @@ QString MainWindow::resultsPath() const {
 bool MainWindow::openModel(const QString& path) {
   notice({});
   scratch_ = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs";
-  QDir().mkpath(scratch_);
+  makePrivate(scratch_.toStdString());
   try {
     document_.open(path);
   } catch (const Error& e) {
@@ -341,7 +342,7 @@ void MainWindow::startRun(bool resume) {
       return;
     }
   if (scratch_.isEmpty()) scratch_ = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs";
-  QDir().mkpath(scratch_);
+  makePrivate(scratch_.toStdString());
   const auto file = resultsPath(), modelFile = QString(file).replace(".results.h5", ".running.anvil");
   try {  // the run reads its own copy, so that editing can go on
     writeWhole(modelFile.toStdString(),

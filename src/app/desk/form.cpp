@@ -3,6 +3,7 @@
 #include <QRegularExpression>
 #include <algorithm>
 
+#include "app/typed.hpp"
 #include "core/base/error.hpp"
 #include "core/model/document.hpp"
 #include "core/model/features.hpp"
@@ -17,22 +18,14 @@ namespace {
 
 using namespace model;
 
-QString show(const Entry& e) { return e.number ? QString::number(*e.number, 'g', 10) : QString::fromStdString(e.text); }
-Entry entryOf(const QString& text) {
-  bool ok;
-  const double v = text.toDouble(&ok);
-  return ok ? Entry(v) : Entry(text.trimmed().toStdString());
-}
-QStringList parts(const QString& text) { return text.split(QRegularExpression("\\s*[,;]\\s*"), Qt::SkipEmptyParts); }
-
 QString pieceWords(const PathPiece& p) {
   QStringList numbers, words;
-  for (const auto& e : p.arc.empty() ? p.line : p.arc) numbers << show(e);
-  for (const auto& e : p.arc.empty() ? model::Point{} : p.center) numbers << show(e);
-  words << (p.arc.empty() ? "line " : "arc ") + numbers.join(", ");
+  for (const auto& e : p.arc.empty() ? p.line : p.arc) numbers << shown(e);
+  for (const auto& e : p.arc.empty() ? model::Point{} : p.center) numbers << shown(e);
+  words << (p.arc.empty() ? "line " : "arc ") + shownList(numbers);
   if (!p.arc.empty()) words.back() += ", " + QString::fromStdString(p.turn);
-  if (p.fillet.given()) words << "fillet=" + show(p.fillet);
-  if (p.count.given()) words << "count=" + show(p.count);
+  if (p.fillet.given()) words << "fillet=" + shown(p.fillet);
+  if (p.count.given()) words << "count=" + shown(p.count);
   if (!p.name.empty()) words << "name=" + QString::fromStdString(p.name);  // last: it may hold spaces
   return words.join("  ");
 }
@@ -52,24 +45,24 @@ PathPiece pieceOf(const QString& line) {
   };
   p.name = option("name", ".*$").toStdString();
   for (const auto& [key, value] : {std::pair{"fillet", &p.fillet}, {"count", &p.count}})
-    if (const auto words = option(key, ".+?(?=\\s{2,}|\\s+(?:fillet|count)=|$)"); !words.isEmpty()) *value = entryOf(words);
+    if (const auto words = option(key, ".+?(?=\\s{2,}|\\s+(?:fillet|count)=|$)"); !words.isEmpty()) *value = typed(words);
   const bool arc = rest.startsWith("arc");
   if (!arc && !rest.startsWith("line")) throw fault();
-  auto words = parts(rest.mid(arc ? 3 : 4).trimmed());
+  auto words = typedList(rest.mid(arc ? 3 : 4).trimmed());
   if (arc && (words.size() == 5 || words.size() == 7)) p.turn = words.takeLast().trimmed().toStdString();
   const qsizetype dim = words.size() / (arc ? 2 : 1);  // a path in space has three coordinates
   if (words.size() != dim * (arc ? 2 : 1) || (dim != 2 && dim != 3) || (p.turn != "left" && p.turn != "right")) throw fault();
   std::vector<Entry> numbers;
-  for (const auto& w : words) numbers.push_back(entryOf(w));
+  for (const auto& w : words) numbers.push_back(typed(w));
   (arc ? p.arc : p.line).assign(numbers.begin(), numbers.begin() + dim);
   if (arc) p.center.assign(numbers.begin() + dim, numbers.end());
   return p;
 }
 
-QString words(const std::vector<Entry>& entries, const QString& between) {
+QStringList listOf(const std::vector<Entry>& entries) {
   QStringList list;
-  for (const auto& e : entries) list << show(e);
-  return list.join(between);
+  for (const auto& e : entries) list << shown(e);
+  return list;
 }
 
 /// The name of what stands for others of its kind (a feature, a shape): the first that is there.
@@ -129,7 +122,7 @@ class Describer {
     using Editor = FormRow::Editor;
     switch (v.form()) {
       case Form::quantity:
-        return push(row, show(v.as<Entry>()), Editor::line);
+        return push(row, shown(v.as<Entry>()), Editor::line);
       case Form::text:
         return push(row, QString::fromStdString(v.as<std::string>()), Editor::line);
       case Form::whole:
@@ -138,7 +131,7 @@ class Describer {
         return push(row, v.as<bool>() ? "true" : "false", Editor::check);
       case Form::direction: {
         const auto& d = v.as<Direction>();
-        return push(row, d.vector.empty() ? QString::fromStdString(d.axis) : words(d.vector, ", "), Editor::line);
+        return push(row, d.vector.empty() ? QString::fromStdString(d.axis) : shownList(listOf(d.vector)), Editor::line);
       }
       case Form::course:
         return;  // edited in the loading history
@@ -148,7 +141,7 @@ class Describer {
         return list(row, v);
       case Form::named: {
         QStringList lines;
-        for (size_t i = 0; i < v.size(); ++i) lines << QString::fromStdString(v.name(i)) + "\t" + show(v.at(i).as<Entry>());
+        for (size_t i = 0; i < v.size(); ++i) lines << QString::fromStdString(v.name(i)) + "\t" + shown(v.at(i).as<Entry>());
         return push(row, lines.join("\n"), Editor::table);
       }
       case Form::object:
@@ -170,18 +163,18 @@ class Describer {
     QStringList lines;
     if (v.is<std::vector<std::string>>()) {
       for (const auto& w : v.as<std::vector<std::string>>()) lines << QString::fromStdString(w);
-      return push(row, lines.join(", "), FormRow::Editor::line);
+      return push(row, shownList(lines), FormRow::Editor::line);
     }
-    if (v.is<std::vector<Entry>>()) return push(row, words(v.as<std::vector<Entry>>(), ", "), FormRow::Editor::line);
+    if (v.is<std::vector<Entry>>()) return push(row, shownList(listOf(v.as<std::vector<Entry>>())), FormRow::Editor::line);
     if (v.is<std::vector<std::vector<std::string>>>()) return;
     if (v.is<std::vector<std::vector<Entry>>>()) {
-      for (const auto& r : v.as<std::vector<std::vector<Entry>>>()) lines << words(r, "\t");
+      for (const auto& r : v.as<std::vector<std::vector<Entry>>>()) lines << listOf(r).join("\t");
     } else if (v.is<std::vector<PathPiece>>()) {
       for (const auto& piece : v.as<std::vector<PathPiece>>()) lines << pieceWords(piece);
       row.help = "A row each: line x, y or arc x, y, cx, cy, left; then fillet=, name= or count= where wanted.";
     } else if (v.is<std::vector<NearSize>>()) {
       for (const auto& n : v.as<std::vector<NearSize>>())
-        lines << (n.at.empty() ? "" : words(n.at, "\t") + "\t") + show(n.within) + "\t" + show(n.size);
+        lines << (n.at.empty() ? "" : listOf(n.at).join("\t") + "\t") + shown(n.within) + "\t" + shown(n.size);
       row.help += " A row each: x, y, z, within, size.";
     } else {
       for (size_t i = 0; i < v.size(); ++i) {
@@ -203,7 +196,7 @@ std::vector<std::vector<Entry>> rowsOf(const QString& text) {
   std::vector<std::vector<Entry>> rows;
   for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {
     auto& row = rows.emplace_back();
-    for (const auto& w : line.split(QRegularExpression("[\\s,;]+"), Qt::SkipEmptyParts)) row.push_back(entryOf(w));
+    for (const auto& w : typedCells(line)) row.push_back(typed(w));
   }
   return rows;
 }
@@ -212,18 +205,19 @@ void setNamed(const Value& v, const QString& text) {
   v.clear();
   for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {  // names may hold spaces: the last word is the value
     const auto words = line.trimmed();
-    const auto at = words.lastIndexOf(QRegularExpression("[\\s,;]"));
-    if (at <= 0) continue;
-    const auto name = words.left(at).trimmed().toStdString();
+    const auto cells = typedCells(words);
+    if (cells.size() < 2) continue;
+    const auto at = words.lastIndexOf(cells.back());
+    const auto name = words.left(at).remove(QRegularExpression("[\\s,;]+$")).toStdString();
     const auto place = placeOf(v, name);
     const auto entry = place < v.size() ? v.at(place) : v.append();
-    v.name(place) = name, entry.as<Entry>() = entryOf(words.mid(at + 1));
+    v.name(place) = name, entry.as<Entry>() = typed(cells.back());
   }
 }
 
 /// Sets a list from the text of its row. Lists of other things are not edited as a whole.
 void setList(const Value& v, const QString& text) {
-  const auto words = parts(text);
+  const auto words = typedList(text);
   if (v.is<std::vector<std::string>>()) {
     auto& list = v.as<std::vector<std::string>>();
     list.clear();
@@ -231,7 +225,7 @@ void setList(const Value& v, const QString& text) {
   } else if (v.is<std::vector<Entry>>()) {
     auto& list = v.as<std::vector<Entry>>();
     list.clear();
-    for (const auto& w : words) list.push_back(entryOf(w));
+    for (const auto& w : words) list.push_back(typed(w));
   } else if (v.is<std::vector<std::vector<Entry>>>()) {
     v.as<std::vector<std::vector<Entry>>>() = rowsOf(text);
   } else if (v.is<std::vector<PathPiece>>()) {
@@ -251,7 +245,7 @@ void setList(const Value& v, const QString& text) {
 void set(const Value& v, const QString& text) {
   switch (v.form()) {
     case Form::quantity:
-      v.as<Entry>() = entryOf(text);
+      v.as<Entry>() = typed(text);
       break;
     case Form::text:
       v.as<std::string>() = text.trimmed().toStdString();
@@ -267,10 +261,10 @@ void set(const Value& v, const QString& text) {
       v.as<bool>() = text == "true";
       break;
     case Form::direction: {
-      const auto words = parts(text);
+      const auto words = typedList(text);
       Direction d;
       if (words.size() > 1)
-        for (const auto& w : words) d.vector.push_back(entryOf(w));
+        for (const auto& w : words) d.vector.push_back(typed(w));
       else
         d.axis = text.trimmed().toStdString();
       v.as<Direction>() = d;
@@ -328,7 +322,7 @@ std::vector<FormSection> describeThing(const Document& document, const QString& 
     sections.push_back({"Parameters", {}, {}});
     for (auto& [n, e] : document.parameters) {
       FormRow row;
-      row.path = {"parameters", QString::fromStdString(n)}, row.label = QString::fromStdString(n), row.text = show(e);
+      row.path = {"parameters", QString::fromStdString(n)}, row.label = QString::fromStdString(n), row.text = shown(e);
       sections.back().rows.push_back(row);
     }
     sections.push_back({"Iterations", {}, {}});
@@ -362,7 +356,7 @@ void assignThing(Document& d, const QString& kind, const QString& name, const QS
   const auto assign = [&](const Value& v) { set(v, text); };
   if (kind != "model") return withThing(d, kind, name, [&](const Value& thing) { follow(thing, path, 0, assign); });
   if (path.front() == "parameters") {
-    if (auto* e = d.parameters.find(path.value(1).toStdString())) *e = entryOf(text);
+    if (auto* e = d.parameters.find(path.value(1).toStdString())) *e = typed(text);
     return;
   }
   follow(root(d), path, 0, assign);
@@ -373,7 +367,7 @@ void removeThing(Document& d, const QString& kind, const QString& name) {
 }
 
 void addParameter(Document& d, const QString& name, const QString& value) {
-  d.parameters(name.toStdString()) = entryOf(value);
+  d.parameters(name.toStdString()) = typed(value);
   const model::Quantities whole(d);  // says what is not understood
 }
 

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/theme.hpp"
+#include "app/typed.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/document.hpp"
@@ -83,10 +84,7 @@ void TouchingList::find() {
     if (distance_->text().trimmed().isEmpty())
       distance_->setText(QString::fromStdString(
           shortNumber(conversion(q.unitOf(Kind::length), Kind::length).fromCore(checks::usualTolerance(mesh)), 2)));
-    bool plain = false;
-    const double number = distance_->text().toDouble(&plain);
-    const double distance =
-        q(plain ? model::Entry(number) : model::Entry(distance_->text().toStdString()), Kind::length, "the distance");
+    const double distance = q(typed(distance_->text()), Kind::length, "the distance");
     if (!(distance > 0)) throw Error("the distance is not above zero", {}, "Give a length.");
     found_ = checks::findTouching(mesh, d, distance);
     const double finer = checks::finerSize(d, mesh, found_);
@@ -155,18 +153,14 @@ void TouchingList::make() {
   for (size_t i = 0; i < rows_.size(); ++i)
     if (rows_[i].wanted->isChecked() && rows_[i].wanted->isEnabled()) wanted.push_back(found_[i]);
   if (wanted.empty()) return;
-  bool plain = false;
-  const double number = friction_->text().toDouble(&plain);
-  const model::Entry friction = plain ? model::Entry(number) : model::Entry(friction_->text().toStdString());
+  const model::Entry friction = typed(friction_->text());
   std::vector<std::string> made, finer;
   const auto text = size_->text().trimmed();
-  const double own = text.toDouble(&plain);
   const auto mesh = preparation_.header().mesh;  // the preparation may begin anew within the edit
   try {
     document_.edit("contacts of what touches", [&](model::Document& d) {
       made = checks::makeContacts(d, mesh, wanted, kind_->currentText().toStdString(), friction);
-      if (!text.isEmpty())
-        finer = checks::refineAt(d, mesh, wanted, plain ? model::Entry(own) : model::Entry(text.toStdString()));
+      if (!text.isEmpty()) finer = checks::refineAt(d, mesh, wanted, typed(text));
     });
   } catch (const Error& e) {
     words_->setText(QString::fromStdString(e.what()));

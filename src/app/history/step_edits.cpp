@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "app/typed.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/actions.hpp"
@@ -20,16 +21,6 @@ using model::Course;
 using model::Document;
 using model::Entry;
 using model::How;
-
-QString words(const Entry& e) {
-  return e.number ? QString::fromStdString(shortNumber(*e.number, 8)) : QString::fromStdString(e.text);
-}
-
-Entry entryOf(const QString& text) {
-  bool isNumber;
-  const double v = text.toDouble(&isNumber);
-  return isNumber ? Entry(v) : Entry(text.toStdString());
-}
 
 size_t indexOf(const Document& d, const std::string& step) {
   for (size_t i = 0; i < d.steps.size(); ++i)
@@ -85,7 +76,7 @@ Entry written(double core, Kind kind, const model::Quantities& q) {
 
 QString cellWords(const Course& c, const std::string& step, size_t index) {
   if (!c.table.empty()) return index == 0 ? "table" : "";
-  if (c.stages.empty()) return index == 0 ? words(c.value) : "hold";
+  if (c.stages.empty()) return index == 0 ? shown(c.value) : "hold";
   const auto* s = c.stages.find(step);
   if (!s) return "";
   switch (s->how) {
@@ -94,17 +85,17 @@ QString cellWords(const Course& c, const std::string& step, size_t index) {
     case How::off:
       return "off";
     case How::atOnce:
-      return "at once " + words(s->value);
+      return "at once " + shown(s->value);
     case How::ramp:
       break;
   }
-  return words(s->value);
+  return shown(s->value);
 }
 
 void setCell(Course& c, const std::string& step, size_t index, const QString& text, const Document& d) {
   const auto t = text.trimmed();
   if (d.steps.size() == 1 && c.stages.empty()) {
-    c.value = t.isEmpty() ? Entry() : entryOf(t);
+    c.value = t.isEmpty() ? Entry() : typed(t);
     return;
   }
   if (c.stages.empty() && c.table.empty()) {
@@ -123,9 +114,9 @@ void setCell(Course& c, const std::string& step, size_t index, const QString& te
   else if (t == "off")
     stage = {How::off, {}};
   else if (t.startsWith("at once"))
-    stage = {How::atOnce, entryOf(t.mid(7).trimmed())};
+    stage = {How::atOnce, typed(t.mid(7).trimmed())};
   else
-    stage = {How::ramp, entryOf(t)};
+    stage = {How::ramp, typed(t)};
 }
 
 void setBoltCell(model::Bolt& b, const std::string& step, size_t index, const QString& text, const Document& d) {
@@ -229,7 +220,7 @@ void setStepTime(Document& d, const std::string& name, double seconds) {
     throw Error("the step's time would be " + shortNumber(seconds) + " s", "steps/" + name + "/time", "Give a time above zero.");
   const model::Quantities q(d);
   d.steps[indexOf(d, name)].second.time =
-      Entry(std::stod(shortNumber(conversion(q.unitOf(Kind::time), Kind::time).fromCore(seconds), 4)));
+      Entry(QString::fromStdString(shortNumber(conversion(q.unitOf(Kind::time), Kind::time).fromCore(seconds), 4)).toDouble());
 }
 
 void copyCell(Document& d, const QString& kind, const QString& name, const std::string& step, bool toAllLater) {

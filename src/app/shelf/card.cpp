@@ -7,6 +7,7 @@
 
 #include "app/silhouette.hpp"
 #include "app/theme.hpp"
+#include "app/typed.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/geometry/facets.hpp"
@@ -29,9 +30,6 @@ namespace anvil::app {
 namespace {
 
 QString words(const std::vector<std::string>& list) { return QString::fromStdString(inProse(list)); }
-QString shortWords(const model::Entry& e) {
-  return e.number ? QString::fromStdString(shortNumber(*e.number)) : QString::fromStdString(e.text);
-}
 
 }  // namespace
 
@@ -162,10 +160,9 @@ QString Card::forceWords() const {
 QString Card::statusWords() const {
   const auto* c = document_.document().contacts.find(name.toStdString());
   if (!c) return {};
-  QString kindWords =
-      c->kind == "touching"
-          ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shortWords(c->friction))
-          : QString::fromStdString(c->kind);
+  QString kindWords = c->kind == "touching"
+                          ? (c->friction.number && *c->friction.number == 0 ? "no friction" : "friction " + shown(c->friction))
+                          : QString::fromStdString(c->kind);
   if (results_.isOpen() && results_.moment().row >= 0) {
     const auto tally = results_.contactTally(name);
     const int slides = tally.sliding, sticks = tally.sticking;

@@ -1,5 +1,6 @@
 #include "core/base/units.hpp"
 
+#include <locale.h>
 #include <udunits2.h>
 #include <map>
 #include <memory>
@@ -36,6 +37,20 @@ const KindInfo& info(Kind kind) {
 
 using UnitPtr = std::unique_ptr<ut_unit, decltype(&ut_free)>;
 
+/// The unit table reads numbers in the language of its thread: here in none, for as long as it lives.
+class PlainNumbers {
+ public:
+  PlainNumbers() : before_(::uselocale(plain())) {}
+  ~PlainNumbers() { ::uselocale(before_); }
+
+ private:
+  static locale_t plain() {
+    static const locale_t c = ::newlocale(LC_ALL_MASK, "C", locale_t{});
+    return c;
+  }
+  locale_t before_;
+};
+
 ut_system* unitSystem() {
   static ut_system* const system = [] {
     ut_set_error_message_handler(ut_ignore);
@@ -46,6 +61,7 @@ ut_system* unitSystem() {
 }
 
 UnitPtr parse(const std::string& written) {
+  const PlainNumbers plain;
   const std::string text = written == "deg" ? "degree" : written;  // the unit table knows only the long name
   return {ut_parse(unitSystem(), text.c_str(), UT_UTF8), &ut_free};
 }

@@ -2,6 +2,7 @@
 
 #include <Eigen/Eigenvalues>
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 
 #include "core/base/dense.hpp"
@@ -119,6 +120,14 @@ std::vector<DrivenState> drive(const material::AnyLaw& law, const std::vector<Le
     for (size_t i = 0; i < 6; ++i)
       if (leg.strain[i] && leg.stress[i])
         throw Error(std::string("both a strain and a stress are given for ") + componentNames[i], where, "Give one of them.");
+    constexpr double largest = 10;  // a bar pulled to 22 000 times its length
+    for (size_t i = 0; i < 6; ++i)
+      if (leg.strain[i] && !(std::abs(*leg.strain[i]) <= largest))
+        throw Error("a strain of " + shortNumber(*leg.strain[i]) + " is beyond every material", where,
+                    std::string("For a stress write \"") + componentNames[i] + "=stress " + shortNumber(*leg.strain[i]) +
+                        " MPa\"; strains are parts of one, or in %.");
+    if (leg.increments > 100000)
+      throw Error("the number of increments is " + std::to_string(leg.increments), where, "Give at most 100000.");
     const auto from = states.back();
     Six change{};
     for (int k = 1; k <= leg.increments; ++k) {
@@ -172,11 +181,11 @@ Leg legFrom(const std::string& words, int increments) {
     auto value = trimmed(piece.substr(equals + 1));
     const bool stress = value.starts_with("stress");
     if (stress) value = trimmed(value.substr(6));
-    size_t used = 0;
     double number = 0;
-    try {
-      number = std::stod(value, &used);
-    } catch (const std::exception&) {
+    const auto [end, trouble] =
+        std::from_chars(value.data() + (value.starts_with('+') ? 1 : 0), value.data() + value.size(), number);
+    const size_t used = size_t(end - value.data());
+    if (trouble != std::errc()) {
       throw Error("'" + value + "' is not a number", name, "Write for example 0.05, 5 % or stress 200 MPa.");
     }
     if (const auto unit = trimmed(value.substr(used)); !unit.empty()) {
