@@ -3,6 +3,7 @@
 //   step-bench --random [COUNT [SEED [SECONDS]]]           solids of random features instead
 //   step-bench --press FOLDER [COUNT [SEED [SECONDS]]]     presses those that stand between two rigid planes, to 1 % of their
 //   height
+// A fifth number goes on with a sample from there: files are numbered as they are tried.
 #include <fmt/format.h>
 #include <poll.h>
 #include <sys/wait.h>
@@ -146,11 +147,12 @@ static std::string pressed(const std::string& file) {
 int main(int argc, char** argv) {
   const bool press = argc > 2 && std::string(argv[1]) == "--press";
   if (press) --argc, ++argv;
-  if (argc < 2) return fmt::print(stderr, "usage: step-bench [--press] FOLDER|--random [COUNT [SEED [SECONDS]]]\n"), 2;
+  if (argc < 2) return fmt::print(stderr, "usage: step-bench [--press] FOLDER|--random [COUNT [SEED [SECONDS [FROM]]]]\n"), 2;
   const std::string folder = argv[1];
   const size_t count = argc > 2 ? size_t(std::atoi(argv[2])) : 200;
   const unsigned seed = argc > 3 ? unsigned(std::atoi(argv[3])) : 1;
   const double most = argc > 4 ? std::atof(argv[4]) : 150;
+  const size_t from = argc > 5 ? size_t(std::atoi(argv[5])) : 1;
   const auto cache = fs::temp_directory_path() / ("anvil-step-bench-" + std::to_string(getpid()));
   setenv("XDG_CACHE_HOME", cache.c_str(), 1);
   std::mt19937 gen(seed);
@@ -170,9 +172,10 @@ int main(int argc, char** argv) {
   }
   std::map<std::string, int> ends;
   std::vector<double> seconds;
-  size_t tried = 0;
+  size_t tried = 0, number = 0;
   for (const auto& [name, text] : jobs) {
     if (tried == count) break;
+    if (++number < from) continue;
     int ends2[2];
     if (pipe(ends2) != 0) return 2;
     const auto start = Clock::now();
@@ -207,7 +210,7 @@ int main(int argc, char** argv) {
     const auto word = said.substr(0, said.find('\t'));
     if (word != "skipped") ++tried, ++ends[word], seconds.push_back(took);
     if (word == "meshed" && took > 60) ++ends["of these over 60 s"];
-    fmt::print("{:<8} {:6.1f} s  {}: {}\n", word, took, name, said.substr(said.find('\t') + 1));
+    fmt::print("{:4} {:<8} {:6.1f} s  {}: {}\n", number, word, took, name, said.substr(said.find('\t') + 1));
     std::fflush(stdout);
   }
   std::sort(seconds.begin(), seconds.end());

@@ -2,6 +2,7 @@
 #include <CLI/CLI.hpp>
 #include <cstdio>
 #include <iostream>
+#include <new>
 
 #include "cli/commands.hpp"
 #include "core/base/error.hpp"
@@ -37,6 +38,9 @@ static int act(int argc, char** argv) {
   } catch (const anvil::Error& e) {
     std::cerr << "anvil: " << e.what() << "\n";
     return anvil::cli::exitCode() ? anvil::cli::exitCode() : 1;
+  } catch (const std::bad_alloc&) {
+    std::cerr << "anvil: there is not enough memory. Use coarser elements, close other programs, or take a larger machine.\n";
+    return 1;
   } catch (const std::exception& e) {
     std::cerr << "anvil: unexpected trouble: " << e.what() << "\n";
     return 70;

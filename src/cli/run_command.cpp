@@ -4,6 +4,7 @@
 #include <unistd.h>
 #include <atomic>
 #include <csignal>
+#include <cstdlib>
 #include <filesystem>
 #include <functional>
 #include <iostream>
@@ -25,6 +26,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 std::atomic<bool> stopAsked{false};
+constexpr int stoppedCode = 4;
 
 void onSignal(int) { stopAsked = true; }
 
@@ -156,6 +158,17 @@ void runCommand(const RunArguments& a) {
     return !stopAsked.load();
   };
   options.remember = true;
+  options.stopAsked = [] { return stopAsked.load(); };
+  const auto sayStopped = [&] {
+    if (a.progress == "json")
+      JsonPrinter::say({{"event", "stopped"}, {"results", options.out}});
+    else if (!a.quiet)
+      fmt::print("Stopped; results up to here: {}\n", options.out), std::fflush(stdout);
+  };
+  options.leave = [&] {
+    sayStopped();
+    std::_Exit(stoppedCode);
+  };
   if (a.from > 0) options.resumeFrom = size_t(a.from);
   const bool json = a.progress == "json";
   std::unique_ptr<analysis::Observer> printer;
@@ -172,16 +185,21 @@ void runCommand(const RunArguments& a) {
   try {
     const auto outcome = job::runModel(document, options, printer.get(), &timing);
     const bool stopped = outcome == analysis::Outcome::stopped;
-    if (stopped) exitCode() = 4;
-    if (json)
-      JsonPrinter::say({{"event", stopped ? "stopped" : "finished"}, {"results", options.out}});
+    if (stopped)
+      exitCode() = stoppedCode, sayStopped();
+    else if (json)
+      JsonPrinter::say({{"event", "finished"}, {"results", options.out}});
     else if (!a.quiet)
-      fmt::print("{}: {}\n", stopped ? "Stopped; results up to here" : "Done; results", options.out);
+      fmt::print("Done; results: {}\n", options.out);
     if (a.timing)
       fmt::print(
           "iterations {}; seconds: elements {:.3f}, contact {:.3f}, assembly {:.3f}, factorisation {:.3f}, solution {:.3f}\n",
           timing.iterations, timing.elements, timing.contact, timing.assembly, timing.factorisation, timing.solution);
   } catch (const Error& e) {
+    if (stopAsked) {  // while it was meshing: no fault of anything
+      exitCode() = stoppedCode;
+      return sayStopped();
+    }
     exitCode() = e.where().starts_with("step '") ? 3 : 1;
     const auto sentence = model::sentenceWithLine(e, readWhole(a.model));
     if (json)

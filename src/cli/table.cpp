@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/files.hpp"
+#include "core/base/text.hpp"
 
 namespace anvil::cli {
 
@@ -27,7 +28,7 @@ std::string asText(const Table& t, const std::string& format) {
   std::string text;
   const auto width = [&](size_t i) { return std::max<size_t>(16, t.columns[i].size()); };
   for (size_t i = 0; i < t.columns.size(); ++i)
-    text += csv ? (i ? ",\"" : "\"") + t.columns[i] + "\"" : fmt::format("{:>{}} ", t.columns[i], width(i));
+    text += csv ? (i ? "," : "") + csvCell(t.columns[i]) : fmt::format("{:>{}} ", t.columns[i], width(i));
   text += "\n";
   for (size_t k = 0; k < t.rows.size(); ++k) {
     const auto& row = t.rows[k];

@@ -10,6 +10,8 @@
 #include <regex>
 #include <set>
 
+#include "core/base/files.hpp"
+
 namespace fs = std::filesystem;
 
 namespace {
@@ -92,6 +94,16 @@ TEST(House, HeadersPassTheDocumentOnByName) {
     });
   }
   EXPECT_GT(looked, 60);
+}
+
+/// A desktop knows the files of models by their name, and opens them with the window.
+TEST(House, TheDesktopsFileTypeIsDefined) {
+  const std::string packaging = std::string(ANVIL_SOURCE) + "/packaging/unyielding-anvil";
+  const auto desktop = anvil::readWhole(packaging + ".desktop"), types = anvil::readWhole(packaging + "-mime.xml");
+  const auto from = desktop.find("MimeType=") + 9;
+  const auto type = desktop.substr(from, desktop.find(';', from) - from);
+  EXPECT_NE(types.find("<mime-type type=\"" + type + "\">"), std::string::npos) << type;
+  EXPECT_NE(types.find("<glob pattern=\"*.anvil\"/>"), std::string::npos);
 }
 
 TEST(House, LinesAreNoLongerThanAgreed) {

@@ -86,6 +86,15 @@ TEST(Continuation, WhatItWentThroughMustBeTheSame) {
     EXPECT_TRUE(told) << found.front();
   }
   EXPECT_FALSE(differences(1, "\"back\": 0}", "\"back\": 0.05}").empty()) << "in the second step that counts";
+  // in another order, what differs is still found
+  const std::string two =
+      changed("\"motions\": {", "\"motions\": {\"hold\": {\"on\": \"bar.top\", \"along\": \"y\", \"course\": 0}, ");
+  std::string turned = changed("\"course\": {\"stretch\": \"=pull\", \"back\": 0}}",
+                               "\"course\": {\"stretch\": \"=pull\", \"back\": 0}}, "
+                               "\"hold\": {\"on\": \"bar.top\", \"along\": \"y\", \"course\": 0}");
+  EXPECT_TRUE(job::differencesUpTo(0, model::parse(turned), model::parse(two)).empty());
+  turned.replace(turned.find("\"pull\": 0.1"), 11, "\"pull\": 0.2");
+  EXPECT_FALSE(job::differencesUpTo(0, model::parse(turned), model::parse(two)).empty());
 }
 
 class Continued : public Scratch {
@@ -105,6 +114,7 @@ TEST_F(Continued, ARefusedContinuationLeavesTheFileAsItWas) {
   EXPECT_SAYS(sentence([&] { run(changed("\"mesh\": {\"size\": 2}", "\"mesh\": {\"size\": 1}"), 2); }), "mesh/size");
   EXPECT_SAYS(sentence([&] { run(stretchedBar, 99); }), "no increment 99");
   EXPECT_SAYS(sentence([&] { run(stretchedBar, 0); }), "no increment 0");
+  EXPECT_SAYS(sentence([&] { run(changed("\"back\": 0}", "\"back\": 0.04}"), 5); }), "Go on from increment 4, before it acts");
   EXPECT_EQ(readWhole(out()), before);
 }
 

@@ -60,7 +60,7 @@ void fill(const Value& v, const Field* field, int& count) {
     case Form::named:
       for (int i = 0; i < 2; ++i) {
         fill(v.append(), field, count);
-        v.name(v.size() - 1) = "name " + std::to_string(count);
+        v.name(v.size() - 1) = (field->key == "parameters" ? "name_" : "name ") + std::to_string(count);
       }
       break;
     case Form::object:

@@ -1,6 +1,7 @@
 #include "core/base/expression.hpp"
 
 #include <muParser.h>
+#include <cctype>
 #include <cmath>
 #include <numbers>
 
@@ -10,18 +11,59 @@
 namespace anvil {
 namespace {
 
+constexpr size_t longest = 2000;
+
+/// What the parser would take in another sense than a person: a comma in a number, a parameter given a value.
+void checkFormula(const std::string& formula) {
+  const auto refuse = [&](const std::string& why, const std::string& remedy) {
+    throw Error("the formula '=" + brief(formula) + "' " + why, {}, remedy);
+  };
+  if (formula.find_first_not_of(" \t") == std::string::npos)
+    throw Error("the formula '=' is empty", {}, "Write for example \"=2*wall\".");
+  if (formula.size() > longest)
+    refuse("is " + std::to_string(formula.size()) + " characters long", "Give parts of it to parameters.");
+  int depth = 0, deepest = 0;
+  std::vector<bool> call;  // whether each open bracket is that of a function
+  for (size_t i = 0; i < formula.size(); ++i) {
+    const char c = formula[i], before = i ? formula[i - 1] : ' ', after = i + 1 < formula.size() ? formula[i + 1] : ' ';
+    if (c == '(') call.push_back(std::isalnum(static_cast<unsigned char>(before))), deepest = std::max(deepest, ++depth);
+    if (c == ')' && depth > 0) call.pop_back(), --depth;
+    if (c == ',' && (call.empty() || !call.back()))
+      refuse("holds a comma", "Write a decimal point: 0.3. A comma stands between what a function takes: min(a, b).");
+    if (c == '=') {
+      if (after == '=') {
+        ++i;
+        continue;
+      }
+      if (before != '<' && before != '>' && before != '!')
+        refuse("gives a value to a name inside", "Give parameters their values under parameters. To compare, write ==.");
+    }
+  }
+  if (deepest > 100) refuse("has brackets " + std::to_string(deepest) + " deep", "Give parts of it to parameters.");
+}
+
 mu::Parser parser(const std::string& formula) {
+  checkFormula(formula);
   mu::Parser p;
+  std::string letters = p.ValidNameChars();
+  for (int c = 0x80; c < 0x100; ++c) letters += char(c);  // letters of all languages, in UTF-8
+  p.DefineNameChars(letters.c_str());
   p.DefineConst("pi", std::numbers::pi);
   p.SetExpr(formula);
   return p;
 }
 
 [[noreturn]] void refuse(const std::string& formula, const mu::Parser::exception_type& e) {
-  throw Error("'=" + formula + "' cannot be worked out: " + e.GetMsg(), {}, "Check names, brackets and signs.");
+  throw Error("the formula '=" + brief(formula) + "' cannot be worked out: " + brief(e.GetMsg(), 200), {},
+              "Check names, brackets and signs.");
 }
 
 }  // namespace
+
+bool isReserved(const std::string& name) {
+  const mu::Parser p;
+  return name == "pi" || p.GetFunDef().contains(name) || p.GetConst().contains(name);
+}
 
 std::vector<std::string> namesIn(const std::string& formula) try {
   std::vector<std::string> names;
@@ -66,12 +108,17 @@ double evaluate(const std::string& formula, const std::map<std::string, double>&
   for (const auto& name : namesIn(formula))
     if (!held.count(name)) {
       const auto near = nearest(name, known);
-      throw Error("'=" + formula + "' uses the name '" + name + "', which is not a parameter", {},
+      throw Error("'=" + brief(formula) + "' uses the name '" + brief(name) + "', which is not a parameter", {},
                   near.empty() ? "Define it under parameters." : "Did you mean '" + near + "'?");
     }
   for (auto& [name, value] : held) p.DefineVar(name, &value);
   const double result = p.Eval();
-  if (!std::isfinite(result)) throw Error("'=" + formula + "' is not a finite number", {}, "Check for a division by zero.");
+  if (std::isnan(result))
+    throw Error("'=" + brief(formula) + "' has no value: a root or logarithm of a negative number, or zero by zero", {},
+                "Check what stands under it with these parameters.");
+  if (!std::isfinite(result))
+    throw Error("'=" + brief(formula) + "' is not a finite number", {},
+                "Check for a division by zero, or for too large a power.");
   return result;
 } catch (const mu::Parser::exception_type& e) {
   refuse(formula, e);

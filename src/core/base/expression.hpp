@@ -18,4 +18,7 @@ std::vector<std::string> namesIn(const std::string& formula);
 /// Found by values: a sum is affine, so halfway between two points it takes the mean. Throws Error on a syntax fault.
 std::vector<std::string> addends(const std::string& formula);
 
+/// Whether formulas know a name as a function or a constant.
+bool isReserved(const std::string& name);
+
 }  // namespace anvil

@@ -145,7 +145,9 @@ Named FeatureShapes::plate(const model::PlateFeature& b, const std::string& name
   const Vector3d corner = point(b.at, path + "/at"), size = point(b.size, path + "/size");
   const double r = positive(b.holes.radius, "radius", place + "/radius");
   const auto pitch = b.holes.pitch.empty() ? std::vector<double>{0, 0} : q_.list(b.holes.pitch, Kind::length, place + "/pitch");
-  const auto count = b.holes.count.empty() ? std::vector<double>{1, 1} : q_.list(b.holes.count, Kind::number, place + "/count");
+  std::vector<int> count;
+  for (const auto& n : b.holes.count) count.push_back(q_.whole(n, 1, 1000, place + "/count"));
+  if (count.empty()) count = {1, 1};
   if (pitch.size() != 2 || count.size() != 2)
     throw Error("two values are needed, along x and along y", place + (pitch.size() != 2 ? "/pitch" : "/count"),
                 "Write [along x, along y].");
@@ -155,8 +157,8 @@ Named FeatureShapes::plate(const model::PlateFeature& b, const std::string& name
     if (first.size() != 2)
       throw Error("the centre of a hole needs two coordinates", place + "/at/" + std::to_string(k + 1),
                   "Write [x, y] from the plate's corner.");
-    for (int j = 0; j < std::max(1, int(std::lround(count[1]))); ++j)
-      for (int i = 0; i < std::max(1, int(std::lround(count[0]))); ++i) {
+    for (int j = 0; j < count[1]; ++j)
+      for (int i = 0; i < count[0]; ++i) {
         const Vector3d c = corner + Vector3d(first[0] + i * pitch[0], first[1] + j * pitch[1], 0);
         const std::string hole = "hole " + std::to_string(++number);
         if ((c - corner).head<2>().minCoeff() < -r || (size - (c - corner)).head<2>().minCoeff() < -r)

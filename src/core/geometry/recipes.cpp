@@ -44,7 +44,7 @@ Curve2 pieceOf(const model::PathPiece& piece, const Point2& from, const Quantiti
     c = Curve2::arcTo(from, to, center, piece.turn == "left", piece.name);
   }
   if (c.length() < 1e-9) throw Error("this piece has no length", path, "Move its end point.");
-  c.count = piece.count.given() ? int(std::lround(positive(piece.count, Kind::number, q, path + "/count"))) : 0;
+  c.count = piece.count.given() ? q.whole(piece.count, 1, 100000, path + "/count", true) : 0;
   return c;
 }
 
@@ -128,13 +128,8 @@ std::array<Side, 4> sidesOf(const model::Ring& r, const std::array<std::string, 
 
 void divide(Block& block, const model::Division& d, const Quantities& q, const std::string& path) {
   if (d.size.given()) block.size = positive(d.size, Kind::length, q, path + "/size");
-  const auto counts = q.list(d.count, Kind::number, path + "/count");
-  for (size_t i = 0; i < 2; ++i) {
-    if (!counts.empty()) block.count[i] = int(std::lround(counts[std::min(i, counts.size() - 1)]));
-    if (!counts.empty() && (block.count[i] < 1 || block.count[i] > 100000))
-      throw Error("the number of elements is " + std::to_string(block.count[i]), path + "/count",
-                  "Give a whole number from 1 to 100000.");
-  }
+  for (size_t i = 0; i < 2 && !d.count.empty(); ++i)
+    block.count[i] = q.whole(d.count[std::min(i, d.count.size() - 1)], 1, 100000, path + "/count", true);
   const auto grading = q.list(d.grading, Kind::number, path + "/grading");
   for (size_t i = 0; i < std::min<size_t>(2, grading.size()); ++i) {
     if (grading[i] <= 0) throw Error("a grading must be above zero", path + "/grading", "1 means equal lengths.");
@@ -236,10 +231,7 @@ Sweep sweep(const model::Part& part, const Quantities& q, const std::string& pat
   if (part.extrude.has_value() + part.revolve.has_value() + part.coil.has_value() + part.along.has_value() > 1)
     throw Error("a part is swept in more than one way", path, "Keep one of \"extrude\", \"revolve\", \"coil\" and \"along\".");
   const auto count = [&](const model::Entry& e, const std::string& where) {
-    const double n = q.orElse(e, Kind::number, 0, where);
-    if (e.given() && (n < 1 || n > 10000))
-      throw Error("the number of layers is " + shortNumber(n), where, "Give a whole number from 1 to 10000.");
-    return int(std::lround(n));
+    return e.given() ? q.whole(e, 1, 10000, where, true) : 0;
   };
   if (part.extrude) {
     const auto& e = *part.extrude;
@@ -285,9 +277,7 @@ Placement placement(const model::Part& part, const Quantities& q, bool solid, co
 }
 
 std::vector<Placement> around(const model::RoundPattern& pattern, const Quantities& q, bool solid, const std::string& path) {
-  const double count = q(pattern.count, Kind::number, path + "/count");
-  if (count < 1 || count > 1000 || std::abs(count - std::round(count)) > 1e-9)
-    throw Error("there are to be " + shortNumber(count) + " of it", path + "/count", "Give a whole number from 1 to 1000.");
+  const int count = q.whole(pattern.count, 1, 1000, path + "/count");
   Eigen::Vector3d axis = Eigen::Vector3d::UnitZ(), at = Eigen::Vector3d::Zero();
   if (solid) {
     const auto given = q.inSpace(pattern.axis, path + "/axis", "[0, 0, 1] is the z axis.");
@@ -302,7 +292,7 @@ std::vector<Placement> around(const model::RoundPattern& pattern, const Quantiti
   for (size_t i = 0; i < point.size(); ++i) at[Eigen::Index(i)] = point[i];
   const double step = q.orElse(pattern.angle, Kind::angle, 2 * std::numbers::pi / count, path + "/angle");
   std::vector<Placement> places(1);
-  for (int k = 1; k < int(std::lround(count)); ++k) {
+  for (int k = 1; k < count; ++k) {
     Placement p;
     p.turn = Eigen::AngleAxisd(k * step, axis).toRotationMatrix();
     p.shift = at - p.turn * at;

@@ -204,7 +204,8 @@ class SolidBuilder {
     join(made, f.half ? "cut" : f.how, f.half.has_value(), path);
     if (f.around) repeat(made, taken_[known], f, path + "/around");
   } catch (const Standard_Failure& e) {
-    throw Error(std::string("the feature cannot be made (") + e.GetMessageString() + ")", path,
+    const std::string why = e.GetMessageString() ? e.GetMessageString() : "";
+    throw Error("the feature cannot be made" + (why.empty() ? why : " (" + why + ")"), path,
                 "Check its sizes against what is there.");
   }
 

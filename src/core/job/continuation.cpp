@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <optional>
+#include <set>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -88,7 +88,7 @@ class Facts {
 
 /// What acts, and when.
 struct Acting {
-  std::string path;  ///< of the thing
+  std::string path, how;  ///< of the thing; which of its entries says so
   model::TimedCourse course;
 };
 
@@ -96,7 +96,7 @@ std::vector<Acting> actingIn(const Document& d) {
   const model::Quantities q(d);
   std::vector<Acting> list;
   const auto add = [&](const std::string& thing, const char* key, const model::Course& c, Kind kind) {
-    if (c.given()) list.push_back({thing, model::timed(c, kind, d, q, thing + "/" + key)});
+    if (c.given()) list.push_back({thing, key, model::timed(c, kind, d, q, thing + "/" + key)});
   };
   for (const auto& [n, m] : d.motions)
     add("motions/" + n, "course", m.course, m.along.axis.starts_with("turn") ? Kind::angle : Kind::length);
@@ -108,7 +108,7 @@ std::vector<Acting> actingIn(const Document& d) {
   const auto listed = [&](const char* kind, const auto& things) {
     for (const auto& [n, t] : things) {
       const auto path = std::string(kind) + "/" + n;
-      list.push_back({path, {{}, model::activeDuring(t.during, d, path + "/during")}});
+      list.push_back({path, "during", {{}, model::activeDuring(t.during, d, path + "/during")}});
     }
   };
   listed("supports", d.supports), listed("contacts", d.contacts);
@@ -140,19 +140,16 @@ bool sameUpTo(int step, double time, const Acting& a, const Acting& b) {
 
 std::string thingOf(const std::string& path) { return path.substr(0, path.find('/', path.find('/') + 1)); }
 
-}  // namespace
-
-std::vector<std::string> differencesUpTo(int step, const Document& now, const Document& then) {
+/// Of the steps themselves; those behind the first that is another are not looked at.
+std::vector<std::string> differentSteps(int step, const Document& now, const Document& then) {
   std::vector<std::string> found;
-  const model::Quantities q(now), qThen(then);
-  // the steps themselves
-  const auto times = model::stepTimes(now, q), timesThen = model::stepTimes(then, qThen);
-  for (int s = 0; s <= step; ++s) {
-    const auto i = size_t(s);
+  const auto times = model::stepTimes(now, model::Quantities(now)), timesThen = model::stepTimes(then, model::Quantities(then));
+  const auto called = [](const Document& d, size_t i, const char* none) {
+    return i < d.steps.size() ? "'" + d.steps[i].first + "'" : std::string(none);
+  };
+  for (size_t i = 0; i <= size_t(step); ++i) {
     if (i >= now.steps.size() || i >= then.steps.size() || now.steps[i].first != then.steps[i].first)
-      return {"its step " + std::to_string(s + 1) + " is " +
-              (i < now.steps.size() ? "'" + now.steps[i].first + "'" : std::string("gone")) + ", was " +
-              (i < then.steps.size() ? "'" + then.steps[i].first + "'" : std::string("not there"))};
+      return {"its step " + std::to_string(i + 1) + " is " + called(now, i, "gone") + ", was " + called(then, i, "not there")};
     const auto &a = now.steps[i].second, &b = then.steps[i].second;
     const std::string path = "steps/" + now.steps[i].first;
     if (std::abs(times[i + 1] - timesThen[i + 1]) > 1e-9 * std::abs(times[i + 1]))
@@ -160,34 +157,46 @@ std::vector<std::string> differencesUpTo(int step, const Document& now, const Do
                       " s");
     if (a.control != b.control) found.push_back(path + "/control is " + a.control + ", was " + b.control);
   }
-  // what acts
-  const double until = times[size_t(step) + 1];
+  return found;
+}
+
+/// Things that act in some step, but in none up to this one.
+std::set<std::string> actingLater(int step, const std::vector<Acting>& one, const std::vector<Acting>& other) {
+  std::set<std::string> things, earlier;
+  for (const auto* list : {&one, &other})
+    for (const auto& a : *list) (activeUpTo(step, a) ? earlier : things).insert(a.path);
+  for (const auto& thing : earlier) things.erase(thing);
+  return things;
+}
+
+}  // namespace
+
+std::vector<std::string> differencesUpTo(int step, const Document& now, const Document& then) {
+  auto found = differentSteps(step, now, then);
+  if (size_t(step) >= std::min(now.steps.size(), then.steps.size())) return found;
+  const double until = model::stepTimes(now, model::Quantities(now))[size_t(step) + 1];
   const auto acting = actingIn(now), before = actingIn(then);
-  std::vector<std::string> later;  // things that act only afterwards
-  for (const auto* list : {&acting, &before})
-    for (const auto& a : *list)
-      if (!activeUpTo(step, a)) later.push_back(a.path);
-  for (const auto* list : {&acting, &before})  // unless they act in another way as well
-    for (const auto& a : *list)
-      if (activeUpTo(step, a)) std::erase(later, a.path);
-  const auto comesLater = [&](const std::string& thing) { return std::find(later.begin(), later.end(), thing) != later.end(); };
-  for (size_t i = 0, j = 0; i < acting.size() || j < before.size();) {
-    const auto takenFrom = [&](const std::vector<Acting>& list, size_t& at) {
-      return comesLater(list[at].path) ? (++at, true) : false;
-    };
-    if (i < acting.size() && takenFrom(acting, i)) continue;
-    if (j < before.size() && takenFrom(before, j)) continue;
-    if (i == acting.size() || j == before.size() || acting[i].path != before[j].path) break;  // told below, by name
-    if (!sameUpTo(step, until, acting[i], before[j])) found.push_back(acting[i].path + " acts otherwise up to there");
-    ++i, ++j;
+  const auto later = actingLater(step, acting, before);
+  for (const auto& a : acting)
+    for (const auto& b : before)
+      if (a.path == b.path && a.how == b.how && !later.contains(a.path) && !sameUpTo(step, until, a, b))
+        found.push_back(a.path + " acts otherwise up to there");
+  // what one of them has alone, and all other values
+  for (const auto& a : acting) {
+    const auto same = [&](const Acting& b) { return a.path == b.path && a.how == b.how; };
+    if (activeUpTo(step, a) && std::none_of(before.begin(), before.end(), same))
+      found.push_back(a.path + "/" + a.how + " is new");
   }
-  // everything else
+  for (const auto& b : before) {
+    const auto same = [&](const Acting& a) { return a.path == b.path && a.how == b.how; };
+    if (activeUpTo(step, b) && std::none_of(acting.begin(), acting.end(), same))
+      found.push_back(b.path + "/" + b.how + " is gone");
+  }
   const auto a = Facts(now).all, b = Facts(then).all;
   const auto say = [&](const std::string& path, const std::string* is, const std::string* was) {
     const auto thing = thingOf(path);
-    if (comesLater(thing)) return;
-    const bool region = path.starts_with("regions/");
-    if (region && (!a.contains(thing) || !b.contains(thing))) return;  // nothing that was there uses it
+    if (later.contains(thing)) return;
+    if (path.starts_with("regions/") && (!a.contains(thing) || !b.contains(thing))) return;  // nothing that was there uses it
     const auto word = [](const std::string* v) { return !v ? std::string("not given") : v->empty() ? std::string("there") : *v; };
     found.push_back(path + " is " + word(is) + ", was " + word(was));
   };
@@ -215,10 +224,11 @@ static bool sameMesh(const mesh::Mesh& a, const mesh::Mesh& b) {
 
 void checkContinuation(const results::Reader& stored, size_t row, const Document& now, const results::Header& fresh) {
   const auto& was = stored.header();
+  const int reached = stored.rows()[row].step;
+  std::string otherwise = "Run from the start";
   const auto refuse = [&](const std::string& why) {
-    const auto& step = was.steps[size_t(stored.rows()[row].step)];
     throw Error("the stored run cannot be gone on with: " + why, "continue",
-                "Run from the start, or take back what was changed. Up to the end of step '" + step +
+                otherwise + ", or take back what was changed. Up to the end of step '" + was.steps[size_t(reached)] +
                     "' only increments, solver settings and watched points may differ; what acts after it may be anything.");
   };
   Document then;
@@ -227,7 +237,15 @@ void checkContinuation(const results::Reader& stored, size_t row, const Document
   } catch (const Error&) {
     refuse("the model in it cannot be read any more");
   }
-  const auto different = differencesUpTo(stored.rows()[row].step, now, then);
+  const auto different = differencesUpTo(reached, now, then);
+  for (int s = reached - 1; !different.empty() && s >= 0; --s) {  // the last increment before it matters
+    if (!differencesUpTo(s, now, then).empty()) continue;
+    size_t last = row;
+    while (last > 0 && stored.rows()[last].step > s) --last;
+    otherwise = "Go on from increment " + std::to_string(last + 1) + ", before it acts (--continue-from " +
+                std::to_string(last + 1) + "), run from the start";
+    break;
+  }
   if (!different.empty())
     refuse(different.front() +
            (different.size() > 1 ? " (and " + std::to_string(different.size() - 1) + " more that differ)" : std::string()));

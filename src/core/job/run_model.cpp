@@ -3,9 +3,11 @@
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
 
+#include <atomic>
 #include <chrono>
 #include <filesystem>
 #include <functional>
+#include <mutex>
 #include <thread>
 #include <type_traits>
 
@@ -109,17 +111,56 @@ analysis::Restart restartOf(const analysis::Problem& p, const results::NamedVect
   return r;
 }
 
+/// Sees to it that a run ends soon after it was asked to.
+class Patience {
+ public:
+  explicit Patience(const RunOptions& options) : options_(options) {
+    if (options.stopAsked && options.leave) thread_ = std::thread([this] { watch(); });
+  }
+  ~Patience() {
+    over_ = true;
+    if (thread_.joinable()) thread_.join();
+  }
+  /// Held by whoever writes the results.
+  std::unique_lock<std::mutex> writing() { return std::unique_lock(mutex_); }
+  void setWriter(results::Writer* writer) {
+    const auto turn = writing();
+    writer_ = writer;
+  }
+
+ private:
+  void watch() {
+    using namespace std::chrono_literals;
+    for (int asked = 0; !over_; std::this_thread::sleep_for(50ms)) {
+      if (!options_.stopAsked()) continue;
+      if (++asked < 30) continue;
+      const auto turn = writing();
+      if (over_) return;
+      if (writer_) writer_->finish("stopped");
+      options_.leave();
+    }
+  }
+  const RunOptions& options_;
+  std::mutex mutex_;
+  std::atomic<bool> over_{false};
+  results::Writer* writer_ = nullptr;
+  std::thread thread_;
+};
+
 class Recorder : public analysis::Observer {
  public:
-  Recorder(const analysis::Problem& p, results::Writer& writer, analysis::Observer* watch)
-      : p_(p), writer_(writer), watch_(watch) {}
+  Recorder(const analysis::Problem& p, results::Writer& writer, analysis::Observer* watch, Patience& patience)
+      : p_(p), writer_(writer), watch_(watch), patience_(patience) {}
   void iterated(const analysis::IterationReport& r) override {
     ++iterations_;
     if (watch_) watch_->iterated(r);
   }
   void converged(const analysis::Increment& inc) override {
     ++increments_;
-    writer_.append(rowOf(p_, inc));
+    {
+      const auto turn = patience_.writing();
+      writer_.append(rowOf(p_, inc));
+    }
     if (watch_) watch_->converged(inc);
   }
   void cutBack(const analysis::IterationReport& r, const std::string& why, double size) override {
@@ -137,6 +178,7 @@ class Recorder : public analysis::Observer {
   const analysis::Problem& p_;
   results::Writer& writer_;
   analysis::Observer* watch_;
+  Patience& patience_;
 };
 
 }  // namespace
@@ -234,6 +276,7 @@ results::Header headerOf(const analysis::Problem& p, const model::Document& docu
 analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch,
                            analysis::Timing* timing) {
   const ThreadLimit limit(options.threads > 0 ? options.threads : int(std::thread::hardware_concurrency()));
+  Patience patience(options);
   results::refuseIfWritten(options.out);  // said before the work of meshing
   auto problem = analysis::lower(document, options.meshing);
   const auto header = headerOf(*problem, document);
@@ -263,10 +306,12 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
   } else {
     writer = std::make_unique<results::Writer>(options.out, header);
   }
-  Recorder recorder(*problem, *writer, watch);
+  patience.setWriter(writer.get());
+  Recorder recorder(*problem, *writer, watch, patience);
   const auto began = std::chrono::steady_clock::now();
   try {
     const auto outcome = analysis::run(*problem, recorder, from ? &*from : nullptr, timing);
+    patience.setWriter(nullptr);
     writer->finish(outcome == analysis::Outcome::finished ? "finished" : "stopped");
     if (outcome == analysis::Outcome::finished && !begun && options.remember) {
       checks::FinishedRun done{checks::digestOf(document), checks::kindOf(document), checks::plannedIncrements(document),
@@ -276,7 +321,8 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
       checks::remember(done);
     }
     return outcome;
-  } catch (const Error&) {
+  } catch (const std::exception&) {
+    patience.setWriter(nullptr);
     writer->finish("failed");
     throw;
   }

@@ -18,6 +18,10 @@ struct RunOptions {
   std::optional<size_t> resumeFrom;  ///< or from this one (counted from 1)
   bool remember = false;             ///< what the run takes, for later estimates
   mesh::Working meshing = {};        ///< hears of free meshes in the making
+  /// Whether the run is to end; asked a few times a second beside it. When it has not ended of itself two seconds after that (a
+  /// large factorisation hears nothing), what is stored is closed as stopped and `leave` is called, which ends the process.
+  std::function<bool()> stopAsked = {};
+  std::function<void()> leave = {};
 };
 
 /// Runs a document and stores every increment. `watch` (may be null) also sees all events. Throws Error.

@@ -37,6 +37,14 @@ struct Cholesky::Data {
 Cholesky::Cholesky() : data_(std::make_unique<Data>()) {}
 Cholesky::~Cholesky() = default;
 
+/// Says why the library could not go on.
+[[noreturn]] static void refuse(const std::string& done, int status) {
+  const bool memory = status == CHOLMOD_OUT_OF_MEMORY || status == CHOLMOD_TOO_LARGE;
+  throw Error("the equations could not be " + done + ": " + (memory ? "there is not enough memory" : "they are not in order"),
+              "linear solver",
+              memory ? "Use a coarser mesh or a machine with more memory." : "Check sizes, stiffnesses and units of the model.");
+}
+
 void Cholesky::analyse(const SparsePattern& p, const std::vector<int>& order) {
   auto& d = *data_;
   cholmod_l_free_factor(&d.factor, &d.common);
@@ -50,8 +58,7 @@ void Cholesky::analyse(const SparsePattern& p, const std::vector<int>& order) {
   std::vector<SuiteSparse_long> given(order.begin(), order.end());
   auto a = d.matrix();
   d.factor = cholmod_l_analyze_p(&a, given.data(), nullptr, 0, &d.common);
-  if (!d.factor)
-    throw Error("the equations could not be analysed (code " + std::to_string(d.common.status) + ")", "linear solver", "");
+  if (!d.factor) refuse("analysed", d.common.status);
 }
 
 bool Cholesky::factor(const std::vector<double>& values) {
@@ -87,7 +94,7 @@ void Cholesky::solve(Eigen::VectorXd& rhs) {
   cholmod_dense b{};
   b.nrow = b.d = b.nzmax = size_t(rhs.size()), b.ncol = 1, b.x = rhs.data(), b.xtype = CHOLMOD_REAL, b.dtype = CHOLMOD_DOUBLE;
   cholmod_dense* x = cholmod_l_solve(CHOLMOD_A, d.factor, &b, &d.common);
-  if (!x) throw Error("the equations could not be solved (code " + std::to_string(d.common.status) + ")", "linear solver", "");
+  if (!x) refuse("solved", d.common.status);
   rhs = Eigen::Map<Eigen::VectorXd>(static_cast<double*>(x->x), rhs.size());
   cholmod_l_free_dense(&x, &d.common);
 }

@@ -85,6 +85,17 @@ FactorCost factorCost(const SparsePattern& p) {
   return {c.entries(), c.operations()};
 }
 
+/// Says why the library could not go on. `megabytes` it asked for; 0 where that is not known.
+[[noreturn]] static void refuse(const std::string& done, int code, int megabytes) {
+  for (const int lacking : {-5, -7, -8, -9, -11, -13, -14, -17, -20})
+    if (code == lacking)
+      throw Error("the equations could not be " + done + ": there is not enough memory" +
+                      (megabytes > 0 ? ", about " + shortNumber(megabytes, 3) + " MB are needed" : std::string()),
+                  "linear solver", "Use a coarser mesh or a machine with more memory.");
+  throw Error("the equations could not be " + done + ": they are not in order", "linear solver",
+              "Check sizes, stiffnesses and units of the model.");
+}
+
 static void demandMemory(int equations, double need) {
   const double there = availableMemory();
   if (need > there)
@@ -140,8 +151,7 @@ void DirectSolver::analyseGeneral() {
   d.mumps.n = p.size(), d.mumps.nnz = std::int64_t(d.row.size());
   d.mumps.irn = d.row.data(), d.mumps.jcn = d.column.data(), d.mumps.a = d.values.data();
   d.call(1);
-  if (d.mumps.infog[0] < 0)
-    throw Error("the equations could not be analysed (code " + std::to_string(d.mumps.infog[0]) + ")", "linear solver", "");
+  if (d.mumps.infog[0] < 0) refuse("analysed", d.mumps.infog[0], 0);
   demandMemory(p.size(), d.mumps.infog[15]);
 }
 
@@ -164,11 +174,7 @@ void DirectSolver::factor(const std::vector<double>& values) {
     d.control(14) *= 2;  // more work space
   }
   const int code = d.mumps.infog[0];
-  if (code == -13)
-    throw Error("there is not enough memory for the equations: about " + shortNumber(d.mumps.infog[15], 3) + " MB are needed",
-                "linear solver", "Use a coarser mesh or a machine with more memory.");
-  if (code < 0 && code != -10)
-    throw Error("the equations could not be factorised (code " + std::to_string(code) + ")", "linear solver", "");
+  if (code < 0 && code != -10) refuse("factorised", code, d.mumps.infog[15]);
   d.nulls.clear();
   for (int i = 0; i < d.mumps.infog[27]; ++i) d.nulls.push_back(d.mumps.pivnul_list[i] - 1);
   if (code == -10) d.nulls.push_back(0);
@@ -180,8 +186,7 @@ void DirectSolver::solve(Eigen::VectorXd& rhs) {
   if (d.definite) return d.cholesky->solve(rhs);
   d.mumps.rhs = rhs.data(), d.mumps.nrhs = 1, d.mumps.lrhs = d.mumps.n;
   d.call(3);
-  if (d.mumps.infog[0] < 0)
-    throw Error("the equations could not be solved (code " + std::to_string(d.mumps.infog[0]) + ")", "linear solver", "");
+  if (d.mumps.infog[0] < 0) refuse("solved", d.mumps.infog[0], d.mumps.infog[15]);
 }
 
 const std::vector<int>& DirectSolver::nullPivots() const { return data_->nulls; }

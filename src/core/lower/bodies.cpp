@@ -195,6 +195,7 @@ void Lowering::springs() {
       throw Error("the spring has neither stiffness nor rows nor damping", path, "Give one of them.");
     if (s.rows.empty()) {
       const double k = q.orElse(s.stiffness, Kind::number, 0, path + "/stiffness");
+      if (k < 0) throw Error("the stiffness is below zero", path + "/stiffness", "Give zero or more.");
       spring.force.add(-1, -k), spring.force.add(1, k);
     }
     for (size_t i = 0; i < s.rows.size(); ++i) {

@@ -235,6 +235,10 @@ void Lowering::control() {
        s.easyIterations,
        s.lineSearch,
        s.predictor};
+  if (c.mostIterations < 2 || c.fewestIterations > c.mostIterations)
+    throw Error("at most " + std::to_string(c.mostIterations) + " and at least " + std::to_string(c.fewestIterations) +
+                    " iterations are allowed",
+                "solver/most iterations", "Give 2 or more, and not below \"fewest iterations\"; 16 is usual.");
   if (!(c.forceTolerance > 0 && c.correctionTolerance > 0))
     throw Error("a tolerance is not above zero", "solver", "Give small positive numbers.");
   if (!(c.cutback > 0 && c.cutback < 1) || c.growth < 1)

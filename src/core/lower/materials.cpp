@@ -16,7 +16,8 @@ material::ElasticLaw elasticLaw(const model::Material& m, const model::Quantitie
                nu = q.orElse(m.elastic.nu, Kind::number, 0.3, path + "/elastic/nu");
   if (E <= 0) throw Error("Young's modulus is " + shortNumber(E) + " MPa", path + "/elastic/E", "Give a value above zero.");
   if (nu <= -1 || nu >= 0.5)
-    throw Error("Poisson's ratio is " + shortNumber(nu), path + "/elastic/nu", "Give a value below 0.5; 0.3 for most metals.");
+    throw Error("Poisson's ratio is " + shortNumber(nu), path + "/elastic/nu",
+                "Give a value above -1 and below 0.5; 0.3 for most metals.");
   return material::ElasticLaw::fromYoung(E, nu);
 }
 

@@ -79,11 +79,27 @@ static std::vector<mesh::Facet> facetsByRule(const model::Region& region, const 
   return result;
 }
 
+/// Regions that are being looked up, each for the one before it.
+thread_local std::vector<std::string> within;
+
+/// Enters a region for as long as it lives. Throws Error where that leads in a circle.
+struct Inside {
+  Inside(const std::string& region) {
+    if (std::find(within.begin(), within.end(), region) != within.end()) {
+      const std::string first = within.front();
+      throw Error("the regions " + inProse(within) + " are made of each other", "regions/" + first, "Name faces in one of them.");
+    }
+    within.push_back(region);
+  }
+  ~Inside() { within.pop_back(); }
+};
+
 std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const Document& d, const mesh::Mesh& mesh,
                                   const std::string& path) {
   std::vector<mesh::Facet> result;
   for (const auto& name : names) {
     if (const auto* region = d.regions.find(name)) {
+      const Inside one(name);
       auto more = facetsByRule(*region, d, mesh, "regions/" + name);
       if (!region->edges.empty() || more.empty()) {
         const auto named = facetsOf(region->edges, d, mesh, "regions/" + name + "/edges");
@@ -109,8 +125,12 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
       std::vector<std::string> known = d.regions.names();
       for (const auto& f : mesh.faces) known.push_back(f.name);
       for (const auto& list : {d.parts.names(), d.carriers.names()}) known.insert(known.end(), list.begin(), list.end());
+      if (const auto* part = d.parts.find(name); part && part->rigid)
+        throw Error("the part '" + name + "' is rigid, and has no mesh", path, "Name a part that is meshed, or faces of one.");
+      if (d.carriers.find(name))
+        throw Error("'" + name + "' is a carrier, which has no faces", path, "Name the faces that it holds.");
       const auto near = nearest(name, known);
-      throw Error("there is no region, edge or part '" + name + "'", path,
+      throw Error("there is no region, edge or part '" + brief(name) + "'", path,
                   near.empty() ? "Known: " + inProse(known) + "." : "Did you mean '" + near + "'?");
     }
   }

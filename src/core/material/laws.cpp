@@ -36,7 +36,7 @@ double J2Law::solveIncrement(double trial, double alpha, double shear) const {
   for (;;) {
     const double rate = 2 * shear + 2. / 3 * hardening.slopeAt(at), step = excess / rate;
     const double next = hardening.nextCorner(at), room = next > 1e299 ? 1e300 : (next - at) / root23;
-    if (step <= room) return g + step;
+    if (!(step > room)) return g + step;  // also where it is no number: that is told by what comes of it
     g += room, excess -= room * rate, at = next;
   }
 }

@@ -154,10 +154,20 @@ void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes
   const bool linear = sizes.element == "hex8";
   if (sizes.element != "tet10")
     wishes["element"] = sizes.element == "auto" ? "auto" : "hex", wishes["fewest layers"] = linear ? 4 : 2;
-  const double cells = 8 * solid.volume() / (size * size * size);
-  if (cells > 2e7)
-    throw Error("an element size of " + shortNumber(size, 3) + " mm would make about " + shortNumber(cells, 2) + " elements",
-                path + "/mesh/size", "Take a larger one.");
+  // about as many as there will be, by the sizes asked for
+  constexpr double most = 5e6;
+  const auto many = [&](double cells, double h, const std::string& place) {
+    if (!(cells <= most))
+      throw Error("an element size of " + shortNumber(h, 3) + " mm would make about " + shortNumber(cells, 2) + " elements there",
+                  path + place, "Take a larger one.");
+  };
+  many(8 * solid.volume() / (size * size * size), size, "/mesh/size");
+  for (size_t f = 0; f < onFaces.size(); ++f)
+    if (const double h = onFaces[f]; h > 0) many(12 * solid.faces()[f].area / (h * h), h, "/sizes");
+  for (size_t k = 0; k < sizes.near.size(); ++k) {
+    const double h = sizes.near[k].size * sizes.factor, reach = std::min(sizes.near[k].within, solid.bounds().diagonal().norm());
+    many(8 * std::min(solid.volume(), 4 * reach * reach * reach) / (h * h * h), h, "/near/" + std::to_string(k + 1) + "/size");
+  }
   const Json j = meshedByWorker(solid, wishes, path, working);
   for (const auto& note : j.value("told", Json::array())) mesh.notes.push_back({part, note.at(0), note.at(1)});
   if (j.contains("layers"))

@@ -11,16 +11,14 @@
 #include "core/model/document.hpp"
 #include "core/model/field_table.hpp"
 #include "core/model/history.hpp"
+#include "core/model/names.hpp"
 
 namespace anvil::model {
 namespace {
 
 using Json = nlohmann::ordered_json;
 
-std::string excerpt(const Json& j) {
-  auto text = j.dump();
-  return text.size() > 60 ? text.substr(0, 57) + "..." : text;
-}
+std::string excerpt(const Json& j) { return brief(j.dump()); }
 
 [[noreturn]] void refuse(const std::string& path, const std::string& wanted, const Json& j) {
   throw Error("expected " + wanted + ", found " + excerpt(j), path, "");
@@ -66,8 +64,7 @@ template <class Append>
 void readNamed(const Json& j, const std::string& path, const char* forbidden, const Append& append) {
   if (!j.is_object()) refuse(path, "an object of named entries", j);
   for (const auto& [name, item] : j.items()) {
-    if (name.empty() || name.find_first_of(forbidden) != std::string::npos)
-      throw Error("the name '" + name + "' cannot be used", path, "Names are not empty and have no '.' or '/'.");
+    checkName(name, path, forbidden);
     append(name, item);
   }
 }
@@ -98,11 +95,16 @@ void readObject(const Json& j, const Value& value, const std::string& path);
 void readText(const Json& j, std::string& value, const Field* field, const std::string& path) {
   if (!j.is_string()) refuse(path, "text in quotes", j);
   value = j.get<std::string>();
+  std::string plain = value;
+  if (field && (field->key == "note" || field->key == "title"))
+    std::erase_if(plain, [](char c) { return c == '\n' || c == '\t'; });
+  if (hasControls(plain))
+    throw Error("the text '" + brief(value) + "' holds characters that cannot be seen", path, "Take them out.");
   if (!field || field->choices.empty()) return;
   const auto& words = field->choices;
   if (std::find(words.begin(), words.end(), value) != words.end()) return;
   const auto near = nearest(value, words);
-  throw Error("'" + value + "' is not one of " + inProse(words), path, near.empty() ? "" : "Did you mean '" + near + "'?");
+  throw Error("'" + brief(value) + "' is not one of " + inProse(words), path, near.empty() ? "" : "Did you mean '" + near + "'?");
 }
 
 /// Reads what a field holds, or an item of it.
@@ -159,7 +161,7 @@ void readObject(const Json& j, const Value& value, const std::string& path) {
     std::vector<std::string> known;
     for (const auto& f : value.type().fields) known.push_back(f.key);
     const auto near = nearest(key, known);
-    throw Error("the key '" + key + "' is not known here", under(path, key),
+    throw Error("the key '" + brief(key) + "' is not known here", under(path, key),
                 near.empty() ? "Known keys: " + inProse(known) + "." : "Did you mean '" + near + "'?");
   }
 }
@@ -330,14 +332,49 @@ class Twice {
 
 }  // namespace
 
+/// What cannot be a model is told before anything works on it. Throws Error.
+static void checkText(const std::string& text) {
+  const auto line = [&](size_t at) {
+    return "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(at), '\n'));
+  };
+  if (text.find_first_not_of(" \t\r\n") == std::string::npos)
+    throw Error("this file is empty", "line 1", "Copy an example over it, or begin a model in the window.");
+  if (const auto zero = text.find('\0'); zero != std::string::npos)
+    throw Error("this is not a text: it holds a zero byte", line(zero), "Save it as plain text (UTF-8).");
+  if (const auto broken = brokenUtf8(text); broken != std::string::npos)
+    throw Error("a character here is not UTF-8; the file may be in an older encoding such as Latin-1", line(broken),
+                "Save it as UTF-8.");
+  constexpr int deepest = 60;  // of a model: 12
+  int depth = 0;
+  bool quoted = false;
+  for (size_t i = 0; i < text.size(); ++i) {
+    const char c = text[i];
+    if (quoted) {
+      if (c == '\\')
+        ++i;
+      else if (c == '"')
+        quoted = false;
+    } else if (c == '"') {
+      quoted = true;
+    } else if (c == '/' && i + 1 < text.size() && (text[i + 1] == '/' || text[i + 1] == '*')) {
+      const auto end = text[i + 1] == '/' ? text.find('\n', i) : text.find("*/", i + 2);
+      if (end == std::string::npos) return;
+      i = end;
+    } else if (c == '{' || c == '[') {
+      if (++depth > deepest)
+        throw Error("brackets stand more than " + std::to_string(deepest) + " deep in each other", line(i),
+                    "Close some of them: no model needs so many.");
+    } else if (c == '}' || c == ']') {
+      --depth;
+    }
+  }
+}
+
 Document parse(const std::string& text) {
   if (text.find("ISO-10303-21") < 200)
     throw Error("this is STEP geometry, not a model", "line 1",
                 "Name it in a model (*.anvil), in a part: \"solid\": {\"step\": {\"file\": \"shape.step\"}}.");
-  if (const auto zero = text.find('\0'); zero != std::string::npos)
-    throw Error("this is not a text: it holds a zero byte",
-                "line " + std::to_string(1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(zero), '\n')),
-                "Save it as plain text (UTF-8).");
+  checkText(text);
   Json j;
   try {
     Twice twice;
@@ -369,6 +406,7 @@ Document parse(const std::string& text) {
   Document document;
   try {
     readObject(j, root(document), "");
+    for (const auto& [name, entry] : document.parameters) checkParameterName(name, "parameters/" + brief(name));
   } catch (const Error& e) {
     const int line = lineOf(text, e.where());
     throw Error(e.wrong(), (e.where().empty() ? "model" : e.where()) + (line ? " (line " + std::to_string(line) + ")" : ""),

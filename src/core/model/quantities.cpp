@@ -3,8 +3,8 @@
 #include "core/model/history.hpp"
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
-#include <cstdlib>
 
 #include "core/base/error.hpp"
 #include "core/base/expression.hpp"
@@ -18,11 +18,12 @@ constexpr Kind withUnits[] = {Kind::length, Kind::force,   Kind::stress,    Kind
                               Kind::angle,  Kind::density, Kind::lineForce, Kind::expansion, Kind::moment};
 
 bool splitQuantity(const std::string& text, double& number, std::string& unit) {
-  const char* begin = text.c_str();
-  char* end = nullptr;
-  number = std::strtod(begin, &end);
-  if (end == begin || !std::isfinite(number)) return false;
-  unit = std::string(end);
+  size_t at = text.find_first_not_of(" \t");
+  if (at == std::string::npos) return false;
+  if (text[at] == '+') ++at;
+  const auto [end, trouble] = std::from_chars(text.data() + at, text.data() + text.size(), number);  // in no language
+  if (trouble != std::errc() || !std::isfinite(number)) return false;
+  unit = text.substr(size_t(end - text.data()));
   unit.erase(0, unit.find_first_not_of(" \t"));
   unit.erase(unit.find_last_not_of(" \t") + 1);
   return true;
@@ -72,26 +73,44 @@ Quantities::Quantities(const Document& document) : units_(document.units) {
     } catch (const Error& e) {
       throw Error(e.wrong(), std::string("units/") + name, e.remedy());
     }
-  // Parameters may use each other in any order: go round until nothing new can be worked out.
-  auto waiting = document.parameters;
-  while (!waiting.empty()) {
-    Named<Entry> next;
-    for (const auto& [name, entry] : waiting) {
-      bool ready = true;
-      if (!entry.number && entry.text.starts_with("="))
+  workOut(document.parameters);
+}
+
+/// Parameters may use each other in any order: each is worked out once all it uses are.
+void Quantities::workOut(const Named<Entry>& parameters) {
+  std::map<std::string, size_t> place;
+  for (size_t i = 0; i < parameters.size(); ++i) place[parameters[i].first] = i;
+  std::vector<std::vector<size_t>> usedBy(parameters.size());
+  std::vector<size_t> waitsFor(parameters.size(), 0), ready;
+  for (size_t i = 0; i < parameters.size(); ++i) {
+    const auto& [name, entry] = parameters[i];
+    if (!entry.number && entry.text.starts_with("=")) try {
         for (const auto& used : namesIn(entry.text.substr(1)))
-          if (!parameters_.count(used) && waiting.find(used) && used != name) ready = false;
-      if (ready) {
-        parameters_[name] = inFileUnits(entry, "parameters/" + name);
-        learnMeasure(name, entry);
-      } else
-        next.emplace_back(name, entry);
-    }
-    if (next.size() == waiting.size())
-      throw Error("the parameters " + inProse(next.names()) + " need each other", "parameters/" + next.front().first,
-                  "Give one of them a number.");
-    waiting = next;
+          if (const auto at = place.find(used); at != place.end()) usedBy[at->second].push_back(i), ++waitsFor[i];
+      } catch (const Error& e) {
+        throw Error(e.wrong(), "parameters/" + name, e.remedy());
+      }
+    if (waitsFor[i] == 0) ready.push_back(i);
   }
+  size_t done = 0;
+  for (; done < ready.size(); ++done) {
+    const auto& [name, entry] = parameters[ready[done]];
+    parameters_[name] = inFileUnits(entry, "parameters/" + name);
+    learnMeasure(name, entry);
+    for (size_t user : usedBy[ready[done]])
+      if (--waitsFor[user] == 0) ready.push_back(user);
+  }
+  if (done == parameters.size()) return;
+  std::vector<std::string> names;
+  for (size_t i = 0; i < parameters.size(); ++i)
+    if (waitsFor[i] > 0) names.push_back(parameters[i].first);
+  const auto& first = parameters[place[names.front()]].second;
+  const auto used = namesIn(first.text.substr(1));
+  if (std::find(used.begin(), used.end(), names.front()) != used.end())
+    throw Error("the parameter '" + names.front() + "' needs itself ('" + brief(first.text) + "')", "parameters/" + names.front(),
+                "Give it a number, or name another parameter.");
+  throw Error("the parameters " + inProse(names) + " need each other", "parameters/" + names.front(),
+              "Give one of them a number.");
 }
 
 void Quantities::learnMeasure(const std::string& name, const Entry& entry) {
@@ -131,7 +150,7 @@ double Quantities::inFileUnits(const Entry& entry, const std::string& path) cons
   double number;
   std::string unit;
   if (!splitQuantity(entry.text, number, unit))
-    throw Error("'" + entry.text + "' is not a number with a unit", {}, "Write for example \"12 mm\" or \"=2*wall\".");
+    throw Error("'" + brief(entry.text) + "' is not a number with a unit", {}, "Write for example \"12 mm\" or \"=2*wall\".");
   if (unit.empty()) return number;
   for (const Kind kind : withUnits)
     if (fits(unit, kind)) return conversion(unitOf(kind), kind).fromCore(conversion(unit, kind).toCore(number));
@@ -141,16 +160,33 @@ double Quantities::inFileUnits(const Entry& entry, const std::string& path) cons
   throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
 }
 
+/// Nothing that is built is described by larger numbers, in any unit of the core.
+static double meant(double value, Kind kind) {
+  if (!(std::abs(value) <= 1e30))
+    throw Error(shortNumber(value) + (*coreUnit(kind) ? std::string(" ") + coreUnit(kind) : "") + " is too large to be meant", {},
+                "Check the number and its unit.");
+  return value;
+}
+
 double Quantities::operator()(const Entry& entry, Kind kind, const std::string& path) const try {
   if (!entry.given()) throw Error("a value is missing", {}, std::string("Give ") + kindName(kind) + ".");
   double number;
   std::string unit;
   if (!entry.number && !entry.text.starts_with("=") && splitQuantity(entry.text, number, unit) && !unit.empty())
-    return conversion(unit, kind).toCore(number);
+    return meant(conversion(unit, kind).toCore(number), kind);
   if (!entry.number && entry.text.starts_with("=")) checkMeasure(entry.text.substr(1), kind);
-  return conversion(unitOf(kind), kind).toCore(inFileUnits(entry, path));
+  return meant(conversion(unitOf(kind), kind).toCore(inFileUnits(entry, path)), kind);
 } catch (const Error& e) {
   throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
+}
+
+int Quantities::whole(const Entry& entry, int least, int most, const std::string& path, bool rounded) const {
+  const double count = (*this)(entry, Kind::number, path);
+  const bool whole = (rounded && entry.text.starts_with("=")) || std::abs(count - std::round(count)) <= 1e-9 * std::abs(count);
+  if (!whole || !(count > least - 0.5 && count < most + 0.5))
+    throw Error((rounded ? "the number of elements is " : "the number is ") + shortNumber(count, 10), path,
+                "Give a whole number from " + std::to_string(least) + " to " + std::to_string(most) + ".");
+  return int(std::lround(count));
 }
 
 double Quantities::orElse(const Entry& entry, Kind kind, double otherwise, const std::string& path) const {
@@ -188,6 +224,10 @@ void setParameter(Document& document, const std::string& assignment) {
   const auto equals = assignment.find('=');
   const auto name = assignment.substr(0, equals);
   Entry* entry = document.parameters.find(name);
+  if (equals == std::string::npos && entry)
+    throw Error("no value is given for '" + name + "'", "--set " + assignment, "Write " + name + "=value.");
+  if (entry && assignment.size() == equals + 1)
+    throw Error("the value for '" + name + "' is empty", "--set " + assignment, "Write " + name + "=value.");
   if (equals == std::string::npos || !entry) {
     const auto near = nearest(name, document.parameters.names());
     throw Error("'" + name + "' is not a parameter of this model", "--set " + assignment,
@@ -214,6 +254,9 @@ std::vector<double> stepTimes(const Document& document, const Quantities& quanti
   for (const auto& [name, step] : document.steps) {
     const double t = quantities(step.time, Kind::time, "steps/" + name + "/time");
     if (t <= 0) throw Error("the step's time is " + shortNumber(t) + " s", "steps/" + name + "/time", "Give a time above zero.");
+    if (t < 1e-10 * times.back())  // no increment of it would change the time
+      throw Error("the step takes " + shortNumber(t) + " s after " + shortNumber(times.back()) + " s of others",
+                  "steps/" + name + "/time", "Give times of like size: where nothing depends on the rate, 1 does.");
     times.push_back(times.back() + t);
   }
   return times;

@@ -23,6 +23,10 @@ class Quantities {
   /// Like operator(), with a value for an entry that was not given.
   double orElse(const Entry& entry, Kind kind, double otherwise, const std::string& path) const;
 
+  /// A whole number within limits. Throws Error on any other; with `rounded`, as for elements along a side, what a formula gives
+  /// is taken to the nearest.
+  int whole(const Entry& entry, int least, int most, const std::string& path, bool rounded = false) const;
+
   std::vector<double> list(const std::vector<Entry>& entries, Kind kind, const std::string& path) const;
 
   /// Unit vector of a direction in space: x, -x, y, -y, z, -z or three numbers. Throws Error with `example` as advice.
@@ -35,6 +39,7 @@ class Quantities {
   const std::string& unitOf(Kind kind) const;
 
  private:
+  void workOut(const Named<Entry>& parameters);
   double inFileUnits(const Entry& entry, const std::string& path) const;
   void checkMeasure(const std::string& formula, Kind kind) const;
   void learnMeasure(const std::string& name, const Entry& entry);

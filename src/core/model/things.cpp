@@ -5,6 +5,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/history.hpp"
+#include "core/model/names.hpp"
 #include "core/model/place_names.hpp"
 
 namespace anvil::model {
@@ -94,8 +95,7 @@ std::string copy(Document& document, const std::string& kind, const std::string&
 
 void rename(Document& document, const std::string& kind, const std::string& from, const std::string& to) {
   const auto list = things(document, kind);
-  if (to.empty() || to.find_first_of("./") != std::string::npos)
-    throw Error("the name '" + to + "' cannot be used", {}, "Names are not empty and have no '.' or '/'.");
+  checkName(to, {}, "./");
   if (from == to) return;
   if (placeOf(list, to) < list.size()) throw Error("there is a '" + to + "' already", {}, "Choose another name.");
   if (const auto i = placeOf(list, from); i < list.size()) list.name(i) = to;

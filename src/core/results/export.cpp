@@ -5,6 +5,7 @@
 
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
+#include "core/base/text.hpp"
 #include "core/results/fields.hpp"
 
 namespace anvil::results {
@@ -42,7 +43,7 @@ static std::string vtu(const Reader& reader, size_t row) {
   s += "</DataArray>\n";
   for (const auto& f : fieldList(h)) {
     if (f.name == "displacement") continue;
-    s += fmt::format("<DataArray type=\"Float32\" Name=\"{}\" format=\"ascii\">\n", f.name);
+    s += fmt::format("<DataArray type=\"Float32\" Name=\"{}\" format=\"ascii\">\n", xmlText(f.name));
     for (double v : nodalField(reader, f.name, row)) s += fmt::format("{:.7g} ", v);
     s += "\n</DataArray>\n";
   }
@@ -64,7 +65,7 @@ std::vector<std::string> exportVtu(const Reader& reader, const std::string& base
     paths.push_back(fmt::format("{}_{:04}.vtu", base, row + 1));
     writeWhole(paths.back(), vtu(reader, row));
     series += fmt::format("<DataSet timestep=\"{:.12g}\" part=\"0\" file=\"{}\"/>\n", reader.rows()[row].time,
-                          std::filesystem::path(paths.back()).filename().string());
+                          xmlText(std::filesystem::path(paths.back()).filename().string()));
   }
   paths.push_back(base + ".pvd");
   writeWhole(paths.back(), series + "</Collection>\n</VTKFile>\n");
@@ -75,7 +76,7 @@ std::string historiesCsv(const Reader& reader) {
   const auto& names = reader.header().historyNames;
   std::string s = "time";
   std::vector<std::vector<double>> columns;
-  for (const auto& n : names) s += ",\"" + n + "\"", columns.push_back(reader.history(n));
+  for (const auto& n : names) s += "," + csvCell(n), columns.push_back(reader.history(n));
   s += "\n";
   const auto t = reader.times();
   for (size_t r = 0; r < t.size(); ++r) {
