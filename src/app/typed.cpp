@@ -10,7 +10,7 @@ bool commas() { return QLocale().decimalPoint() == ","; }
 
 /// The same number, and unit, with another decimal mark; text that is no quantity as it is.
 QString withMark(const QString& text, const char* from, const char* to) {
-  static const QString form("^(\\s*[+-]?\\d*)%1(\\d+(?:[eE][+-]?\\d+)?\\s*[^\\d,;=]*[23]?)$");
+  static const QString form("^(\\s*[+-]?\\d*)%1(\\d+(?:[eE][+-]?\\d+)?(?:[^\\d,;=][^,;=]*)?)$");
   const QRegularExpression quantity(form.arg(QRegularExpression::escape(from)));
   const auto match = quantity.match(text);
   return match.hasMatch() ? match.captured(1) + to + match.captured(2) : text;

@@ -59,6 +59,7 @@ class LanguageTest : public QObject, WindowFixture {
   void quantitiesFormulasAndLists() {
     QCOMPARE(typed("0,5 mm").text, std::string("0.5 mm"));
     QCOMPARE(typed("-1,5e-3").number.value(), -1.5e-3);
+    QCOMPARE(typed("1,2e-5 1/K").text, std::string("1.2e-5 1/K"));
     QCOMPARE(typed("3,2 kg/m3").text, std::string("3.2 kg/m3"));
     QCOMPARE(typed("=min(a, 2)").text, std::string("=min(a, 2)"));
     QCOMPARE(typed("=0,3").text, std::string("=0,3"));  // which reading refuses in words

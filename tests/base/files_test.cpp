@@ -46,6 +46,15 @@ TEST_F(WholeFiles, NothingThatLiesBesideIsTouched) {
   EXPECT_EQ(readWhole(at("other")), "other");
 }
 
+TEST_F(WholeFiles, WhatKilledProgramsHaveBegunIsTakenAwayLater) {
+  const auto old = nameBeside(folder / "a"), fresh = nameBeside(folder / "a"), mine = folder / ".anvil-notes.part";
+  for (const auto& f : {old, fresh, mine}) std::ofstream(f) << "half";
+  for (const auto& f : {old, mine}) fs::last_write_time(f, fs::file_time_type::clock::now() - std::chrono::hours(2));
+  sweepBegun(folder);
+  EXPECT_FALSE(fs::exists(old));
+  EXPECT_TRUE(fs::exists(fresh) && fs::exists(mine));
+}
+
 TEST_F(WholeFiles, LinksAreFollowedAlsoToWhatIsNotThereYet) {
   fs::create_directory(folder / "deep");
   fs::create_symlink("deep/real", at("link"));

@@ -7,16 +7,19 @@
 #include <cerrno>
 #include <cstdint>
 #include <cstring>
+#include <ctime>
 #include <fstream>
 #include <sstream>
 
 #include "core/base/error.hpp"
+#include "core/base/file_lock.hpp"
 
 namespace anvil {
 namespace {
 
 namespace fs = std::filesystem;
 
+constexpr const char *begun = ".anvil-", *unfinished = ".part";
 const char* const roomOrRights = "Check that the folder can be written to and the disk has room.";
 
 [[noreturn]] void failed(const std::string& what, const std::string& path, int reason) {
@@ -72,10 +75,21 @@ fs::path nameBeside(const fs::path& path) {
   for (;;) {
     std::uint64_t chance = 0;
     if (::getrandom(&chance, sizeof chance, 0) != sizeof chance) chance ^= std::uint64_t(::getpid());
-    char name[40];
-    std::snprintf(name, sizeof name, ".anvil-%016llx.part", static_cast<unsigned long long>(chance));
-    const fs::path beside = path.parent_path() / name;
+    char digits[17];
+    std::snprintf(digits, sizeof digits, "%016llx", static_cast<unsigned long long>(chance));
+    const fs::path beside = path.parent_path() / (std::string(begun) + digits + unfinished);
     if (!fs::exists(fs::symlink_status(beside, none))) return beside;
+  }
+}
+
+void sweepBegun(const fs::path& folder) {
+  std::error_code none;
+  for (const auto& f : fs::directory_iterator(folder.empty() ? "." : folder, none)) {
+    const auto name = f.path().filename().string();
+    struct stat s {};
+    const bool ours = name.starts_with(begun) && name.ends_with(unfinished) && name.size() == 28 &&
+                      ::lstat(f.path().c_str(), &s) == 0 && S_ISREG(s.st_mode) && s.st_uid == ::geteuid();
+    if (ours && std::time(nullptr) - s.st_mtime > 3600 && !isLocked(f.path())) fs::remove(f.path(), none);
   }
 }
 

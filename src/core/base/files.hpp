@@ -20,6 +20,10 @@ std::filesystem::path leadsTo(const std::string& path);
 /// A name beside `path`, of no file that is there, for what takes its place when it is whole.
 std::filesystem::path nameBeside(const std::filesystem::path& path);
 
+/// Takes away what was begun in a folder by programs that were killed since: files of such names, ours, unlocked and over an hour
+/// old.
+void sweepBegun(const std::filesystem::path& folder);
+
 /// Whether two names lead to one file, be it by links, or to the same place where there is none yet.
 bool sameFile(const std::string& one, const std::string& other);
 

@@ -86,7 +86,7 @@ WorkerEnd runWorker(const std::string& program, const std::vector<std::string>& 
   while (waitpid(child, &status, 0) < 0 && errno == EINTR) {
   }
   if (WIFEXITED(status)) end.code = WEXITSTATUS(status);
-  end.outOfTime = WIFSIGNALED(status) && (WTERMSIG(status) == SIGXCPU || (WTERMSIG(status) == SIGKILL && !end.stopped));
+  end.outOfTime = WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU;
   return end;
 }
 

@@ -3,8 +3,8 @@
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
 
-#include <atomic>
 #include <chrono>
+#include <condition_variable>
 #include <filesystem>
 #include <functional>
 #include <mutex>
@@ -118,7 +118,11 @@ class Patience {
     if (options.stopAsked && options.leave) thread_ = std::thread([this] { watch(); });
   }
   ~Patience() {
-    over_ = true;
+    {
+      const auto turn = writing();
+      over_ = true;
+    }
+    wake_.notify_all();
     if (thread_.joinable()) thread_.join();
   }
   /// Held by whoever writes the results.
@@ -130,19 +134,17 @@ class Patience {
 
  private:
   void watch() {
-    using namespace std::chrono_literals;
-    for (int asked = 0; !over_; std::this_thread::sleep_for(50ms)) {
-      if (!options_.stopAsked()) continue;
-      if (++asked < 30) continue;
-      const auto turn = writing();
-      if (over_) return;
+    auto turn = writing();
+    for (int asked = 0; !over_; wake_.wait_for(turn, std::chrono::milliseconds(50))) {
+      if (!options_.stopAsked() || ++asked < 30) continue;
       if (writer_) writer_->finish("stopped");
       options_.leave();
     }
   }
   const RunOptions& options_;
   std::mutex mutex_;
-  std::atomic<bool> over_{false};
+  std::condition_variable wake_;
+  bool over_ = false;
   results::Writer* writer_ = nullptr;
   std::thread thread_;
 };

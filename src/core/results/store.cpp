@@ -126,6 +126,7 @@ void Writer::Data::create(const Header& header) {
   if (replaces && ::access(to.c_str(), W_OK) != 0)
     throw Error("the file is write-protected", path, "Change its rights, or give another name.");
   refuseIfWritten(path);
+  sweepBegun(to.parent_path());
   const auto name = nameBeside(to);
   const hid_t id = H5Fcreate(name.c_str(), H5F_ACC_EXCL, H5P_DEFAULT, access());
   if (id < 0)
