@@ -80,6 +80,17 @@ TEST_F(Safety, AContinuationFromBelowTheFirstIncrementIsRefused) {
   EXPECT_EQ(readWhole(results()), before);
 }
 
+TEST_F(Safety, TooLittleMemoryEndsInASentence) {
+  for (const int kilobytes : {350000, 400000, 450000}) {
+    std::string said;
+    const int code = anvil("version >/dev/null; ulimit -v " + std::to_string(kilobytes) +
+                               "; timeout 60 " ANVIL_CLI " run m.anvil --quiet --threads 1 --out r.h5",
+                           &said);
+    EXPECT_TRUE(code == 0 || (code == 1 && said.find("emory") != std::string::npos) || code == 127)
+        << kilobytes << ": " << code << said;
+  }
+}
+
 TEST_F(Safety, ALimitOfFileSizeKeepsWhatWasStored) {
   std::string said;
   fs::copy_file(std::string(ANVIL_SOURCE) + "/examples/ferrule-crimp/ferrule-crimp.anvil", folder / "f.anvil");

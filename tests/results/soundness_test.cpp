@@ -154,6 +154,37 @@ TEST_F(Soundness, GeneralToolsOpenWhatAKillHasLeft) {
   EXPECT_EQ(results::Reader(left).history("motions/down/force y"), whole.history("motions/down/force y"));
 }
 
+TEST_F(Soundness, KillsInTheMiddleOfWritingTearNothing) {
+  const results::Reader whole(file());
+  const auto header = whole.header();
+  const auto row = whole.whole(0);
+  const std::string left = (folder / "left.h5").string();
+  std::mt19937 random(9);
+  int readable = 0;
+  size_t most = 0;
+  for (int round = 0; round < 150; ++round) {
+    fs::remove(left);
+    const pid_t child = fork();
+    if (child == 0) {
+      results::Writer w(left, header);
+      for (;;) w.append(row);
+    }
+    std::this_thread::sleep_for(std::chrono::microseconds(std::uniform_int_distribution<int>(5000, 60000)(random)));
+    kill(child, SIGKILL);
+    waitpid(child, nullptr, 0);
+    if (!fs::exists(left)) continue;
+    ++readable;
+    ASSERT_NO_THROW({
+      const results::Reader r(left);
+      for (size_t i = 0; i < r.rows().size(); ++i) ASSERT_EQ(r.whole(i).stress, row.stress);
+      most = std::max(most, r.rows().size());
+    }) << "round "
+       << round;
+  }
+  EXPECT_GT(readable, 100);
+  EXPECT_GT(most, 5u);
+}
+
 TEST_F(Soundness, OneWriterAtATime) {
   const auto header = results::Reader(file()).header();
   const std::string out = (folder / "two.h5").string();

@@ -2,6 +2,7 @@
 
 #include <dmumps_c.h>
 #include <metis.h>
+#include <sys/mman.h>
 #include <algorithm>
 
 #include "core/base/error.hpp"
@@ -104,7 +105,21 @@ static void demandMemory(int equations, double need) {
                 "linear solver", "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory.");
 }
 
+/// The dense library asks for its work space again and again where there is none: it is asked for here first, once.
+static void demandWorkSpace() {
+  constexpr size_t bytes = size_t(144) << 20;  // of which it takes 128
+  static bool there = false;
+  if (there) return;
+  void* space = ::mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+  if (space == MAP_FAILED)
+    throw Error("there is not enough memory for the work space of the equations, " + std::to_string(bytes >> 20) + " MB",
+                "linear solver", "Close other programs, raise the limit of memory, or take a larger machine.");
+  ::munmap(space, bytes);
+  there = true;
+}
+
 void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
+  demandWorkSpace();
   auto& d = *data_;
   d.close();
   d.pattern = &p, d.symmetric = symmetric, d.definite = false, d.resting = 0;

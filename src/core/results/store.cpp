@@ -36,6 +36,14 @@ hdf::Id access() {
   return property;
 }
 
+/// Blocks of the library's own that fit into a page do not cross from one to the next: a kill ends a write between pages, and
+/// half of a block has a wrong checksum.
+hid_t pages() {
+  const hid_t property = H5Pcreate(H5P_FILE_CREATE);
+  H5Pset_file_space_strategy(property, H5F_FSPACE_STRATEGY_PAGE, false, 1), H5Pset_file_space_page_size(property, 4096);
+  return property;
+}
+
 /// Opens a file to read. While a run writes it, the library looks again where it meets half of a change, and waits twice as long
 /// each time: 24 times are 17 ms, the 100 that it would take by itself never end where a file is damaged.
 hid_t openToRead(const std::string& path) {
@@ -91,8 +99,10 @@ struct Writer::Data {
     }
     if (at != to) ::unlink(at.c_str());
   }
-  void create(const Header& header);
+  Header header;
+  void create();
   void putInPlace();
+  void takeOver(const Row& row, const std::vector<double>& residuals, const std::vector<double>& about);
   template <class T>
   void open(const std::string& name, const std::vector<T>& v) {
     if (!sets.count(name)) sets.emplace(name, hdf::createGrowing<T>(file, name, v.size(), unitOf(name)));
@@ -118,22 +128,22 @@ struct Writer::Data {
 };
 
 /// The file grows beside its place until what stands before the first increment is whole.
-void Writer::Data::create(const Header& header) {
+void Writer::Data::create() {
   to = leadsTo(path);
   struct stat there {};
   const bool replaces = ::stat(to.c_str(), &there) == 0;
   if (replaces && !S_ISREG(there.st_mode)) throw Error("results need a plain file of their own", path, "Give another name.");
   if (replaces && ::access(to.c_str(), W_OK) != 0)
     throw Error("the file is write-protected", path, "Change its rights, or give another name.");
-  refuseIfWritten(path);
+  if (!lock.held()) refuseIfWritten(path);
   sweepBegun(to.parent_path());
   const auto name = nameBeside(to);
-  const hid_t id = H5Fcreate(name.c_str(), H5F_ACC_EXCL, H5P_DEFAULT, access());
+  const hdf::Id creation(pages(), H5Pclose, "creation");
+  const hid_t id = H5Fcreate(name.c_str(), H5F_ACC_EXCL, creation, access());
   if (id < 0)
     throw Error("the results file cannot be created", path,
                 "Check that the folder exists and can be written to, and that the disk has room.");
   file = {id, H5Fclose, path}, at = name;
-  lock = FileLock(at);
   if (replaces) ::chmod(at.c_str(), there.st_mode & 07777);
   writeHeader(file, header);
   const std::time_t now = std::time(nullptr);
@@ -143,18 +153,33 @@ void Writer::Data::create(const Header& header) {
 }
 
 void Writer::Data::putInPlace() {
+  FileLock mine(at);
   const FolderLock turn(to.parent_path());
-  refuseIfWritten(path);  // by one that was begun since
+  if (!lock.held()) refuseIfWritten(path);  // by one that was begun since
   if (std::rename(at.c_str(), to.c_str()) != 0)
     throw Error("the results file cannot be put in place", path,
                 "Check that nothing else has this name and that the folder can be written to.");
-  at = to;
+  at = to, lock = std::move(mine);
+}
+
+/// All sets must exist before the library keeps order among its writes, and until then a kill can leave anything: what grows is
+/// made beside the file that is there, and takes its place once it is so far.
+void Writer::Data::takeOver(const Row& row, const std::vector<double>& residuals, const std::vector<double>& about) {
+  if (at == to) create();
+  std::vector<std::string> names;
+  for (const auto& [name, v] : row.restart) names.push_back(name);
+  hdf::writeTexts(file, "restart names", names);
+  each(row, [&](const std::string& name, const auto& v) { open(name, v); });
+  open("residuals", residuals), open("increments", about);
+  hdf::check(H5Fflush(file, H5F_SCOPE_GLOBAL), "flush");
+  hdf::check(H5Fstart_swmr_write(file), "stream");
+  streaming = true;
 }
 
 Writer::Writer(const std::string& path, const Header& header) : data_(std::make_unique<Data>()) {
   quiet();
-  data_->path = path;
-  data_->create(header);
+  data_->path = path, data_->header = header;
+  data_->create();
   data_->putInPlace();
 }
 
@@ -165,7 +190,8 @@ Writer::Writer(const std::string& path, size_t keep, const Header& header) : dat
   data_->path = path;
   refuseIfWritten(path);
   const Reader old(path);
-  data_->create(header);
+  data_->header = header;
+  data_->create();
   std::vector<size_t> place;  // of each history in the old rows; beyond them: it recorded nothing yet
   for (const auto& name : header.historyNames) {
     const auto& before = old.header().historyNames;
@@ -189,22 +215,15 @@ void Writer::append(const Row& row) try {
   for (size_t i = 0; i < std::min(residualWidth, row.residuals.size()); ++i) residuals[i] = row.residuals[i];
   const std::vector<double> about{double(row.step), double(row.index),      row.time,
                                   row.size,         double(row.iterations), double(row.cutbacks)};
-  if (!d.streaming) {  // all datasets must exist before the file is opened for readers
-    std::vector<std::string> names;
-    for (const auto& [name, v] : row.restart) names.push_back(name);
-    hdf::writeTexts(d.file, "restart names", names);
-    d.each(row, [&](const std::string& name, const auto& v) { d.open(name, v); });
-    d.open("residuals", residuals), d.open("increments", about);
-    hdf::check(H5Fflush(d.file, H5F_SCOPE_GLOBAL), "flush");
-    hdf::check(H5Fstart_swmr_write(d.file), "stream");
-    d.streaming = true;
-  }
+  const bool first = !d.streaming, there = d.at == d.to;
+  if (first) d.takeOver(row, residuals, about);
   const auto put = [&](const std::string& name, const auto& v) { hdf::appendRow(d.sets.at(name), v.data(), v.size(), d.rows); };
   d.each(row, put);
   put("residuals", residuals);
   for (auto& [name, set] : d.sets) hdf::check(H5Dflush(set), "flush");
   put("increments", about);
   d.flush();
+  if (first && there) d.putInPlace();
   ++d.rows;
 } catch (const Error& e) {
   data_->broken = true;
