@@ -155,7 +155,10 @@ FacetSurface::FacetSurface(std::vector<Point3> points, std::vector<Triangle> tri
       }
       Point3 sum = Point3::Zero();
       for (const auto& [f, local] : together) {
-        const auto x = [&](int j) -> const Point3& { return points_[size_t(triangles_[f][size_t((local + j) % 3)])]; };
+        // named anew: Clang 14 takes no parts of a pair into a lambda
+        const auto x = [&, f = f, local = local](int j) -> const Point3& {
+          return points_[size_t(triangles_[f][size_t((local + j) % 3)])];
+        };
         const Point3 a = (x(1) - x(0)).normalized(), b = (x(2) - x(0)).normalized();
         sum += std::acos(std::clamp(a.dot(b), -1., 1.)) * flat[f];
       }
