@@ -1,12 +1,14 @@
 // Feeds damaged model files to the reader: whatever comes, it reads or refuses with a sentence. What it reads, it writes and
-// reads again as the same document. Built with ANVIL_FUZZ (Clang's libFuzzer): reader-fuzz -max_total_time=600 CORPUS examples/*/
+// reads again as the same document. Built with ANVIL_FUZZ (Clang's libFuzzer): model-fuzz -max_total_time=600 CORPUS examples/*/
 #include <cctype>
 #include <cstdint>
 #include <set>
 #include <string>
 
 #include "core/base/error.hpp"
+#include "core/model/document.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 
 using namespace anvil;

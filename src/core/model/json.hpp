@@ -1,6 +1,7 @@
 // Reading and writing *.anvil files, and their JSON Schema.
 #pragma once
 #include <string>
+#include <vector>
 
 #include "core/base/error.hpp"
 #include "core/model/forward.hpp"
