@@ -18,6 +18,7 @@
 #include "core/model/json.hpp"
 #include "core/problem/problem.hpp"
 #include "core/results/store.hpp"
+#include "results/pushed_block.hpp"
 #include "scratch.hpp"
 
 using namespace anvil;
@@ -25,26 +26,11 @@ namespace fs = std::filesystem;
 
 namespace {
 
-const char* const model = R"({
-  "anvil": 1,
-  "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
-  "parts": {
-    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {
-      "size": 0.5}},
-    "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10.1], "path": [{"arc": [10, 10.1], "center": [5, 10.1]}]}}}
-  },
-  "contacts": {"press": {"between": ["block.top", "tool"], "friction": 0.2}},
-  "steps": {"press": {"increments": {"largest": 0.05, "smallest": 0.005}}, "push": {"increments": {"largest": 0.05}}},
-  "supports": {"base": {"on": "block.bottom", "fix": ["x", "y"]}},
-  "motions": {"down": {"on": "tool", "along": "y", "course": {"press": -0.4, "push": "hold"}}, "aside": {"on": "tool",
-    "along": "x", "course": {"push": 0.5}}}
-})";
-
 class Faults : public Scratch {
  protected:
   void SetUp() override {
     Scratch::SetUp();
-    write(model);
+    write(pushedBlock);
   }
   void write(const std::string& text) const { std::ofstream(folder / "m.anvil") << text; }
   pid_t start(const std::string& out, bool resume) const {
@@ -59,7 +45,7 @@ class Faults : public Scratch {
   }
   /// What the shell says of a changed model, and its exit code.
   std::string said(const std::string& from, const std::string& to, int& code) const {
-    std::string text = model;
+    std::string text = pushedBlock;
     const auto at = text.find(from);
     EXPECT_NE(at, std::string::npos) << from;
     write(text.replace(at, from.size(), to));

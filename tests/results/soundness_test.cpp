@@ -12,10 +12,13 @@
 #include "core/base/files.hpp"
 #include "core/job/run_model.hpp"
 #include "core/model/document.hpp"
+#include "core/model/history.hpp"
 #include "core/model/json.hpp"
+#include "core/model/part.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
 #include "core/results/store.hpp"
+#include "results/pushed_block.hpp"
 #include "scratch.hpp"
 #include "words.hpp"
 
@@ -24,27 +27,16 @@ namespace fs = std::filesystem;
 
 namespace {
 
-const char* const pressed = R"({
-  "anvil": 1,
-  "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}, "plastic": {"yield": 260, "tangent": 2000}}},
-  "parts": {
-    "block": {"material": "steel", "element": "quad4", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}},
-      "mesh": {"size": 2.5}},
-    "tool": {"rigid": true, "shape": {"profile": {"start": [0, 10.1], "path": [{"arc": [10, 10.1], "center": [5, 10.1]}]}}}
-  },
-  "contacts": {"press": {"between": ["block.top", "tool"]}},
-  "steps": {"press": {"increments": {"first": 0.5, "largest": 0.5}}},
-  "supports": {"base": {"on": "block.bottom", "fix": ["x", "y"]}},
-  "motions": {"down": {"on": "tool", "along": "y", "course": -0.2}}
-})";
-
 class Soundness : public Scratch {
  protected:
   void SetUp() override {
     Scratch::SetUp();
     job::RunOptions options;
     options.out = file(), options.threads = 1;
-    job::runModel(model::parse(pressed), options);
+    auto pressed = model::parse(pushedBlock);  // with few elements and two increments in a step
+    pressed.parts.find("block")->mesh.size = 2.5;
+    for (auto& [name, step] : pressed.steps) step.increments.first = 0.5, step.increments.largest = 0.5;
+    job::runModel(pressed, options);
   }
   std::string file() const { return (folder / "r.h5").string(); }
 };

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cctype>
+#include <charconv>
 #include <cmath>
 #include <numeric>
 
@@ -49,16 +50,13 @@ std::string inProse(const std::vector<std::string>& words) {
   return text;
 }
 
-static double rounded(double value, int digits) {
-  const double unit = std::pow(10, std::floor(std::log10(std::abs(value))) + 1 - digits);
-  return std::round(value / unit) * unit;
-}
-
 std::string shortNumber(double value, int digits) {
   std::string text = fmt::format("{:.{}g}", value, digits);
   // whole numbers up to millions are easier to read without a power of ten
-  if (const double size = std::abs(value); size < 1e7 && text.find("e+") != std::string::npos)
-    text = fmt::format("{:.0f}", rounded(value, digits));
+  if (const double size = std::abs(value); size < 1e7 && text.find("e+") != std::string::npos) {
+    std::from_chars(text.data(), text.data() + text.size(), value);
+    text = fmt::format("{:.0f}", value);
+  }
   return text;
 }
 

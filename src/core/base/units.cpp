@@ -2,6 +2,8 @@
 
 #include <locale.h>
 #include <udunits2.h>
+#include <charconv>
+#include <cmath>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -73,6 +75,18 @@ std::mutex unitMutex;  // udunits2 keeps its last status in a global
 const char* coreUnit(Kind kind) { return info(kind).unit; }
 const char* kindName(Kind kind) { return info(kind).name; }
 std::vector<std::string> commonUnits(Kind kind) { return info(kind).common; }
+
+bool splitQuantity(const std::string& text, double& number, std::string& unit) {
+  size_t at = text.find_first_not_of(" \t");
+  if (at == std::string::npos) return false;
+  if (text[at] == '+') ++at;
+  const auto [end, trouble] = std::from_chars(text.data() + at, text.data() + text.size(), number);  // in no language
+  if (trouble != std::errc() || !std::isfinite(number)) return false;
+  unit = text.substr(size_t(end - text.data()));
+  unit.erase(0, unit.find_first_not_of(" \t"));
+  unit.erase(unit.find_last_not_of(" \t") + 1);
+  return true;
+}
 
 bool fits(const std::string& unit, Kind kind) {
   const std::lock_guard lock(unitMutex);

@@ -23,6 +23,9 @@ struct UnitConversion {
 };
 UnitConversion conversion(const std::string& unit, Kind kind);
 
+/// Splits "12.5 mm" into number and unit, in no language. False when it does not start with a number that is finite.
+bool splitQuantity(const std::string& text, double& number, std::string& unit);
+
 /// True when `unit` is known and measures `kind`.
 bool fits(const std::string& unit, Kind kind);
 

@@ -10,6 +10,7 @@
 #include <filesystem>
 
 #include "core/base/error.hpp"
+#include "core/base/files.hpp"
 
 extern char** environ;
 
@@ -88,6 +89,15 @@ WorkerEnd runWorker(const std::string& program, const std::vector<std::string>& 
   if (WIFEXITED(status)) end.code = WEXITSTATUS(status);
   end.outOfTime = WIFSIGNALED(status) && WTERMSIG(status) == SIGXCPU;
   return end;
+}
+
+WorkerAnswer askWorker(const std::string& program, const JobFolder& folder, const std::vector<std::uint8_t>& job,
+                       const std::function<bool(const std::string&)>& heard) {
+  const std::string asked = (folder / "job").string(), answered = (folder / "result").string();
+  writeWhole(asked, {job.begin(), job.end()});
+  WorkerAnswer answer{runWorker(program, {asked, answered}, heard), {}};
+  if (fs::exists(answered)) answer.result = readWhole(answered);
+  return answer;
 }
 
 }  // namespace anvil

@@ -1,8 +1,11 @@
 // Programs of our own that work beside us: they can be stopped, and can fail alone.
 #pragma once
+#include <cstdint>
 #include <functional>
 #include <string>
 #include <vector>
+
+#include "core/base/job_folder.hpp"
 
 namespace anvil {
 
@@ -18,5 +21,15 @@ struct WorkerEnd {
 /// Throws Error when the program is not there.
 WorkerEnd runWorker(const std::string& program, const std::vector<std::string>& arguments,
                     const std::function<bool(const std::string&)>& heard);
+
+/// What a worker has to say to a job.
+struct WorkerAnswer {
+  WorkerEnd end;
+  std::string result;  ///< bytes; empty where it left none
+};
+
+/// Gives a worker a job, bytes that it reads as a file of `folder`, and takes the result it leaves there. As runWorker.
+WorkerAnswer askWorker(const std::string& program, const JobFolder& folder, const std::vector<std::uint8_t>& job,
+                       const std::function<bool(const std::string&)>& heard);
 
 }  // namespace anvil

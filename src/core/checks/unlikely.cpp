@@ -2,7 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <map>
 
 #include "core/base/memory.hpp"
 #include "core/base/text.hpp"
@@ -26,7 +26,10 @@ Eigen::AlignedBox3d boxOf(const mesh::Mesh& mesh) {
 }
 
 void memory(const analysis::Problem& p, const model::Document& d, Report& r) {
-  const double need = costOf(d, p.mesh).memory, there = availableMemory();
+  const double there = availableMemory();
+  const double most = 1e-3 * std::pow(double(p.mesh.x.size() * size_t(p.mesh.dim)), 4 / 3.);  // MB, of nested dissection in space
+  if (most < there) return;  // to reckon it more closely takes a while
+  const double need = costOf(d, p.mesh).memory;
   if (need > there)
     r.findings.push_back({false, "parts",
                           "A run needs about " + shortNumber(need / 1024, 2) + " GB of memory, and " +
@@ -83,7 +86,8 @@ void interference(const analysis::Problem& p, const model::Document& d, Report& 
 void overridden(const analysis::Problem& p, Report& r) {
   for (const auto& support : p.motions) {
     if (!support.support || support.nodes.empty()) continue;
-    const std::set<int> held(support.nodes.begin(), support.nodes.end());
+    std::map<int, size_t> held;
+    for (size_t k = 0; k < support.nodes.size(); ++k) held[support.nodes[k]] = k;
     for (const auto& motion : p.motions) {
       if (motion.support || motion.turn || motion.nodes.empty()) continue;
       bool together = false;
@@ -92,10 +96,9 @@ void overridden(const analysis::Problem& p, Report& r) {
       if (!together) continue;
       size_t shared = 0;
       for (size_t i = 0; i < motion.nodes.size(); ++i) {
-        const auto at = std::find(support.nodes.begin(), support.nodes.end(), motion.nodes[i]);
-        if (!held.contains(motion.nodes[i]) || motion.direction.size() <= i) continue;
-        const auto k = size_t(at - support.nodes.begin());
-        if (k < support.direction.size() && std::abs(support.direction[k].dot(motion.direction[i])) > 0.999) ++shared;
+        const auto at = held.find(motion.nodes[i]);
+        if (at == held.end() || i >= motion.direction.size() || at->second >= support.direction.size()) continue;
+        if (std::abs(support.direction[at->second].dot(motion.direction[i])) > 0.999) ++shared;
       }
       if (shared == motion.nodes.size())
         r.findings.push_back(

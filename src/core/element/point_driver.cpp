@@ -2,7 +2,6 @@
 
 #include <Eigen/Eigenvalues>
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 
 #include "core/base/dense.hpp"
@@ -182,13 +181,10 @@ Leg legFrom(const std::string& words, int increments) {
     const bool stress = value.starts_with("stress");
     if (stress) value = trimmed(value.substr(6));
     double number = 0;
-    const auto [end, trouble] =
-        std::from_chars(value.data() + (value.starts_with('+') ? 1 : 0), value.data() + value.size(), number);
-    const size_t used = size_t(end - value.data());
-    if (trouble != std::errc()) {
+    std::string unit;
+    if (!splitQuantity(value, number, unit))
       throw Error("'" + value + "' is not a number", name, "Write for example 0.05, 5 % or stress 200 MPa.");
-    }
-    if (const auto unit = trimmed(value.substr(used)); !unit.empty()) {
+    if (!unit.empty()) {
       if (!stress && unit == "%")
         number /= 100;
       else

@@ -22,7 +22,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-/// The last files read.
+/// One of the last files read.
 struct Kept {
   std::string file;
   std::filesystem::file_time_type time;
@@ -41,12 +41,7 @@ std::string askWorker(const std::string& full, size_t size, const std::string& p
   // what sound files of all makes need is a small part of this
   const double patience = 60 + 20e-6 * double(size), room = std::min(0.8 * availableMemory(), 3000 + 300e-6 * double(size));
   const Json job{{"step", std::filesystem::absolute(full).string()}, {"seconds", int(patience)}, {"megabytes", int(room)}};
-  const auto bytes = Json::to_cbor(job);
-  writeWhole((folder / "job").string(), std::string(bytes.begin(), bytes.end()));
-  const auto end = runWorker("anvil-mesher", {(folder / "job").string(), (folder / "result").string()},
-                             [](const std::string&) { return true; });
-  std::string result;
-  if (std::filesystem::exists(folder / "result")) result = readWhole((folder / "result").string());
+  const auto [end, result] = askWorker("anvil-mesher", folder, Json::to_cbor(job), [](const std::string&) { return true; });
   const Json j = Json::from_cbor(result, true, false);
   if (!j.is_object())
     throw Error("the file " + full + " cannot be read as STEP: " +
@@ -88,11 +83,11 @@ std::vector<StepSolid> readStep(const std::string& file, const std::string& fold
   const std::lock_guard lock(one);
   if (file.empty()) throw Error("no file is named", path, "Give the name of a STEP file.");
   const auto full = (std::filesystem::path(folder) / file).lexically_normal().string();
-  static std::vector<Kept> kept;
+  static std::vector<Kept> recent;
   std::error_code none;
   const auto time = std::filesystem::last_write_time(full, none);
   const auto size = std::filesystem::file_size(full, none);
-  for (const auto& k : kept)
+  for (const auto& k : recent)
     if (k.file == full && k.time == time && k.size == size && !none) return k.solids;
   const std::string text = readWhole(full);
   if (text.find_first_not_of(" \t\r\n") == std::string::npos)
@@ -103,15 +98,15 @@ std::vector<StepSolid> readStep(const std::string& file, const std::string& fold
     throw Error("the file " + full + " ends in the middle; it may have been cut short", path, "Export or copy it again.");
   const std::string key = digestOf("1 " + text);  // of the reader: other solids, other number
   std::vector<StepSolid> solids;
-  if (const auto before = anvil::kept("solids", key)) solids = solidsIn(*before, full);
+  if (const auto before = kept("solids", key)) solids = solidsIn(*before, full);
   if (solids.empty()) {
     const auto bytes = askWorker(full, text.size(), path);
     solids = solidsIn(bytes, full);
     if (solids.empty()) throw Error("the file " + full + " cannot be read as STEP", path, "It may be damaged: export it again.");
     keep("solids", key, bytes, 60);
   }
-  if (kept.size() > 3) kept.erase(kept.begin());
-  kept.push_back({full, time, size, solids});
+  if (recent.size() > 3) recent.erase(recent.begin());
+  recent.push_back({full, time, size, solids});
   return solids;
 } catch (const Standard_Failure& e) {
   throw Error("the file " + file + " cannot be read as STEP (" + e.GetMessageString() + ")", path,

@@ -4,10 +4,8 @@
 #include "core/model/part.hpp"
 
 #include <chrono>
-#include <condition_variable>
 #include <filesystem>
 #include <functional>
-#include <mutex>
 #include <thread>
 #include <type_traits>
 
@@ -17,6 +15,7 @@
 #include "core/checks/pace.hpp"
 #include "core/geometry/rigid_solid.hpp"
 #include "core/job/continuation.hpp"
+#include "core/job/patience.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
@@ -110,44 +109,6 @@ analysis::Restart restartOf(const analysis::Problem& p, const results::NamedVect
     throw Error("the stored run has more parts than this model", "continue", "Run from the start.");
   return r;
 }
-
-/// Sees to it that a run ends soon after it was asked to.
-class Patience {
- public:
-  explicit Patience(const RunOptions& options) : options_(options) {
-    if (options.stopAsked && options.leave) thread_ = std::thread([this] { watch(); });
-  }
-  ~Patience() {
-    {
-      const auto turn = writing();
-      over_ = true;
-    }
-    wake_.notify_all();
-    if (thread_.joinable()) thread_.join();
-  }
-  /// Held by whoever writes the results.
-  std::unique_lock<std::mutex> writing() { return std::unique_lock(mutex_); }
-  void setWriter(results::Writer* writer) {
-    const auto turn = writing();
-    writer_ = writer;
-  }
-
- private:
-  void watch() {
-    auto turn = writing();
-    for (int asked = 0; !over_; wake_.wait_for(turn, std::chrono::milliseconds(50))) {
-      if (!options_.stopAsked() || ++asked < 30) continue;
-      if (writer_) writer_->finish("stopped");
-      options_.leave();
-    }
-  }
-  const RunOptions& options_;
-  std::mutex mutex_;
-  std::condition_variable wake_;
-  bool over_ = false;
-  results::Writer* writer_ = nullptr;
-  std::thread thread_;
-};
 
 class Recorder : public analysis::Observer {
  public:

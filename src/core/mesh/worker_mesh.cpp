@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <chrono>
-#include <filesystem>
 #include <iterator>
 
 #include "core/base/cache.hpp"
@@ -17,7 +16,6 @@ namespace anvil::mesh {
 namespace {
 
 using Json = nlohmann::json;
-namespace fs = std::filesystem;
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
   return digestOf("12 " +  // of the mesher: other meshes, other number
@@ -137,13 +135,10 @@ Json askedOfWorker(const geometry::Solid& solid, const Json& wishes, const std::
   writeWhole((folder / "shape.brep").string(), solid.brep());
   Json job = wishes;
   job["shape"] = (folder / "shape.brep").string();
-  const auto bytes = Json::to_cbor(job);
-  writeWhole((folder / "job").string(), std::string(bytes.begin(), bytes.end()));
-  const auto end = runWorker("anvil-mesher", {(folder / "job").string(), (folder / "result").string()},
-                             [&](const std::string& stage) { return !working || working(stage); });
+  const auto [end, result] =
+      askWorker("anvil-mesher", folder, Json::to_cbor(job), [&](const std::string& stage) { return !working || working(stage); });
   if (end.stopped) throw Error("meshing was stopped", path, "Ask for coarser elements, or mesh again.");
-  Json j;
-  if (fs::exists(folder / "result")) j = Json::from_cbor(readWhole((folder / "result").string()), true, false);
+  Json j = Json::from_cbor(result, true, false);
   if (!j.is_object())
     j = {{"error",
           "the mesher ended without a mesh" + (end.lastWord.empty() ? std::string() : " while it worked on: " + end.lastWord)}};

@@ -3,7 +3,6 @@
 #include "core/model/history.hpp"
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 
 #include "core/base/error.hpp"
@@ -16,18 +15,6 @@ namespace anvil::model {
 /// Kinds that a parameter's unit may have.
 constexpr Kind withUnits[] = {Kind::length, Kind::force,   Kind::stress,    Kind::time,      Kind::temperature,
                               Kind::angle,  Kind::density, Kind::lineForce, Kind::expansion, Kind::moment};
-
-bool splitQuantity(const std::string& text, double& number, std::string& unit) {
-  size_t at = text.find_first_not_of(" \t");
-  if (at == std::string::npos) return false;
-  if (text[at] == '+') ++at;
-  const auto [end, trouble] = std::from_chars(text.data() + at, text.data() + text.size(), number);  // in no language
-  if (trouble != std::errc() || !std::isfinite(number)) return false;
-  unit = text.substr(size_t(end - text.data()));
-  unit.erase(0, unit.find_first_not_of(" \t"));
-  unit.erase(unit.find_last_not_of(" \t") + 1);
-  return true;
-}
 
 const std::string& fileUnit(const FileUnits& units, Kind kind) {
   static const std::string none, lineForce = "N/mm", expansion = "1/K", moment = "N mm";

@@ -56,9 +56,6 @@ class Quantities {
 /// The unit of a file's bare numbers of a kind; empty for plain numbers.
 const std::string& fileUnit(const FileUnits& units, Kind kind);
 
-/// Splits "12.5 mm" into number and unit. False when it does not start with a number.
-bool splitQuantity(const std::string& text, double& number, std::string& unit);
-
 /// Sets a parameter from a command line or another document: "wall=3 mm". Throws Error on an unknown name.
 void setParameter(Document& document, const std::string& assignment);
 

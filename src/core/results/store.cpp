@@ -118,8 +118,8 @@ struct Writer::Data {
   }
   void flush() {
     hdf::check(H5Fflush(file, H5F_SCOPE_GLOBAL), "flush");
-    dropWritingMarks(at);
-    if (const int fd = ::open(at.c_str(), O_RDONLY | O_CLOEXEC); fd >= 0) {
+    if (const int fd = ::open(at.c_str(), O_RDWR | O_CLOEXEC); fd >= 0) {
+      dropWritingMarks(fd);
       const int synced = ::fdatasync(fd);
       ::close(fd);
       hdf::check(synced, "to disk");

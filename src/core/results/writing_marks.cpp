@@ -1,6 +1,5 @@
 #include "core/results/writing_marks.hpp"
 
-#include <fcntl.h>
 #include <unistd.h>
 #include <array>
 #include <bit>
@@ -42,10 +41,8 @@ std::uint32_t lookup3(const unsigned char* bytes, size_t count) {
 
 }  // namespace
 
-void dropWritingMarks(const std::string& path) {
+void dropWritingMarks(int fd) {
   constexpr size_t version = 8, lengths = 9, marks = 11, checksum = 44, size = 48;
-  const int fd = ::open(path.c_str(), O_RDWR | O_CLOEXEC);
-  if (fd < 0) return;
   std::array<unsigned char, size> block{};
   const auto stored = [&] {
     std::uint32_t sum = 0;
@@ -61,7 +58,6 @@ void dropWritingMarks(const std::string& path) {
     if (::pwrite(fd, block.data(), size, 0) < 0) {  // then the marks stay; our own reader does not mind them
     }
   }
-  ::close(fd);
 }
 
 }  // namespace anvil::results
