@@ -2,8 +2,8 @@
 
 #include <QCoreApplication>
 #include <QFileInfo>
-#include <QJsonDocument>
-#include <QJsonObject>
+
+#include "core/job/progress.hpp"
 
 namespace anvil::app {
 
@@ -64,29 +64,40 @@ void RunControl::read() {
 }
 
 void RunControl::handle(const QByteArray& line) {
-  const auto o = QJsonDocument::fromJson(line).object();
-  const auto event = o["event"].toString();
-  if (event == "iteration") {
-    iterations_.push_back({o["step"].toString(), o["increment"].toInt(), o["iteration"].toInt(), o["contact changes"].toInt(),
-                           o["worst node"].toInt(-1), o["time"].toDouble(), o["size"].toDouble(), o["force"].toDouble(),
-                           o["force limit"].toDouble(), o["correction"].toDouble(), o["correction limit"].toDouble()});
-    emit iterated();
-  } else if (event == "increment") {
-    emit incremented();
-  } else if (event == "cut") {
-    cutbacks_.push_back(o["time"].toDouble());
-    notes_ << QString("Shorter increment: %1").arg(o["why"].toString());
-    emit iterated();
-  } else if (event == "note") {
-    notes_ << o["text"].toString();
-  } else if (event == "finished") {
-    outcome_ = State::finished, message_ = "Finished.";
-  } else if (event == "stopped") {
-    outcome_ = State::stopped, message_ = "Stopped; everything solved so far is kept.";
-  } else if (event == "failed") {
-    const auto where = o["where"].toString();
-    outcome_ = State::failed, message_ = (where.isEmpty() ? "" : where + ": ") + o["what"].toString() + ".",
-    remedy_ = o["try"].toString();
+  using Event = job::Progress::Event;
+  const auto told = job::progressOf({line.constData(), size_t(line.size())});
+  if (!told) return;
+  const auto words = [](const std::string& text) { return QString::fromStdString(text); };
+  const auto& p = *told;
+  switch (p.event) {
+    case Event::iteration:
+      iterations_.push_back({words(p.step), p.increment, p.iteration, p.contactChanges, p.worstNode, p.time, p.size, p.force,
+                             p.forceLimit, p.correction, p.correctionLimit});
+      return emit iterated();
+    case Event::increment:
+      return emit incremented();
+    case Event::cut:
+      cutbacks_.push_back(p.time);
+      notes_ << QString("Shorter increment: %1").arg(words(p.why));
+      return emit iterated();
+    case Event::note:
+      notes_ << words(p.text);
+      return;
+    case Event::finished:
+      outcome_ = State::finished, message_ = "Finished.";
+      return;
+    case Event::stopped:
+      outcome_ = State::stopped, message_ = "Stopped; everything solved so far is kept.";
+      return;
+    case Event::failed:
+      outcome_ = State::failed, message_ = (p.where.empty() ? "" : words(p.where) + ": ") + words(p.what) + ".";
+      remedy_ = words(p.remedy);
+      return;
+    case Event::start:
+    case Event::meshing:
+    case Event::paused:
+    case Event::resumed:
+      return;
   }
 }
 

@@ -8,13 +8,13 @@
 #include <filesystem>
 #include <functional>
 #include <iostream>
-#include <nlohmann/json.hpp>
 #include <thread>
 
 #include "cli/commands.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
 #include "core/base/text.hpp"
+#include "core/job/progress.hpp"
 #include "core/job/run_model.hpp"
 #include "core/model/document.hpp"
 #include "core/model/history.hpp"
@@ -24,46 +24,58 @@
 namespace anvil::cli {
 namespace {
 
-using Json = nlohmann::ordered_json;
 std::atomic<bool> stopAsked{false};
 constexpr int stoppedCode = 4;
 
 void onSignal(int) { stopAsked = true; }
 
-/// Reads "pause", "resume" and "stop" from standard input without waiting.
+using job::Progress;
+using Event = Progress::Event;
+
+void say(const Progress& progress) { std::cout << job::lineOf(progress) << "\n" << std::flush; }
+Progress event(Event what) {
+  Progress p;
+  p.event = what;
+  return p;
+}
+Progress withResults(Event what, const std::string& results) {
+  auto p = event(what);
+  p.results = results;
+  return p;
+}
+Progress withText(Event what, const std::string& text) {
+  auto p = event(what);
+  p.text = text;
+  return p;
+}
+
+/// Hears orders on standard input without waiting.
 class Remote {
  public:
-  Remote(bool listens, std::function<void(const char*)> told) : listens_(listens), told_(std::move(told)) {}
   /// Blocks while paused. True: stop.
   bool stop() {
     do {
-      read(paused_ ? 100 : 0);
-    } while (paused_ && !stopAsked);
+      hear(orders_.paused() ? 100 : 0);
+    } while (orders_.paused() && !orders_.stopped() && !stopAsked);
+    if (orders_.stopped()) stopAsked = true;
     return stopAsked;
   }
 
  private:
-  void read(int milliseconds) {
+  void hear(int milliseconds) {
     if (!listens_) return;
     pollfd fd{STDIN_FILENO, POLLIN, 0};
     if (::poll(&fd, 1, milliseconds) <= 0) return;
     char buffer[256];
     const auto n = ::read(STDIN_FILENO, buffer, sizeof buffer);
     if (n <= 0) {
-      listens_ = false, paused_ = false;
+      listens_ = false, orders_.end();
       return;
     }
-    text_.append(buffer, size_t(n));
-    for (size_t end; (end = text_.find('\n')) != std::string::npos; text_.erase(0, end + 1)) {
-      const auto word = text_.substr(0, end);
-      if (word == "pause" && !paused_) paused_ = true, told_("paused");
-      if (word == "resume" && paused_) paused_ = false, told_("resumed");
-      if (word == "stop") stopAsked = true;
-    }
+    orders_.hear({buffer, size_t(n)}, [](Event what) { say(event(what)); });
   }
-  bool listens_, paused_ = false;
-  std::function<void(const char*)> told_;
-  std::string text_;
+  bool listens_ = true;
+  job::Orders orders_;
 };
 
 class TablePrinter : public analysis::Observer {
@@ -91,43 +103,32 @@ class TablePrinter : public analysis::Observer {
 class JsonPrinter : public analysis::Observer {
  public:
   explicit JsonPrinter(const model::Document& d) : d_(d) {}
-  static void say(const Json& j) { std::cout << j.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n" << std::flush; }
   void iterated(const analysis::IterationReport& r) override {
-    say({{"event", "iteration"},
-         {"step", d_.steps[size_t(r.step)].first},
-         {"increment", r.increment},
-         {"attempt", r.attempt},
-         {"iteration", r.iteration},
-         {"time", r.time},
-         {"size", r.size},
-         {"force", r.force},
-         {"force limit", r.forceLimit},
-         {"correction", finite(r.correction)},
-         {"correction limit", r.correctionLimit},
-         {"contact changes", r.contactChanges},
-         {"contact active", r.contactActive},
-         {"gap error", r.gapError},
-         {"worst node", r.worstNode}});
+    auto p = event(Event::iteration);
+    p.step = d_.steps[size_t(r.step)].first;
+    p.increment = r.increment, p.attempt = r.attempt, p.iteration = r.iteration, p.time = r.time, p.size = r.size;
+    p.force = r.force, p.forceLimit = r.forceLimit;
+    p.correction = r.correction < 1e200 ? r.correction : -1, p.correctionLimit = r.correctionLimit;
+    p.contactChanges = r.contactChanges, p.contactActive = r.contactActive, p.gapError = r.gapError, p.worstNode = r.worstNode;
+    say(p);
   }
   void converged(const analysis::Increment& i) override {
-    say({{"event", "increment"},
-         {"step", d_.steps[size_t(i.step)].first},
-         {"increment", i.index},
-         {"time", i.time},
-         {"size", i.size},
-         {"iterations", i.iterations},
-         {"cuts", i.cutbacks}});
+    auto p = event(Event::increment);
+    p.step = d_.steps[size_t(i.step)].first, p.increment = i.index, p.time = i.time, p.size = i.size;
+    p.iterations = i.iterations, p.cuts = i.cutbacks;
+    say(p);
   }
   void cutBack(const analysis::IterationReport& r, const std::string& why, double size) override {
-    say({{"event", "cut"}, {"time", r.time}, {"size", size}, {"why", why}, {"worst node", r.worstNode}});
+    auto p = event(Event::cut);
+    p.time = r.time, p.size = size, p.why = why, p.worstNode = r.worstNode;
+    say(p);
   }
-  void warned(const std::string& text) override { say({{"event", "note"}, {"text", text}}); }
+  void warned(const std::string& text) override { say(withText(Event::note, text)); }
   bool stop() override { return remote_.stop(); }
 
  private:
-  static double finite(double v) { return v < 1e200 ? v : -1; }
   const model::Document& d_;
-  Remote remote_{true, [](const char* what) { say({{"event", what}}); }};
+  Remote remote_;
 };
 
 std::string defaultOut(const std::string& model) {
@@ -152,7 +153,7 @@ void runCommand(const RunArguments& a) {
   options.meshing = [&](const std::string& stage) {
     if (stage.empty()) return !stopAsked.load();
     if (a.progress == "json")
-      JsonPrinter::say({{"event", "meshing"}, {"text", stage}});
+      say(withText(Event::meshing, stage));
     else if (!a.quiet)
       fmt::print("meshing {}\n", stage), std::fflush(stdout);
     return !stopAsked.load();
@@ -161,7 +162,7 @@ void runCommand(const RunArguments& a) {
   options.stopAsked = [] { return stopAsked.load(); };
   const auto sayStopped = [&] {
     if (a.progress == "json")
-      JsonPrinter::say({{"event", "stopped"}, {"results", options.out}});
+      say(withResults(Event::stopped, options.out));
     else if (!a.quiet)
       fmt::print("Stopped; results up to here: {}\n", options.out), std::fflush(stdout);
   };
@@ -177,9 +178,10 @@ void runCommand(const RunArguments& a) {
   else if (!a.quiet)
     printer = std::make_unique<TablePrinter>(document);
   if (json) {
-    Json steps = Json::array();
-    for (const auto& n : document.steps.names()) steps.push_back(n);
-    JsonPrinter::say({{"event", "start"}, {"model", a.model}, {"results", options.out}, {"steps", steps}});
+    auto p = withResults(Event::start, options.out);
+    p.model = a.model;
+    for (const auto& n : document.steps.names()) p.steps.push_back(n);
+    say(p);
   }
   analysis::Timing timing;
   try {
@@ -188,7 +190,7 @@ void runCommand(const RunArguments& a) {
     if (stopped)
       exitCode() = stoppedCode, sayStopped();
     else if (json)
-      JsonPrinter::say({{"event", "finished"}, {"results", options.out}});
+      say(withResults(Event::finished, options.out));
     else if (!a.quiet)
       fmt::print("Done; results: {}\n", options.out);
     if (a.timing)
@@ -202,9 +204,11 @@ void runCommand(const RunArguments& a) {
     }
     exitCode() = e.where().starts_with("step '") ? 3 : 1;
     const auto sentence = model::sentenceWithLine(e, readWhole(a.model));
-    if (json)
-      JsonPrinter::say(
-          {{"event", "failed"}, {"what", e.wrong()}, {"where", e.where()}, {"try", e.remedy()}, {"sentence", sentence}});
+    if (json) {
+      auto p = event(Event::failed);
+      p.what = e.wrong(), p.where = e.where(), p.remedy = e.remedy(), p.sentence = sentence;
+      say(p);
+    }
     throw Error(sentence);
   }
 }
