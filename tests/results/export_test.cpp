@@ -12,6 +12,7 @@
 #include "core/model/json.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 
@@ -93,7 +94,7 @@ TEST_P(Exported, CsvHasARowPerIncrementAndQuotedNames) {
   EXPECT_EQ(std::count(line.begin(), line.end(), ','), std::ptrdiff_t(reader->header().historyNames.size()));
   EXPECT_NE(line.find("\"motions/m/force"), std::string::npos);
   size_t rows = 0;
-  for (; std::getline(csv, line); ++rows) EXPECT_NEAR(std::stod(line), reader->rows()[rows].time, 1e-12);
+  for (; std::getline(csv, line); ++rows) EXPECT_NEAR(numberAt(line), reader->rows()[rows].time, 1e-12);
   EXPECT_EQ(rows, reader->rows().size());
 }
 

@@ -197,23 +197,34 @@ void appendRow(hid_t set, const T* values, hsize_t width, hsize_t row) {
   Id memory(H5Screate_simple(2, count, nullptr), H5Sclose, "memory");
   check(H5Dwrite(set, typeOf<T>(), memory, space, H5P_DEFAULT, values), "write");
 }
+inline size_t rowsOf(hid_t file, const std::string& name) {
+  const Id set = openSet(file, name);
+  H5Drefresh(set);  // it may have grown since the file was opened
+  const auto dims = sizeOf(set);
+  return dims.empty() ? 0 : size_t(dims[0]);
+}
+/// Rows of a set that grows, one after another. Not more than are known to be whole: what comes behind may be half written.
 template <class T>
-std::vector<T> readRow(hid_t file, const std::string& name, size_t row) {
+std::vector<T> readRows(hid_t file, const std::string& name, size_t first, size_t rows) {
   const Id set = openSet(file, name);
   H5Drefresh(set);
   const auto dims = sizeOf(set);
-  if (dims.size() != 2 || row >= dims[0])
-    throw Error("increment " + std::to_string(row + 1) + " of '" + name + "' is not there", {}, "Choose an earlier one.");
-  plausible(set, size_t(dims[1]), sizeof(T));
-  std::vector<T> values(static_cast<size_t>(dims[1]));
+  if (dims.size() != 2 || rows > dims[0] || first > dims[0] - rows)
+    throw Error("increment " + std::to_string(first + rows) + " of '" + name + "' is not there", {}, "Choose an earlier one.");
+  plausible(set, size_t(dims[1]) * rows, sizeof(T));
+  std::vector<T> values(static_cast<size_t>(dims[1]) * rows);
   if (values.empty()) return values;
   Id space(H5Dget_space(set), H5Sclose, "space");
-  const hsize_t at[2] = {row, 0}, count[2] = {1, dims[1]};
+  const hsize_t at[2] = {first, 0}, count[2] = {rows, dims[1]};
   H5Sselect_hyperslab(space, H5S_SELECT_SET, at, nullptr, count, nullptr);
   Id memory(H5Screate_simple(2, count, nullptr), H5Sclose, "memory");
   if (H5Dread(set, typeOf<T>(), memory, space, H5P_DEFAULT, values.data()) < 0)
     throw Error("'" + name + "' cannot be read", {}, "The results file is damaged there.");
   return values;
+}
+template <class T>
+std::vector<T> readRow(hid_t file, const std::string& name, size_t row) {
+  return readRows<T>(file, name, row, 1);
 }
 
 }  // namespace anvil::results::hdf

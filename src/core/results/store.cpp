@@ -276,6 +276,17 @@ Reader& Reader::operator=(Reader&&) noexcept = default;
 const Header& Reader::header() const { return data_->header; }
 const std::vector<RowInfo>& Reader::rows() const { return data_->rows; }
 
+/// All rows of increments; without the last where a kill has left only a part of it: where the run came to no end.
+static std::vector<double> wholeIncrements(hid_t file, bool ended) {
+  const size_t rows = hdf::rowsOf(file, "increments");
+  try {
+    return hdf::readRows<double>(file, "increments", 0, rows);
+  } catch (const Error&) {
+    if (rows == 0 || ended) throw;
+  }
+  return hdf::readRows<double>(file, "increments", 0, rows - 1);
+}
+
 bool Reader::refresh() {
   // Opened anew: what a reader has cached of a growing dataset's index may be behind its extent.
   data_->file = {};
@@ -284,7 +295,7 @@ bool Reader::refresh() {
   data_->file = {id, H5Fclose, data_->path};
   if (!hdf::exists(data_->file, "increments")) return false;  // before the first increment
   const size_t before = data_->rows.size();
-  const auto v = hdf::readAll<double>(data_->file, "increments");
+  const auto v = wholeIncrements(data_->file, !outcome().empty());
   data_->rows.clear();
   for (size_t i = 0; i + 5 < v.size(); i += 6) {
     if (v[i + 3] <= 0) break;  // the extent is there already, the row not yet
@@ -345,10 +356,9 @@ std::vector<double> Reader::history(const std::string& name) const {
 
 std::vector<double> Reader::histories() const {
   if (data_->rows.empty()) return {};
-  auto all = hdf::readAll<double>(data_->file, "histories");
-  const size_t wanted = data_->rows.size() * data_->header.historyNames.size();
-  if (all.size() < wanted) throw Error("histories are missing", data_->path, "The results file is damaged.");
-  all.resize(wanted);
+  auto all = hdf::readRows<double>(data_->file, "histories", 0, data_->rows.size());
+  if (all.size() != data_->rows.size() * data_->header.historyNames.size())
+    throw Error("histories are missing", data_->path, "The results file is damaged.");
   return all;
 }
 
