@@ -2,8 +2,11 @@
 #pragma once
 #include <gtest/gtest.h>
 
+#include <charconv>
 #include <functional>
+#include <limits>
 #include <string>
+#include <string_view>
 
 #include "core/base/error.hpp"
 
@@ -17,6 +20,14 @@ inline std::string sentence(const std::function<void()>& act) {
     return e.what();
   }
   return "no error";
+}
+
+/// The number that a text begins with, in no language; quiet NaN where it begins with none.
+inline double numberAt(std::string_view text) {
+  double value = std::numeric_limits<double>::quiet_NaN();
+  if (const auto from = text.find_first_not_of(' '); from != std::string_view::npos)
+    std::from_chars(text.data() + from, text.data() + text.size(), value);
+  return value;
 }
 
 }  // namespace anvil

@@ -6,6 +6,7 @@
 #include "core/model/json.hpp"
 #include "core/model/part.hpp"
 #include "core/model/shapes.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 
@@ -36,7 +37,7 @@ std::string doubt(const checks::Report& r) {
 TEST(LateContact, ACoarseMeshOfCrossingRodsIsDoubtedAndAFineOneIsNot) {
   const auto gap = [](const checks::Report& r) {
     for (const auto& fact : r.facts)
-      if (const auto at = fact.find("gaps from "); at != std::string::npos) return std::stod(fact.substr(at + 10));
+      if (const auto at = fact.find("gaps from "); at != std::string::npos) return numberAt(fact.substr(at + 10));
     return -1.;
   };
   const auto coarse = lateRods(""), fine = lateRods(R"(, "near": [{"at": [0, 0, 5], "within": 1.5, "size": 0.5}])");

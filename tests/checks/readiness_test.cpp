@@ -71,7 +71,7 @@ TEST(Readiness, AToolPushedByAForceThatReachesNothingIsDoubted) {
     auto d = model::parse(R"({"anvil": 1, "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
       "parts": {"low": {"material": "steel", "shape": {"rectangle": {"at": [0, 0], "size": [10, 5]}}, "mesh": {"size": 1}},
         "roller": {"rigid": true, "loose": ["y"], "shape": {"disc": {"center": [5, )" +
-                          std::to_string(8 + gap) + R"(], "radius": 3}}}},
+                          fmt::format("{}", 8 + gap) + R"(], "radius": 3}}}},
       "contacts": {"touch": {"between": ["low.top", "roller"]}}, "steps": {"press": {}},
       "supports": {"base": {"on": "low.bottom", "fix": ["x", "y"]}},
       "loads": {"push": {"on": "roller", "kind": "force", "along": "y", "course": -100}}})");

@@ -9,6 +9,7 @@
 #include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "run/small_runs.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 
@@ -100,7 +101,7 @@ TEST(Plot, HasAllPointsInsideItsFrame) {
   EXPECT_NE(text.find("a &lt; b &amp; c"), std::string::npos) << "words are safe in XML";
   size_t dots = 0;
   for (auto at = text.find("<circle"); at != std::string::npos; at = text.find("<circle", at + 1)) {
-    const double x = std::stod(text.substr(text.find("cx=\"", at) + 4)), y = std::stod(text.substr(text.find("cy=\"", at) + 4));
+    const double x = numberAt(text.substr(text.find("cx=\"", at) + 4)), y = numberAt(text.substr(text.find("cy=\"", at) + 4));
     EXPECT_TRUE(x >= 52 && x <= 348 && y >= 28 && y <= 200) << x << ", " << y;
     ++dots;
   }

@@ -12,6 +12,7 @@
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "scratch.hpp"
+#include "words.hpp"
 
 using namespace anvil;
 using Json = nlohmann::json;
@@ -146,7 +147,7 @@ TEST_F(Shell, CsvIsOneLinePerRowWithAHeading) {
   while (std::getline(lines, line)) {
     if (line.empty() || !std::isdigit(static_cast<unsigned char>(line[0]))) continue;
     EXPECT_EQ(std::count(line.begin(), line.end(), ','), commas);
-    sum += std::stod(line.substr(line.rfind(',') + 1)), ++rows;
+    sum += numberAt(line.substr(line.rfind(',') + 1)), ++rows;
   }
   EXPECT_EQ(rows, 5);
   EXPECT_NEAR(sum, -6 * (301 - 400), 1e-2) << "the wall's reaction balances the pull";

@@ -1,4 +1,5 @@
 // Solids that can be swept: recognised, divided into sound hexes, every face named, nodes on the true surface.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include <sys/wait.h>
@@ -217,10 +218,10 @@ TEST_F(SweptSolid, RandomPrismsHaveNoBadElement) {
       text.replace(at, 15, "\"to\": [" + text.substr(from, end - from) + ", 100]");
     }
     if (k % 5 == 0 && k % 4 != 3)
-      text += R"(, {"fillet": {"between": ["block.left", "block.top"], "radius": )" + std::to_string(0.1 * side) + "}}";
+      text += R"(, {"fillet": {"between": ["block.left", "block.top"], "radius": )" + fmt::format("{}", 0.1 * side) + "}}";
     text += "]";
     const std::string place =
-        R"(, "place": {"axis": ")" + std::string(1, "xyz"[k % 3]) + R"(", "angle": )" + std::to_string(value(0, 360)) + "}";
+        R"(, "place": {"axis": ")" + std::string(1, "xyz"[k % 3]) + R"(", "angle": )" + fmt::format("{}", value(0, 360)) + "}";
     const auto words = sentence([&] {
       const auto s = sweptSolid(text, place);
       const auto m = sweptMeshOf(s, side / 6);

@@ -1,5 +1,6 @@
 // Increments and contact: shortened where a gap closes, contact that fades when switched off, bodies that bend between
 // others, corners of the shape, balances.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -37,7 +38,7 @@ std::string crossingRods(const std::string& element, double first, double second
     "supports": {"foot": {"on": ["low.cylinder.start", "low.cylinder.end"], "fix": ["x", "y", "z"]},
       "hand": {"on": ["high.cylinder.start", "high.cylinder.end"], "fix": ["x", "y"]}},
     "motions": {"press": {"on": ["high.cylinder.start", "high.cylinder.end"], "along": "z", "course": {"near": )" +
-         std::to_string(-first) + ", \"press\": " + std::to_string(-second) + "}}}}";
+         fmt::format("{}", -first) + ", \"press\": " + fmt::format("{}", -second) + "}}}}";
 }
 
 }  // namespace

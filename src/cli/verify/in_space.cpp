@@ -1,5 +1,6 @@
 #include "cli/verify/in_space.hpp"
 
+#include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
 #include "core/model/actions.hpp"
@@ -19,7 +20,7 @@ void scale(Entry& e, double share) {
   if (e.number)
     *e.number *= share;
   else if (e.text.starts_with('='))
-    e.text = "=(" + e.text.substr(1) + ")*" + std::to_string(share);
+    e.text = "=(" + e.text.substr(1) + ")*" + fmt::format("{}", share);
 }
 
 void scale(model::Course& course, double share) {
