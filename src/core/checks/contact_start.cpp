@@ -117,6 +117,30 @@ bool offRoundFits(const Problem& p, const contact::Pair& pair, Report& r) {
   return true;
 }
 
+/// Rigid parts that are narrower than an element of the face that meets them.
+bool narrowTools(const Problem& p, const contact::Pair& pair, Report& r) {
+  const auto& setup = pair.setup();
+  if (setup.rigid < 0) return false;
+  const auto& body = contact::rigidOf(setup, p.rigid);
+  const bool revolved = p.dim() == 3 && body.sweep.kind == geometry::Sweep::Kind::revolve && !body.facets;
+  if (!body.closed && !(body.facets && body.facets->closed()) && !revolved) return false;
+  Eigen::AlignedBox3d box;  // of facets, or of the outline in its own plane
+  if (body.facets)
+    for (const auto& x : body.facets->points()) box.extend(x);
+  for (const auto& c : body.curves)
+    for (double part = 0; part <= 1; part += 0.25) box.extend(contact::Point3(c.at(part).x(), c.at(part).y(), 0));
+  if (box.isEmpty()) return false;
+  const double edge = setup.slave.meanLength, width = revolved      ? 2 * box.max().x()
+                                                      : body.facets ? box.sizes().minCoeff()
+                                                                    : box.sizes().head(2).minCoeff();
+  if (width >= edge) return false;
+  r.findings.push_back({false, "contacts/" + setup.contact,
+                        "'" + body.name + "' is " + shortNumber(width, 3) + " mm wide, less than an element edge of '" +
+                            setup.slave.name + "' (" + shortNumber(edge, 2) + " mm), which meets it: it may go in between nodes.",
+                        "Take elements of at most " + shortNumber(width / 2, 2) + " mm on that face."});
+  return true;
+}
+
 /// Round noses of a rigid part that are smaller than two elements of the face that meets them.
 void smallNoses(const Problem& p, const contact::Pair& pair, Report& r) {
   const auto& setup = pair.setup();
@@ -173,7 +197,7 @@ Joined contactsAtStart(Problem& p, Report& r) {
     const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.depth()};
     const auto start = pair.measureInitial(configuration);
     const std::string path = "contacts/" + pair.setup().contact;
-    smallNoses(p, pair, r);
+    if (!narrowTools(p, pair, r)) smallNoses(p, pair, r);
     if (start.nodes > 0 && pair.setup().rigid >= 0) joined.inReach.insert(pair.setup().rigid);
     if (start.nodes == 0 && pair.setup().image)
       r.findings.push_back({true, path, "Turned about the axis, the one cut face does not meet the other.",

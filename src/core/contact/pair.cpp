@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/base/error.hpp"
+#include "core/contact/side_integral.hpp"
 
 namespace anvil::contact {
 
@@ -197,8 +198,20 @@ double Pair::shareToTouch(const Configuration& c, double depth) {
   return share;
 }
 
+constexpr double deep = 0.3;  // of the edge length
+
+bool Pair::wentThrough(const Configuration& c) const {
+  if (!active_ || keeps() || setup_.rigid < 0) return false;
+  for (int s : sidesGoneThrough(setup_, c, deep)) {
+    const auto& side = setup_.slave.sides[size_t(s)];
+    bool open = true;
+    for (int i = 0; i < side.corners; ++i) open = open && now_[size_t(side.corner[size_t(i)])].status == Status::open;
+    if (open) return true;
+  }
+  return false;
+}
+
 bool Pair::goesThrough(const Configuration& c) {
-  constexpr double deep = 0.3;  // of the edge length
   if (!active_ || keeps()) return false;
   integrate(c, nullptr, nullptr);
   for (size_t a = 0; a < corners_.size(); ++a)

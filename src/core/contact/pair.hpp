@@ -151,6 +151,10 @@ class Pair {
   /// than a part of the edge length there; 1 when there is none. To be asked at the start of an increment.
   double shareToTouch(const Configuration& c, double depth);
 
+  /// Whether in the increment a point of the rigid body went through a side that does not touch it at the end, however thin the
+  /// one or the other is.
+  bool wentThrough(const Configuration& c) const;
+
   /// Whether at a place on the increment's way corners that are open at its end lie deep in the other body: then they went
   /// through it. Leaves its integrals there.
   bool goesThrough(const Configuration& c);

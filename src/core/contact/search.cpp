@@ -8,6 +8,7 @@
 #include <boost/geometry/index/rtree.hpp>
 
 #include "core/base/parallel.hpp"
+#include "core/contact/rigid_facets.hpp"
 #include "core/contact/side_integral.hpp"
 
 namespace anvil::contact {
@@ -103,6 +104,69 @@ std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configur
     std::sort(facing[s].begin(), facing[s].end());
   });
   return facing;
+}
+
+std::vector<int> sidesGoneThrough(const PairSetup& setup, const Configuration& c, double depth) {
+  const auto& sides = setup.slave.sides;
+  const auto& body = rigidOf(setup, *c.rigid);
+  const auto then = c.rigidPlace(setup.rigid, true), now = c.rigidPlace(setup.rigid, false);
+  const auto placed = [&](const Point3& x, const Eigen::VectorXd& at) -> Point3 {
+    Point3 shift(at[0], at[1], 0), turn(0, 0, 0);
+    if (c.dim == 2)
+      turn.z() = at[2];
+    else
+      shift.z() = at[2], turn = at.tail<3>();
+    return body.pivot + shift + rotationOf(turn) * (x - body.pivot);
+  };
+  std::vector<std::pair<Box, int>> boxes;
+  const double deep = depth * setup.slave.meanLength;
+  for (size_t s = 0; s < sides.size(); ++s) boxes.emplace_back(boxOf(c, sides[s], deep), int(s));
+  const Tree tree(boxes);
+  std::vector<char> through(sides.size(), 0);
+  struct Frame {
+    Point3 middle{0, 0, 0}, normal{0, 0, 0};
+    std::array<Point3, 4> corner;
+  };
+  const auto frame = [&](const Side& side, double share) {
+    Frame f;
+    for (int i = 0; i < side.corners; ++i) {
+      const int n = side.node[size_t(i)];
+      f.corner[size_t(i)] = (1 - share) * c.place(n, true) + share * c.place(n, false);
+      f.middle += f.corner[size_t(i)] / side.corners;
+    }
+    const auto& x = f.corner;
+    f.normal = side.corners == 2 ? Point3((x[1] - x[0]).cross(Point3::UnitZ()))
+                                 : Point3((x[2] - x[0]).cross(x[size_t(side.corners - 1)] - x[1]));
+    if (side.corners == 3) f.normal = (x[1] - x[0]).cross(x[2] - x[0]);
+    f.normal.normalize();
+    return f;
+  };
+  const auto over = [&](const Side& side, const Frame& f, const Point3& p) {  // within its edges
+    for (int i = 0; i < side.corners; ++i) {
+      const Point3 &a = f.corner[size_t(i)], &b = f.corner[size_t((i + 1) % side.corners)];
+      if (side.corners == 2 ? (p - a).dot(b - a) < 0 : f.normal.dot((b - a).cross(p - a)) < 0) return false;
+    }
+    return true;
+  };
+  for (const auto& own : pointsOf(body, c.dim, 0.5 * setup.slave.meanLength)) {
+    const Point3 from = placed(own, then), to = placed(own, now);
+    const Point3 low = from.cwiseMin(to), high = from.cwiseMax(to);
+    std::vector<std::pair<Box, int>> found;
+    tree.query(bg::index::intersects(Box({low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()})),
+               std::back_inserter(found));
+    for (const auto& [box, s] : found) {
+      const auto& side = sides[size_t(s)];
+      const auto before = frame(side, 0), after = frame(side, 1);
+      const double start = before.normal.dot(from - before.middle), end = after.normal.dot(to - after.middle);
+      if (start < -deep || end > -deep) continue;
+      const double share = start > 0 ? start / (start - end) : 0;
+      if (over(side, frame(side, share), (1 - share) * from + share * to)) through[size_t(s)] = 1;
+    }
+  }
+  std::vector<int> all;
+  for (size_t s = 0; s < sides.size(); ++s)
+    if (through[s]) all.push_back(int(s));
+  return all;
 }
 
 }  // namespace anvil::contact

@@ -49,4 +49,7 @@ Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within);
 /// for the rigid body.
 std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c);
 
+/// Sides of the slave that points of the rigid body go through in the increment, to deeper than `depth` mean edges.
+std::vector<int> sidesGoneThrough(const PairSetup& setup, const Configuration& c, double depth);
+
 }  // namespace anvil::contact

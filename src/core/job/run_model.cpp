@@ -13,6 +13,7 @@
 #include "core/base/parallel.hpp"
 #include "core/checks/estimate.hpp"
 #include "core/checks/pace.hpp"
+#include "core/contact/rigid_facets.hpp"
 #include "core/geometry/rigid_solid.hpp"
 #include "core/job/continuation.hpp"
 #include "core/job/patience.hpp"
@@ -146,45 +147,12 @@ class Recorder : public analysis::Observer {
 
 }  // namespace
 
-/// A rigid body's surface for display: its outline, in space swept.
+/// A rigid body's surface for display.
 static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
   results::RigidShape shape{body.name, body.pivot, {}, body.closed, {}};
-  if (body.facets) {  // a triangle is a quad whose last corner is twice there
-    for (const auto& p : body.facets->points()) {
-      const Eigen::Vector3d placed = body.place(p);
-      shape.points.insert(shape.points.end(), placed.data(), placed.data() + 3);
-    }
-    for (const auto& t : body.facets->triangles()) shape.quads.insert(shape.quads.end(), {t[0], t[1], t[2], t[2]});
-    return shape;
-  }
-  std::vector<Eigen::Vector2d> line;
-  for (const auto& c : body.curves) {
-    const int n = c.arc ? std::max(6, int(std::abs(c.sweep) / 0.08)) : 1;
-    for (int i = 0; i < n; ++i) line.push_back(c.at(double(i) / n));
-  }
-  line.push_back(body.curves.back().b);
-  const bool revolved = body.sweep.kind == geometry::Sweep::Kind::revolve;
-  const int layers = dim == 2 ? 0 : revolved ? std::max(2, int(body.sweep.length / 0.1)) : 1;
-  for (int k = 0; k <= layers; ++k) {
-    const double s = body.sweep.from + (layers ? body.sweep.length * k / layers : 0);
-    for (const auto& p : line) {
-      const Eigen::Vector3d x = dim == 2   ? Eigen::Vector3d(p.x(), p.y(), 0)
-                                : revolved ? Eigen::Vector3d(p.x() * std::cos(s), p.y(), p.x() * std::sin(s))
-                                           : Eigen::Vector3d(p.x(), p.y(), s);
-      const Eigen::Vector3d placed = body.place(x);
-      shape.points.insert(shape.points.end(), placed.data(), placed.data() + 3);
-    }
-  }
-  const int n = int(line.size());
-  for (int k = 0; k < layers; ++k)
-    for (int i = 0; i + 1 < n; ++i)
-      shape.quads.insert(shape.quads.end(), {k * n + i, k * n + i + 1, (k + 1) * n + i + 1, (k + 1) * n + i});
-  for (int k = 0; k < 2; ++k)  // flat ends
-    if (body.ends[size_t(k)])
-      for (auto [a, b, c] : geometry::insideOf({line.begin(), line.end() - 1})) {
-        if (k == 0) std::swap(b, c);
-        shape.quads.insert(shape.quads.end(), {k * n + a, k * n + b, k * n + c, k * n + c});
-      }
+  const auto facets = contact::facetsOf(body, dim);
+  for (const auto& x : facets.points) shape.points.insert(shape.points.end(), x.data(), x.data() + 3);
+  for (const auto& q : facets.quads) shape.quads.insert(shape.quads.end(), q.begin(), q.end());
   return shape;
 }
 

@@ -100,6 +100,7 @@ double Run::furthestTravel(const VectorXd& from, const VectorXd& to) const {
 int Run::passedThrough(const VectorXd& end) {
   const double way = furthestTravel(u_, end);
   for (size_t i = 0; i < p_.pairs.size(); ++i) {
+    if (p_.pairs[i].wentThrough(configuration(end, u_))) return int(i);
     const int pieces = int(std::min(200., std::ceil(2 * way / p_.pairs[i].setup().reach)));
     for (int k = 1; k < pieces && pieces > 2; ++k) {
       const VectorXd there = u_ + double(k) / pieces * (end - u_);
