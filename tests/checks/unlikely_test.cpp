@@ -61,4 +61,37 @@ TEST(Unlikely, SolverSettingsThatCannotWorkAreRefused) {
   EXPECT_SAYS(doubts("\"nu\": 0.3", "\"nu\": -1"), "above -1 and below 0.5");
 }
 
+TEST(Unlikely, PartsThatLieInEachOtherAreTold) {
+  // side by side with nothing between them, and one reaching into the other
+  const std::string apart = "\"contacts\": {\"seam\": {\"between\": [\"low.top\", \"high.bottom\"], \"interference\": 0.01}},";
+  std::string text = plain;
+  text.erase(text.find(apart), apart.size());
+  const auto said = [](const std::string& model) {
+    std::string all;
+    for (const auto& f : checks::readiness(model::parse(model)).findings) all += f.where + ": " + f.what + " " + f.remedy + "\n";
+    return all;
+  };
+  EXPECT_EQ(said(text).find("It lies in"), std::string::npos) << said(text);
+  const auto at = text.find("[0, 5]");
+  text.replace(at, 6, "[3, 4]");
+  EXPECT_SAYS(said(text), "parts/high: It lies in 'low', 1 mm deep near x");
+  EXPECT_SAYS(said(text), "add a contact between the faces that meet");
+  // with a contact that looks 2.5 mm ahead it is an overlap to be resolved, until it is deeper
+  EXPECT_EQ(doubts("[0, 5]", "[3, 4]").find("It lies in"), std::string::npos) << doubts("[0, 5]", "[3, 4]");
+  EXPECT_SAYS(doubts("\"at\": [0, 5], \"size\": [10, 5]", "\"at\": [-20, 1.5], \"size\": [60, 60]"), "deeper than the contact");
+}
+
+TEST(Unlikely, SizesThatCannotBeMadeAreToldAsSuch) {
+  const auto said = [](const std::string& feature, const std::string& size) {
+    return sentence([&] {
+      (void)analysis::lower(model::parse(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1, "nu": 0.3}}},
+        "steps": {"s": {}}, "parts": {"p": {"material": "m", "mesh": {"size": )" +
+                                         size + R"(}, "solid": [)" + feature + "]}}}"));
+    });
+  };
+  EXPECT_SAYS(said(R"({"box": {"size": [1e-9, 1, 1]}})", "1"), "a side of the box is 1e-09 mm, too small to be made");
+  EXPECT_SAYS(said(R"({"ball": {"center": [0, 0, 0], "radius": 1e-20}})", "1"), "the radius is 1e-20 mm, too small to be made");
+  EXPECT_SAYS(said(R"({"box": {"size": [1, 1, 1]}})", "1e-200"), "more elements there than any machine holds");
+}
+
 }  // namespace

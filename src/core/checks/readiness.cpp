@@ -10,6 +10,7 @@
 #include "core/checks/contact_start.hpp"
 #include "core/checks/loose_parts.hpp"
 #include "core/checks/mesh_findings.hpp"
+#include "core/checks/overlapping.hpp"
 #include "core/checks/touching.hpp"
 #include "core/checks/unlikely.hpp"
 #include "core/geometry/solid.hpp"
@@ -142,6 +143,7 @@ void examine(Problem& p, const model::Document& document, Report& r) {
   bolts(p, document, r);
   looseParts(p, contactsAtStart(p, r), r);
   travelAgainstMesh(p, document, r);
+  overlappingParts(p, r);
   unlikely(p, document, r);
   for (size_t s = 0; s < p.steps.size(); ++s) analysis::Constraints(p, int(s));
 }

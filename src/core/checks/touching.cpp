@@ -10,6 +10,7 @@
 #include <unordered_map>
 
 #include "core/base/error.hpp"
+#include "core/mesh/closest.hpp"
 #include "core/mesh/cut.hpp"
 #include "core/mesh/select.hpp"
 #include "core/model/bolts.hpp"
@@ -61,29 +62,6 @@ Pieces piecesOf(const mesh::Mesh& mesh) {
       }
     }
   return p;
-}
-
-/// Point of a piece closest to x (C. Ericson, Real-Time Collision Detection, 2005, section 5.1.5).
-Vector3d closestOn(const Piece& t, const Vector3d& p) {
-  const Vector3d &a = t.x[0], &b = t.x[1], &c = t.x[2];
-  const Vector3d ab = b - a, ac = c - a, ap = p - a;
-  if ((c - b).isZero(0)) return a + std::clamp(ap.dot(ab) / ab.squaredNorm(), 0., 1.) * ab;
-  const double d1 = ab.dot(ap), d2 = ac.dot(ap);
-  if (d1 <= 0 && d2 <= 0) return a;
-  const Vector3d bp = p - b;
-  const double d3 = ab.dot(bp), d4 = ac.dot(bp);
-  if (d3 >= 0 && d4 <= d3) return b;
-  const double vc = d1 * d4 - d3 * d2;
-  if (vc <= 0 && d1 >= 0 && d3 <= 0) return a + d1 / (d1 - d3) * ab;
-  const Vector3d cp = p - c;
-  const double d5 = ab.dot(cp), d6 = ac.dot(cp);
-  if (d6 >= 0 && d5 <= d6) return c;
-  const double vb = d5 * d2 - d1 * d6;
-  if (vb <= 0 && d2 >= 0 && d6 <= 0) return a + d2 / (d2 - d6) * ac;
-  const double va = d3 * d6 - d5 * d4;
-  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return b + (d4 - d3) / ((d4 - d3) + (d5 - d6)) * (c - b);
-  const double s = 1 / (va + vb + vc);
-  return a + vb * s * ab + vc * s * ac;
 }
 
 /// Pieces by the cubes of a grid that they reach into.
@@ -232,7 +210,7 @@ std::vector<Touching> findTouching(const mesh::Mesh& mesh, const model::Document
     for (int i : grid.near(p.middle)) {
       const auto& q = pieces.list[size_t(i)];
       if (mesh.faces[size_t(q.face)].part == part || p.normal.dot(q.normal) > facing) continue;
-      const Vector3d arm = p.middle - closestOn(q, p.middle);
+      const Vector3d arm = p.middle - mesh::closestOn(q.x, p.middle);
       const double gap = q.normal.dot(arm), limit = tolerance + pieces.sagitta[size_t(p.face)] + pieces.sagitta[size_t(q.face)];
       if (std::abs(gap) > limit || (arm - gap * q.normal).norm() > 0.05 * std::sqrt(p.area) + 1e-9) continue;  // beside it
       auto& f = here[q.face];
