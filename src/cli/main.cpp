@@ -1,6 +1,7 @@
 // The shell interface: anvil run, check, table, export, schema, verify.
 #include <CLI/CLI.hpp>
 #include <cstdio>
+#include <cstdlib>
 #include <iostream>
 #include <new>
 
@@ -49,5 +50,8 @@ static int act(int argc, char** argv) {
 
 int main(int argc, char** argv) {
   anvil::secureProcess();
-  return told(act(argc, argv));
+  const int code = told(act(argc, argv));
+  std::cerr.flush();
+  std::_Exit(
+      code);  // all is written: the libraries need not tidy up, which one of them does not come to the end of short of memory
 }

@@ -81,7 +81,7 @@ TEST_F(Safety, AContinuationFromBelowTheFirstIncrementIsRefused) {
 }
 
 TEST_F(Safety, TooLittleMemoryEndsInASentence) {
-  for (const int kilobytes : {350000, 400000, 450000}) {
+  for (const int kilobytes : {150000, 250000, 350000, 400000, 450000}) {
     std::string said;
     const int code = anvil("version >/dev/null; ulimit -v " + std::to_string(kilobytes) +
                                "; timeout 60 " ANVIL_CLI " run m.anvil --quiet --threads 1 --out r.h5",

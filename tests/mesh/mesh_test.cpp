@@ -124,8 +124,10 @@ TEST(Mapped, BadShapesAreRefusedInWords) {
   EXPECT_NE(
       partRefusal(
           R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0], "name": "a"}, {"line": [1, 1], "name": "b"}]}}})")
-          .find("four sides"),
+          .find("four sides, found 3: 'a', 'b' and 'closing', which is the straight line"),
       std::string::npos);
+  EXPECT_NE(partRefusal(R"({"shape": {"profile": {"start": [0, 0], "path": [{"line": [1, 0]}]}}})").find("encloses no area"),
+            std::string::npos);
   EXPECT_NE(partRefusal(R"({"shape": {"rectangle": {"at": [0, 0], "size": [1, 1]}}, "mesh": {"count": [0, 1]}})")
                 .find("number of elements"),
             std::string::npos);

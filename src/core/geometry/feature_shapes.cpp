@@ -89,9 +89,15 @@ Vector3d FeatureShapes::point(const model::Point& p, const std::string& path) co
   if (v.size() != 3) throw Error("a point needs three coordinates", path, "Write [x, y, z].");
   return {v[0], v[1], v[2]};
 }
+/// Ten times what the CAD kernel takes for the same place, mm.
+constexpr double leastExtent = 1e-6;
+const char* const checkUnit = "The least is 1e-6 mm; check the unit.";
+
 double FeatureShapes::positive(const model::Entry& e, const char* what, const std::string& path) const {
   const double v = q_(e, Kind::length, path);
   if (!(v > 0)) throw Error(std::string("the ") + what + " is " + shortNumber(v) + " mm", path, "Give a value above zero.");
+  if (v < leastExtent)
+    throw Error(std::string("the ") + what + " is " + shortNumber(v) + " mm, too small to be made", path, checkUnit);
   return v;
 }
 gp_Ax2 FeatureShapes::axis(const model::Point& from, const model::Point& to, double& length, const std::string& path) const {
@@ -107,6 +113,8 @@ Named FeatureShapes::box(const model::BoxFeature& b, const std::string& name, co
     if (!(size[k] > 0))
       throw Error("the box has no extent along " + std::string(1, "xyz"[k]), path + "/size",
                   "Write three lengths above zero, [x, y, z].");
+  if (size.minCoeff() < leastExtent)
+    throw Error("a side of the box is " + shortNumber(size.minCoeff()) + " mm, too small to be made", path + "/size", checkUnit);
   return named(BRepPrimAPI_MakeBox(gp_Pnt(at.x(), at.y(), at.z()), size.x(), size.y(), size.z()).Solid(), name,
                [](const auto& s, const auto& f) {
                  const Vector3d n = outward(s, f);

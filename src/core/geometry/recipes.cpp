@@ -72,19 +72,38 @@ std::vector<Curve2> pathOf(const model::Profile& profile, bool close, const Quan
   }
 }
 
+/// A closed path of a shape encloses its material, which is on its left.
+void mustEnclose(const std::vector<Curve2>& curves, const std::string& path) {
+  double length = 0;
+  for (const auto& c : curves) length += c.length();
+  const double area = enclosedArea(curves);
+  if (std::abs(area) < 1e-9 * length * length)
+    throw Error("the path encloses no area", path + "/path",
+                "Add pieces; a straight line from its end back to its start is added by itself.");
+  if (area < 0)
+    throw Error("the path runs clockwise", path + "/path", "List the points so that the material is on the left of the path.");
+}
+
 std::array<Side, 4> sidesOf(const model::Profile& profile, const Quantities& q, const std::string& path) {
   bool closed;
   auto curves = pathOf(profile, true, q, path, closed);
-  if (enclosedArea(curves) < 0)
-    throw Error("the path runs clockwise", path + "/path", "List the points so that the material is on the left of the path.");
+  mustEnclose(curves, path);
   auto wanted = profile.sides;
   if (wanted.empty()) {
     for (const auto& c : curves)
       if (wanted.empty() || wanted.back().front() != c.name) wanted.push_back({c.name});
   }
-  if (wanted.size() != 4)
-    throw Error("the block needs four sides, found " + std::to_string(wanted.size()), path + "/sides",
-                "Group the edge names into four lists, in path order.");
+  if (wanted.size() != 4) {
+    std::vector<std::string> found;
+    for (const auto& names : wanted) found.push_back(names.front().empty() ? "one without a name" : "'" + names.front() + "'");
+    const bool given = !profile.sides.empty(), line = !given && curves.back().name == "closing";
+    throw Error("to be meshed from one side to the other this shape needs four sides, found " + std::to_string(wanted.size()) +
+                    (given ? std::string() : ": " + inProse(found)) +
+                    (line ? ", which is the straight line from the path's end back to its start" : ""),
+                path + "/sides",
+                given ? "Group the edge names into four lists, in path order."
+                      : "Give the pieces of a side one name, and others another; or group names into four lists, in path order.");
+  }
   std::array<Side, 4> sides;
   size_t next = 0;
   for (size_t s = 0; s < 4; ++s) {
@@ -304,8 +323,7 @@ std::vector<Placement> around(const model::RoundPattern& pattern, const Quantiti
 std::vector<Curve2> closedPath(const model::Profile& profile, const Quantities& q, const std::string& path) {
   bool closed;
   auto curves = pathOf(profile, true, q, path, closed);
-  if (enclosedArea(curves) < 0)
-    throw Error("the path runs clockwise", path + "/path", "List the points so that the material is on the left of the path.");
+  mustEnclose(curves, path);
   return curves;
 }
 

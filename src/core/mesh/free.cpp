@@ -158,8 +158,10 @@ void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes
   constexpr double most = 5e6;
   const auto many = [&](double cells, double h, const std::string& place) {
     if (!(cells <= most))
-      throw Error("an element size of " + shortNumber(h, 3) + " mm would make about " + shortNumber(cells, 2) + " elements there",
-                  path + place, "Take a larger one.");
+      throw Error("an element size of " + shortNumber(h, 3) + " mm would make " +
+                      (cells < 1e15 ? "about " + shortNumber(cells, 2) + " elements there"
+                                    : "more elements there than any machine holds"),
+                  path + place, "Take a larger one; check its unit.");
   };
   many(8 * solid.volume() / (size * size * size), size, "/mesh/size");
   for (size_t f = 0; f < onFaces.size(); ++f)

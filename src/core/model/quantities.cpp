@@ -1,4 +1,5 @@
 #include "core/model/quantities.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/document.hpp"
 #include "core/model/history.hpp"
 
