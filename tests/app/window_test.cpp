@@ -225,8 +225,13 @@ class WindowTest : public QObject, WindowFixture {
     QTRY_VERIFY_WITH_TIMEOUT(w_->results().has() && w_->results().rows().size() >= 3, 30000);
     w_->control().pause();
     QCOMPARE(int(w_->control().state()), int(RunControl::State::paused));
-    QTest::qWait(600);
-    const int paused = int(w_->control().iterations().size());
+    int paused = -1;  // it ends the iteration that it is at
+    const auto atRest = [&] {
+      const int before = paused;
+      QTest::qWait(600);
+      return (paused = int(w_->control().iterations().size())) == before;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(atRest(), 20000);
     QTest::qWait(600);
     QCOMPARE(int(w_->control().iterations().size()), paused);
     w_->control().resume();
