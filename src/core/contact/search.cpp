@@ -31,6 +31,14 @@ Box boxOf(const Configuration& c, const Side& s, double margin, const std::optio
   return {{low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()}};
 }
 
+/// Unit normal of a side, out of the body, from the places of its corners.
+template <class Place>
+Point3 outwardOf(int corners, const Place& x) {
+  if (corners == 2) return Point3((x(1) - x(0)).cross(Point3::UnitZ())).normalized();
+  if (corners == 3) return Point3((x(1) - x(0)).cross(x(2) - x(0))).normalized();
+  return Point3((x(2) - x(0)).cross(x(3) - x(1))).normalized();
+}
+
 /// Sides of one surface: each couple once, no neighbours, nothing through the wall.
 bool mayMeet(const PairSetup& setup, int s, int m) {
   if (m <= s) return false;
@@ -59,10 +67,7 @@ Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within) {
     f.part = mesh.blocks[size_t(s.facet.block)].part;
     const auto x = [&](int i) -> const Point3& { return mesh.x[size_t(s.node[size_t(i)])]; };
     for (int i = 0; i < s.corners; ++i) f.middle += x(i) / s.corners;
-    f.normal = s.corners == 2   ? Point3((x(1) - x(0)).cross(Point3::UnitZ()))
-               : s.corners == 3 ? Point3((x(1) - x(0)).cross(x(2) - x(0)))
-                                : Point3((x(2) - x(0)).cross(x(3) - x(1)));
-    f.normal.normalize();
+    f.normal = outwardOf(s.corners, x);
     const BoostPoint at(f.middle.x(), f.middle.y(), f.middle.z());
     boxes.emplace_back(Box(at, at), int(frames.size()));
     frames.push_back(f);
@@ -134,11 +139,7 @@ std::vector<int> sidesGoneThrough(const PairSetup& setup, const Configuration& c
       f.corner[size_t(i)] = (1 - share) * c.place(n, true) + share * c.place(n, false);
       f.middle += f.corner[size_t(i)] / side.corners;
     }
-    const auto& x = f.corner;
-    f.normal = side.corners == 2 ? Point3((x[1] - x[0]).cross(Point3::UnitZ()))
-                                 : Point3((x[2] - x[0]).cross(x[size_t(side.corners - 1)] - x[1]));
-    if (side.corners == 3) f.normal = (x[1] - x[0]).cross(x[2] - x[0]);
-    f.normal.normalize();
+    f.normal = outwardOf(side.corners, [&](int i) { return f.corner[size_t(i)]; });
     return f;
   };
   const auto over = [&](const Side& side, const Frame& f, const Point3& p) {  // within its edges
