@@ -1,6 +1,7 @@
 // Feeds damaged STEP files to the reader, which asks a process of its own: whatever comes, there are solids or a sentence, in
-// time. Built with ANVIL_FUZZ (Clang's libFuzzer): step-fuzz -max_total_time=600 -timeout=120 CORPUS, with a small *.step in
-// CORPUS.
+// time. Built with ANVIL_FUZZ (Clang's libFuzzer): step-fuzz -max_total_time=600 -timeout=150 -detect_leaks=0 CORPUS, with a
+// small
+// *.step in CORPUS. The CAD kernel forgets some of what it reads.
 #include <stdlib.h>
 #include <cstdint>
 #include <filesystem>

@@ -88,7 +88,9 @@ void Monitor::refresh() {
                         .arg(l.increment)
                         .arg(l.iteration)
                         .arg(number(l.time), number(l.size))
-                        .arg(l.contactChanges ? QString("<br>%1 contact changes").arg(l.contactChanges) : QString()));
+                        .arg(l.contactChanges
+                                 ? QString("<br>%1 contact change%2").arg(l.contactChanges).arg(l.contactChanges == 1 ? "" : "s")
+                                 : QString()));
     if (run_.active()) emit nodeAsked(l.worstNode);
   } else {
     facts_->setText(run_.active() ? "Starting…" : "Press Run to solve the model increment by increment.");
