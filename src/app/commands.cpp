@@ -84,6 +84,7 @@ void MainWindow::buildCommands() {
   command("Model page", "Ctrl+1", [this] { showPage(1); });
   command("Curves page", "Ctrl+2", [this] { showPage(2); });
   command("Model settings and parameters", "", [this] { select("model", {}); });
+  command("Readiness: faults and doubts", "", [this] { emit desk_->readinessAsked(); });
   command("Run monitor", "", [this] { showPage(1), desk_->showMonitor(); });
   command("Light or dark", "", [this] {
     applyTheme(*qApp, !theme().dark);
@@ -150,6 +151,7 @@ void MainWindow::filterCommands(const QString& text) {
         new QListWidgetItem(commands_[i].name + (commands_[i].keys.isEmpty() ? "" : "\t" + commands_[i].keys), commandList_);
     item->setData(Qt::UserRole, int(i));
   }
+  if (commandList_->count() == 0) (new QListWidgetItem("Nothing is called that", commandList_))->setFlags(Qt::NoItemFlags);
   commandList_->setCurrentRow(0);
   const QPoint at = commandBox_->mapTo(centralWidget(), QPoint(-60, commandBox_->height() + 4));
   commandList_->setGeometry(at.x(), at.y(), 340, std::min(360, 26 * std::max(1, commandList_->count()) + 8));

@@ -208,6 +208,7 @@ void MainWindow::buildBar() {
     if (auto* item = commandList_->item(std::max(0, commandList_->currentRow()))) emit commandList_->itemClicked(item);
   });
   connect(commandList_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+    if (!item->data(Qt::UserRole).isValid()) return;  // that nothing was found
     const auto act = commands_[size_t(item->data(Qt::UserRole).toInt())].act;
     commandList_->hide(), commandBox_->clear(), commandBox_->clearFocus();
     act();

@@ -255,6 +255,20 @@ class WindowTest : public QObject, WindowFixture {
     QTest::keyClick(box, Qt::Key_Return);
     QCOMPARE(w_->desk()->kind(), QString("materials"));
     QCOMPARE(w_->desk()->name(), QString("steel"));
+    QTest::keyClick(w_.get(), Qt::Key_K, Qt::ControlModifier);
+    QTest::keyClicks(box, "no such thing");
+    QCOMPARE(w_->findChild<QListWidget*>("commandList")->item(0)->text(), QString("Nothing is called that"));
+    QTest::keyClick(box, Qt::Key_Return);
+    QCOMPARE(w_->desk()->name(), QString("steel"));
+    box->clear();
+    QTest::keyClicks(box, "doubts");
+    QTest::keyClick(box, Qt::Key_Return);
+    const auto shown = [&] {
+      for (const auto* label : w_->desk()->findChildren<QLabel*>())
+        if (label->isVisible() && (label->text() == "Before it runs" || label->text() == "Ready to run")) return true;
+      return false;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(shown(), 10000);
   }
 
   void aDamagedFileIsRefusedInWords() {
