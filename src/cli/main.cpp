@@ -52,6 +52,6 @@ int main(int argc, char** argv) {
   anvil::secureProcess();
   const int code = told(act(argc, argv));
   std::cerr.flush();
-  std::_Exit(
-      code);  // all is written: the libraries need not tidy up, which one of them does not come to the end of short of memory
+  // all is written: the libraries need not tidy up, which one of them does not come to the end of when it is short of memory
+  std::_Exit(code);
 }

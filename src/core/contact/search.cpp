@@ -1,6 +1,7 @@
 // Which sides lie near which: a tree of boxes.
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <set>
 #define BOOST_ALLOW_DEPRECATED_HEADERS  // its own headers use them, and would say so in every build
 #include <boost/geometry.hpp>
 #include <boost/geometry/geometries/box.hpp>
@@ -111,63 +112,70 @@ std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configur
   return facing;
 }
 
+namespace {
+
+/// A side on its way, with straight edges.
+struct Flat {
+  Point3 middle{0, 0, 0}, normal{0, 0, 0};
+  std::array<Point3, 4> corner;
+  int corners;
+
+  /// At a share of the increment.
+  Flat(const Configuration& c, const Side& side, double share) : corners(side.corners) {
+    for (int i = 0; i < corners; ++i) {
+      const int n = side.node[size_t(i)];
+      corner[size_t(i)] = (1 - share) * c.place(n, true) + share * c.place(n, false);
+      middle += corner[size_t(i)] / corners;
+    }
+    normal = outwardOf(corners, [this](int i) { return corner[size_t(i)]; });
+  }
+  double height(const Point3& p) const { return normal.dot(p - middle); }
+  /// Whether a point lies over it, within its edges.
+  bool covers(const Point3& p) const {
+    for (int i = 0; i < corners; ++i) {
+      const Point3 &a = corner[size_t(i)], &b = corner[size_t((i + 1) % corners)];
+      if (corners == 2 ? (p - a).dot(b - a) < 0 : normal.dot((b - a).cross(p - a)) < 0) return false;
+    }
+    return true;
+  }
+};
+
+/// Where a point of a body that stood at x is, from the body's dofs.
+Point3 movedWith(const RigidBody& body, int dim, const Eigen::VectorXd& dofs, const Point3& x) {
+  Point3 shift(dofs[0], dofs[1], 0), turn(0, 0, 0);
+  if (dim == 2)
+    turn.z() = dofs[2];
+  else
+    shift.z() = dofs[2], turn = dofs.tail<3>();
+  return body.pivot + shift + rotationOf(turn) * (x - body.pivot);
+}
+
+}  // namespace
+
 std::vector<int> sidesGoneThrough(const PairSetup& setup, const Configuration& c, double depth) {
   const auto& sides = setup.slave.sides;
   const auto& body = rigidOf(setup, *c.rigid);
   const auto then = c.rigidPlace(setup.rigid, true), now = c.rigidPlace(setup.rigid, false);
-  const auto placed = [&](const Point3& x, const Eigen::VectorXd& at) -> Point3 {
-    Point3 shift(at[0], at[1], 0), turn(0, 0, 0);
-    if (c.dim == 2)
-      turn.z() = at[2];
-    else
-      shift.z() = at[2], turn = at.tail<3>();
-    return body.pivot + shift + rotationOf(turn) * (x - body.pivot);
-  };
-  std::vector<std::pair<Box, int>> boxes;
   const double deep = depth * setup.slave.meanLength;
+  std::vector<std::pair<Box, int>> boxes;
   for (size_t s = 0; s < sides.size(); ++s) boxes.emplace_back(boxOf(c, sides[s], deep), int(s));
   const Tree tree(boxes);
-  std::vector<char> through(sides.size(), 0);
-  struct Frame {
-    Point3 middle{0, 0, 0}, normal{0, 0, 0};
-    std::array<Point3, 4> corner;
-  };
-  const auto frame = [&](const Side& side, double share) {
-    Frame f;
-    for (int i = 0; i < side.corners; ++i) {
-      const int n = side.node[size_t(i)];
-      f.corner[size_t(i)] = (1 - share) * c.place(n, true) + share * c.place(n, false);
-      f.middle += f.corner[size_t(i)] / side.corners;
-    }
-    f.normal = outwardOf(side.corners, [&](int i) { return f.corner[size_t(i)]; });
-    return f;
-  };
-  const auto over = [&](const Side& side, const Frame& f, const Point3& p) {  // within its edges
-    for (int i = 0; i < side.corners; ++i) {
-      const Point3 &a = f.corner[size_t(i)], &b = f.corner[size_t((i + 1) % side.corners)];
-      if (side.corners == 2 ? (p - a).dot(b - a) < 0 : f.normal.dot((b - a).cross(p - a)) < 0) return false;
-    }
-    return true;
-  };
+  std::set<int> through;
   for (const auto& own : pointsOf(body, c.dim, 0.5 * setup.slave.meanLength)) {
-    const Point3 from = placed(own, then), to = placed(own, now);
+    const Point3 from = movedWith(body, c.dim, then, own), to = movedWith(body, c.dim, now, own);
     const Point3 low = from.cwiseMin(to), high = from.cwiseMax(to);
     std::vector<std::pair<Box, int>> found;
     tree.query(bg::index::intersects(Box({low.x(), low.y(), low.z()}, {high.x(), high.y(), high.z()})),
                std::back_inserter(found));
     for (const auto& [box, s] : found) {
       const auto& side = sides[size_t(s)];
-      const auto before = frame(side, 0), after = frame(side, 1);
-      const double start = before.normal.dot(from - before.middle), end = after.normal.dot(to - after.middle);
+      const double start = Flat(c, side, 0).height(from), end = Flat(c, side, 1).height(to);
       if (start < -deep || end > -deep) continue;
       const double share = start > 0 ? start / (start - end) : 0;
-      if (over(side, frame(side, share), (1 - share) * from + share * to)) through[size_t(s)] = 1;
+      if (Flat(c, side, share).covers((1 - share) * from + share * to)) through.insert(s);
     }
   }
-  std::vector<int> all;
-  for (size_t s = 0; s < sides.size(); ++s)
-    if (through[s]) all.push_back(int(s));
-  return all;
+  return {through.begin(), through.end()};
 }
 
 }  // namespace anvil::contact
