@@ -54,6 +54,7 @@ TEST(Passing, AToolSmallerThanAnElementDoesNotJumpThroughASheet) {
 
 TEST(Passing, WhatGoesInBetweenNodesStopsTheRunAndIsDoubtedBefore) {
   EXPECT_SAYS(sentence([] { (void)solved(sheetUnder(blade, 8)); }), "A body went too deep into another at contact 'press'");
+  EXPECT_SAYS(sentence([] { (void)solved(sheetUnder(blade, 8)); }), "finer elements where the tool is narrower");
   std::string doubts;
   for (const auto& f : checks::readiness(model::parse(sheetUnder(blade, 8))).findings) doubts += f.what + " ";
   EXPECT_SAYS(doubts, "'tool' is 0.2 mm wide, less than an element edge");

@@ -90,7 +90,9 @@ Error Run::diagnosis(int s, int index, double size) const {
           "Try a finer or better graded mesh there, quad4 elements, then smaller increments; check that loads are not too large.";
       break;
     case Trouble::overshoot:
-      remedy = "Try smaller increments where contact starts, a larger contact search distance, then check the motion's size.";
+      remedy =
+          "Try smaller increments where contact starts, a larger contact search distance, and finer elements where the tool is "
+          "narrower than they are; then check the motion's size.";
       break;
     case Trouble::singular: {
       const bool steadied =
