@@ -182,8 +182,8 @@ Estimate costOf(const model::Document& d, const mesh::Mesh& mesh) {
   double work = 0, state = 0, maps = 0;  // of the elements: points by their cost; bytes of state; of places in the matrix
   for (const auto& b : mesh.blocks) {
     const auto& type = mesh::info(b.type);
-    e.cells += b.count(), work += double(b.count()) * type.points * std::pow(type.nodes / 8., 1.3);
-    state += 800. * double(b.count()) * type.points, maps += 4 * double(b.count()) * std::pow(type.nodes * mesh.dim, 2);
+    e.cells += b.count(), work += double(b.count()) * b.points() * std::pow(type.nodes / 8., 1.3);
+    state += 800. * double(b.count()) * b.points(), maps += 4 * double(b.count()) * std::pow(type.nodes * mesh.dim, 2);
   }
   if (mesh.x.empty()) return e;
   const auto graph = graphOf(d, mesh);

@@ -65,16 +65,17 @@ class Block {
 
   virtual void accept() { points().accept(); }  ///< the trial state becomes the old one
   virtual void reject() { points().reject(); }
-  const std::vector<double>& state() const { return points().state(); }
+  /// What an increment leaves in the cells, for going on from there.
+  virtual std::vector<double> state() const { return points().state(); }
   /// Puts back a stored state. Throws Error when the size does not fit.
-  void setState(const std::vector<double>& state) { points().setState(state); }
+  virtual void setState(const std::vector<double>& state) { points().setState(state); }
 
  protected:
   explicit Block(mesh::Block cells) : cells_(std::move(cells)) {}
   mesh::Block cells_;
 };
 
-/// Solid elements with a law. `x` are the mesh's node coordinates. Throws Error for a folded cell.
+/// Solid or thin elements with a law. `x` are the mesh's node coordinates. Throws Error for a folded cell.
 std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
                                  const material::AnyLaw& law);
 

@@ -37,6 +37,27 @@ class PointsOf final : public PointsIn<dim> {
     }
   }
 
+  void evaluateStrain(size_t first, int n, const Mat3* E, bool tangent, bool elasticTrial, MetricStress* out) override {
+    for (int i = 0; i < n; ++i) {
+      const size_t at = (first + size_t(i)) * size_t(stateSize);
+      const double* old = this->old_.data() + at;
+      double* now = this->now_.data() + at;
+      material::Response r;
+      MetricStress& s = out[i];
+      if (setting_.large) {
+        const material::LogStrain log(material::LogStrain::Metric{Mat3::Identity() + 2 * E[i]}, metric(old));
+        respond(log, old, now, elasticTrial, r);
+        s.S = log.secondPiola(r.T);
+        if (tangent) s.tangent = log.tangent(r.T, r.tangent);
+      } else {
+        respondSmall(material::toMandel(E[i]), old, now, elasticTrial, r);
+        s.S = r.T;
+        if (tangent) s.tangent = r.tangent;
+      }
+      s.plasticIncrement = r.plasticIncrement;
+    }
+  }
+
   void output(size_t first, int n, const Components<dim>* given, PointOutput* out) const override {
     for (int i = 0; i < n; ++i) {
       const double* state = this->now_.data() + (first + size_t(i)) * size_t(stateSize);
@@ -74,13 +95,16 @@ class PointsOf final : public PointsIn<dim> {
   }
   static Mat3 metric(const double* state) { return Mat3::Identity() + material::fromMandel(plasticStrain(state)); }
 
-  void small(const Mat3& F, const double* old, double* now, bool tangent, bool elasticTrial, PointStress<dim>& s) {
-    material::Response r;
+  void respondSmall(const Vec6& strain, const double* old, double* now, bool elasticTrial, material::Response& r) {
     const Vec6 plastic = plasticStrain(old);
-    law_.respond(material::toMandel((F + F.transpose()) / 2 - Mat3::Identity()) - plastic - thermal(), old + plasticSize,
-                 now + plasticSize, {false, elasticTrial}, r);
+    law_.respond(strain - plastic - thermal(), old + plasticSize, now + plasticSize, {false, elasticTrial}, r);
     if constexpr (Law::yields()) Eigen::Map<Vec6>{now} = plastic + r.flow;
     now[stateSize - 1] = thin() ? r.elastic33 + plastic[2] + this->thermal_ : 0;
+  }
+
+  void small(const Mat3& F, const double* old, double* now, bool tangent, bool elasticTrial, PointStress<dim>& s) {
+    material::Response r;
+    respondSmall(material::toMandel((F + F.transpose()) / 2 - Mat3::Identity()), old, now, elasticTrial, r);
     s.plasticIncrement = r.plasticIncrement;
     const auto index = [](int a) { return material::mandelOf[Parts::row[a]][Parts::column[a]]; };
     const auto weight = [](int a) { return Parts::row[a] == Parts::column[a] ? 1 : 1 / material::root2; };
@@ -90,15 +114,10 @@ class PointsOf final : public PointsIn<dim> {
       for (int b = 0; b < NF; ++b) s.A(a, b) = weight(a) * weight(b) * r.tangent(index(a), index(b));
   }
 
-  void large(const Mat3& F, const double* old, double* now, bool tangent, bool elasticTrial, const double* foreseen,
-             PointStress<dim>& s) {
-    material::Response r;
-    const Mat3 G = metric(old);
-    const material::LogStrain log(F, G);
+  void respond(const material::LogStrain& log, const double* old, double* now, bool elasticTrial, material::Response& r) {
     law_.respond(log.strain() - thermal(), old + plasticSize, now + plasticSize, {true, elasticTrial}, r);
-    s.plasticIncrement = r.plasticIncrement;
     // plane stress: F33 entered as 1, so the trial strain 33 found is short of the total by ½ ln G33
-    const double found = r.elastic33 + this->thermal_, across = thin() ? found - 0.5 * std::log(G(2, 2)) : 0;
+    const double found = r.elastic33 + this->thermal_, across = thin() ? found - 0.5 * std::log(metric(old)(2, 2)) : 0;
     now[stateSize - 1] = across;
     if constexpr (Law::yields()) {
       if (r.plasticIncrement > 0) {
@@ -109,6 +128,14 @@ class PointsOf final : public PointsIn<dim> {
         std::copy(old, old + plasticSize, now);
       }
     }
+  }
+
+  void large(const Mat3& F, const double* old, double* now, bool tangent, bool elasticTrial, const double* foreseen,
+             PointStress<dim>& s) {
+    material::Response r;
+    const material::LogStrain log(F, metric(old));
+    respond(log, old, now, elasticTrial, r);
+    s.plasticIncrement = r.plasticIncrement;
     const auto components = [](const Mat3& P) {
       Components<dim> c;
       for (int a = 0; a < NF; ++a) c[a] = P(Parts::row[a], Parts::column[a]);

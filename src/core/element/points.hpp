@@ -77,6 +77,14 @@ class Points {
   double thermal_ = 0;
 };
 
+/// Second Piola–Kirchhoff stress and its derivative by the Green–Lagrange strain, Mandel; in small geometry the stress and its
+/// derivative by the strain.
+struct MetricStress {
+  material::Vec6 S;
+  material::Mat6 tangent;
+  double plasticIncrement = 0;
+};
+
 template <int dim>
 class PointsIn : public Points {
  public:
@@ -84,6 +92,10 @@ class PointsIn : public Points {
   /// be null; large geometry): mean Kirchhoff stresses with which the tangents are to be taken.
   virtual void evaluate(size_t first, int n, const Components<dim>* F, bool tangent, bool elasticTrial, const double* foreseen,
                         PointStress<dim>* out) = 0;
+  /// The same of strains that come from no gradient (assumed ones): `E` are Green–Lagrange strains (small: linear ones), 1 + 2E
+  /// positive definite. In space only.
+  virtual void evaluateStrain(size_t first, int n, const material::Mat3* E, bool tangent, bool elasticTrial,
+                              MetricStress* out) = 0;
   /// State for output, from the trial state of the last evaluation.
   virtual void output(size_t first, int n, const Components<dim>* F, PointOutput* out) const = 0;
 };

@@ -1,6 +1,7 @@
 #include "core/base/error.hpp"
 #include "core/element/block.hpp"
 #include "core/element/solid_families.hpp"
+#include "core/element/solid_shell.hpp"
 
 namespace anvil::element {
 
@@ -19,7 +20,7 @@ bool isStiffInVolume(const material::AnyLaw& law) {
 
 std::unique_ptr<Block> makeBlock(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting,
                                  const material::AnyLaw& law) {
-  for (const auto& family : {planeBlock, hexBlock, wedgeBlock, tetBlock})
+  for (const auto& family : {thinBlock, planeBlock, hexBlock, wedgeBlock, tetBlock})
     if (auto block = family(cells, x, setting, law)) return block;
   throw Error(std::string("there is no solid element for cells of ") + mesh::info(cells.type).name, {}, "Take another element.");
 }

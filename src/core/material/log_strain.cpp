@@ -34,8 +34,8 @@ Mat6 inFrame(const Mat3& Q, const Mat3& d) {
 
 }  // namespace
 
-LogStrain::LogStrain(const Mat3& F, const Mat3& G) : G_(G) {
-  const Eigen::SelfAdjointEigenSolver<Mat3> ofC(F.transpose() * F);
+LogStrain::LogStrain(const Metric& metric, const Mat3& G) : G_(G) {
+  const Eigen::SelfAdjointEigenSolver<Mat3> ofC(metric.C);
   stretch_ = ofC.eigenvalues().cwiseSqrt(), Q_ = ofC.eigenvectors();
   U_ = Q_ * stretch_.asDiagonal() * Q_.transpose();
   inverseU_ = Q_ * stretch_.cwiseInverse().asDiagonal() * Q_.transpose();

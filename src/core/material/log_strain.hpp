@@ -15,7 +15,12 @@ namespace anvil::material {
 class LogStrain {
  public:
   /// F: deformation gradient with det F > 0. G: inverse plastic metric (identity when nothing has yielded).
-  explicit LogStrain(const Mat3& F, const Mat3& G = Mat3::Identity());
+  explicit LogStrain(const Mat3& F, const Mat3& G = Mat3::Identity()) : LogStrain(Metric{F.transpose() * F}, G) {}
+  /// The same of a metric C = FᵀF, positive definite, where there is no gradient that it comes of.
+  struct Metric {
+    Mat3 C;
+  };
+  explicit LogStrain(const Metric& metric, const Mat3& G = Mat3::Identity());
 
   /// Trial elastic strain E, Mandel.
   const Vec6& strain() const { return E_; }

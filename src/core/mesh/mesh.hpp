@@ -26,12 +26,21 @@ struct CellInfo {
 };
 const CellInfo& info(Cell type);
 
-/// Cells of one type and one part. `nodes` holds info(type).nodes entries per cell.
+/// Integration points through the thickness of thin cells: fewest, most.
+inline constexpr int fewestThrough = 2, mostThrough = 9;
+
+/// Cells of one type and one part. `nodes` holds info(type).nodes entries per cell. Thin cells are hex8 and wedge6 whose first
+/// half of nodes lies on the lower side of a sheet, the other half opposite on its upper side.
 struct Block {
   Cell type;
   int part;
   std::vector<int> nodes;
+  int through = 0;       ///< thin cells: integration points through the thickness; 0: solid cells
+  double thickness = 0;  ///< thin cells: of their sheet as given, mm
   size_t count() const { return nodes.size() / size_t(info(type).nodes); }
+  bool thin() const { return through > 0; }
+  /// Points of integration per cell; those of thin cells layer by layer, from the lower side to the upper.
+  int points() const { return thin() ? through * info(type).nodes / 2 : info(type).points; }
   const int* cell(size_t i) const { return nodes.data() + i * size_t(info(type).nodes); }
 };
 

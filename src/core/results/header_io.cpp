@@ -39,7 +39,8 @@ void writeHeader(hid_t f, const Header& h) {
   for (size_t i = 0; i < h.mesh.blocks.size(); ++i) {
     const auto& b = h.mesh.blocks[i];
     hdf::writeFixed(f, numbered("mesh/blocks/", i), b.nodes, hsize_t(mesh::info(b.type).nodes));
-    hdf::writeFixed(f, numbered("mesh/blocks/about ", i), std::vector<int>{int(b.type), b.part}, 2);
+    hdf::writeFixed(f, numbered("mesh/blocks/about ", i), std::vector<int>{int(b.type), b.part, b.through}, 3);
+    if (b.thin()) hdf::writeFixed(f, numbered("mesh/blocks/thickness ", i), std::vector<double>{b.thickness}, 1);
   }
   std::vector<int> twins;
   for (const auto& cut : h.mesh.cuts)
@@ -111,7 +112,7 @@ static void checkSurfaces(const Header& h) {
 size_t rowLength(const Header& h, const std::string& set) {
   const size_t dim = size_t(h.mesh.dim);
   size_t points = 0;
-  for (const auto& b : h.mesh.blocks) points += b.count() * size_t(mesh::info(b.type).points);
+  for (const auto& b : h.mesh.blocks) points += b.count() * size_t(b.points());
   if (set == "fields/displacement" || set == "fields/reaction") return dim * h.mesh.x.size();
   if (set == "fields/stress" || set == "fields/strain") return (dim == 2 ? 4 : 6) * points;
   if (set == "fields/plastic strain" || set == "fields/strain energy") return points;
@@ -135,9 +136,15 @@ Header readHeader(hid_t f) {
   for (size_t i = 0; i + 2 < x.size(); i += 3) h.mesh.x.emplace_back(x[i], x[i + 1], x[i + 2]);
   h.mesh.parts = hdf::readNames(f, "mesh/parts");
   for (size_t i = 0; hdf::exists(f, numbered("mesh/blocks/", i)); ++i) {
-    const auto about = exactly<int>(2, f, numbered("mesh/blocks/about ", i));
-    require(about[0] >= 0 && about[0] <= int(mesh::Cell::wedge15), "mesh/blocks");
-    h.mesh.blocks.push_back({mesh::Cell(about[0]), about[1], hdf::readAll<int>(f, numbered("mesh/blocks/", i))});
+    auto about = hdf::readAll<int>(f, numbered("mesh/blocks/about ", i));
+    if (about.size() == 2) about.push_back(0);  // before there were thin cells
+    require(about.size() == 3 && about[0] >= 0 && about[0] <= int(mesh::Cell::wedge15), "mesh/blocks");
+    const auto type = mesh::Cell(about[0]);
+    require(about[2] == 0 || ((type == mesh::Cell::hex8 || type == mesh::Cell::wedge6) && about[2] >= mesh::fewestThrough &&
+                              about[2] <= mesh::mostThrough),
+            "mesh/blocks");
+    h.mesh.blocks.push_back({type, about[1], hdf::readAll<int>(f, numbered("mesh/blocks/", i)), about[2]});
+    if (about[2] > 0) h.mesh.blocks.back().thickness = exactly<double>(1, f, numbered("mesh/blocks/thickness ", i))[0];
   }
   if (hdf::exists(f, "mesh/twins")) {  // the nodes that cuts have doubled; no more of them is needed to show results
     mesh::Cut cut;

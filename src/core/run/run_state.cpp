@@ -121,12 +121,11 @@ void Run::shortenTurns() {
 void Run::collectPoints(Increment& inc) {
   size_t total = 0;
   std::vector<size_t> start;
-  for (const auto& b : p_.blocks)
-    start.push_back(total), total += b->cells().count() * size_t(mesh::info(b->cells().type).points);
+  for (const auto& b : p_.blocks) start.push_back(total), total += b->cells().count() * size_t(b->cells().points());
   inc.points.resize(total);
   for (size_t i = 0; i < p_.blocks.size(); ++i) {
     const auto& b = *p_.blocks[i];
-    const auto points = size_t(mesh::info(b.cells().type).points);
+    const auto points = size_t(b.cells().points());
     forEach(b.cells().count(), [&](size_t cell) {
       Eigen::Matrix<double, element::mostDofs, 1> ue;
       const int dim = p_.dim();
@@ -177,7 +176,7 @@ constexpr std::ptrdiff_t scalars = 16;  // of a restart's energies, before the r
 size_t thermalCount(const Problem& p) {
   size_t count = 0;
   if (!p.temperatures.empty())
-    for (const auto& b : p.blocks) count += 1 + b->cells().count() * size_t(mesh::info(b->cells().type).points);
+    for (const auto& b : p.blocks) count += 1 + b->cells().count() * size_t(b->cells().points());
   return count;
 }
 
