@@ -41,9 +41,9 @@ struct ResultStore::Hands {
 
 namespace {
 
-/// Nodes of thin elements; null when there are none.
+/// Nodes of ill-shaped elements; null when there are none.
 std::shared_ptr<const std::vector<bool>> thinNodesOf(const mesh::Mesh& mesh) {
-  auto thin = mesh::nodesOfThinCells(mesh);
+  auto thin = mesh::nodesOfSlivers(mesh);
   if (std::find(thin.begin(), thin.end(), true) == thin.end()) return nullptr;
   return std::make_shared<const std::vector<bool>>(std::move(thin));
 }

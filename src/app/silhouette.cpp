@@ -151,6 +151,15 @@ std::vector<QPainterPath> ofFeatures(const model::Part& part, const model::Quant
   return {all};
 }
 
+/// A line drawn with its sheet's thickness, and never too fine to be seen in a small picture.
+QPainterPath asThickAsSeen(const QPainterPath& path, double thickness) {
+  QPainterPathStroker pen;
+  const auto box = path.boundingRect();
+  pen.setWidth(std::max(thickness, 0.05 * std::max(box.width(), box.height())));
+  pen.setCapStyle(Qt::FlatCap), pen.setJoinStyle(Qt::MiterJoin);
+  return pen.createStroke(path).simplified();
+}
+
 }  // namespace
 
 /// A part as it stands in one place. Throws Error.
@@ -173,7 +182,8 @@ static std::vector<QPainterPath> silhouetteAt(const geometry::Placement& place, 
     return paths;
   }
   std::vector<std::pair<Points, bool>> flat;
-  if (part.rigid) {
+  const bool line = part.thin && (part.extrude || part.revolve || part.coil || part.along);  // of a sheet that is swept
+  if (part.rigid || line) {
     const auto outline = geometry::outline(part, q, "");
     flat.emplace_back(alongCurves(outline.curves), outline.closed);
   } else {
@@ -207,6 +217,7 @@ static std::vector<QPainterPath> silhouetteAt(const geometry::Placement& place, 
   for (const auto& [points, closed] : flat) {
     if (!part.revolve && !turned) {
       polygon(points, closed);
+      if (line) paths.back() = asThickAsSeen(paths.back(), q(part.thin->thickness, Kind::length, ""));
       continue;
     }
     Points inSpace;

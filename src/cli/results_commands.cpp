@@ -75,11 +75,11 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   Table t;
   t.weighted = !facets.empty();
   if (!field.nodal) {  // recovered from the elements' own points
-    const auto thin = mesh::nodesOfThinCells(h.mesh);
+    const auto thin = mesh::nodesOfSlivers(h.mesh);
     const auto rough = std::count_if(nodes.begin(), nodes.end(), [&](int n) { return thin[size_t(n)]; });
     if (rough > 0)
       t.note = "note: " + std::to_string(rough) + " of these " + std::to_string(nodes.size()) +
-               " nodes belong to elements thinner than a scaled Jacobian of " + shortNumber(mesh::thinCell) +
+               " nodes belong to elements thinner than a scaled Jacobian of " + shortNumber(mesh::sliver) +
                ", where values are rough" + (a.all ? "." : " (marked *).");
     for (int n : nodes) t.marked.push_back(thin[size_t(n)]);
   }

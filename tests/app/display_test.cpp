@@ -52,6 +52,32 @@ class DisplayTest : public QObject, WindowFixture {
   void init() { open(); }
   void cleanup() { w_.reset(); }
 
+  void aSheetHasItsThicknessOnItsDeskAndItsFieldsInTheView() {
+    const auto path = folder_.filePath("leaf.anvil");
+    write(path, R"({
+      "anvil": 1, "title": "Leaf", "space": "solid", "materials": {"spring": {"elastic": {"E": 200000, "nu": 0.3}}},
+      "parts": {"leaf": {"material": "spring", "mesh": {"count": [4, 1]}, "shape": {"rectangle": {"at": [0, 0], "size": [8, 2]}},
+        "thin": {"thickness": 0.5}}},
+      "steps": {"pull": {"increments": {"first": 1}}},
+      "supports": {"left": {"on": "leaf.left", "fix": ["x", "y", "z"]}},
+      "motions": {"right": {"on": "leaf.right", "along": "x", "course": 0.4}}
+    })");
+    QVERIFY(w_->openModel(path));
+    prepared();
+    QVERIFY(std::abs(drawnSize().z() - 0.5) < 1e-9);
+    w_->select("parts", "leaf");
+    auto* thickness = row<QLineEdit>("thin/thickness");
+    QVERIFY(thickness);
+    type(thickness, "0.8 mm");
+    QTRY_VERIFY_WITH_TIMEOUT(std::abs(drawnSize().z() - 0.8) < 1e-6, 20000);
+    clickRun();
+    QTRY_COMPARE_WITH_TIMEOUT(int(w_->control().state()), int(RunControl::State::finished), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(w_->results().has(), 20000);
+    auto* field = view()->findChild<QComboBox*>("field");
+    QVERIFY(field->findText("thickness") >= 0 && field->findText("bending moment 1") >= 0);
+    QVERIFY(field->findText("von Mises stress in the middle") >= 0);
+  }
+
   void theMirroredPictureIsTwiceAsLarge() {
     openEighth();
     view()->setSight(1, Sight::hidden), view()->setSight(2, Sight::hidden);

@@ -200,7 +200,7 @@ TEST(Fields, ExtrapolationIsExactForBilinearFields) {
   const auto f = [](double s, double t) { return 3 - 2 * s + 0.5 * t + 1.7 * s * t; };
   double p[4], n[8];
   for (int i = 0; i < 4; ++i) p[i] = f(S[i], T[i]);
-  results::extrapolate(mesh::Cell::quad8, p, n);
+  results::extrapolate({mesh::Cell::quad8, 0, {}}, p, n);
   for (int i = 0; i < 4; ++i) EXPECT_NEAR(n[i], f(cs[i], ct[i]), 1e-12);
 }
 

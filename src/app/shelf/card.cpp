@@ -79,6 +79,16 @@ static void twoLines(QPainter& p, const QRect& r, int left, const QString& a, co
   p.setFont(plain);
 }
 
+/// What a part is meshed with, or how thick a sheet it is.
+QString Card::kindOf(const model::Part& part) const {
+  if (!part.thin) return QString::fromStdString(part.element);
+  try {
+    return QString("sheet %1 mm").arg(shown(model::Quantities(document_.document())(part.thin->thickness, Kind::length, ""), 4));
+  } catch (const Error&) {
+    return "sheet";
+  }
+}
+
 void Card::part(QPainter& p) {
   const auto* part = document_.document().parts.find(name.toStdString());
   if (!part) return;
@@ -95,9 +105,9 @@ void Card::part(QPainter& p) {
     for (const auto& s : shapes) p.drawPath(fit.map(s));
   }
   twoLines(p, rect(), 62, name,
-           part->rigid
-               ? "rigid"
-               : QString::fromStdString(part->material.empty() ? "no material yet" : part->material + " · " + part->element));
+           part->rigid              ? "rigid"
+           : part->material.empty() ? "no material yet"
+                                    : QString::fromStdString(part->material) + " · " + kindOf(*part));
   // the eye
   const QPointF c(width() - 21, 18);
   p.setPen(QPen(sight == Sight::hidden ? theme().line : theme().faint, 1.4)), p.setBrush(Qt::NoBrush);

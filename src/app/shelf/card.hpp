@@ -32,6 +32,7 @@ class Card : public QWidget {
 
  private:
   void part(class QPainter& p);
+  QString kindOf(const model::Part& part) const;
   void material(QPainter& p);
   void contact(QPainter& p);
   QString forceWords() const;

@@ -179,7 +179,7 @@ void Overlay::words(QPainter& p) {
     beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
   if (thinInSight_)
     p.drawText(QRectF(16, height() - 52, width() - 240., 20), Qt::AlignLeft,
-               QString(triangle) + " thin elements: values are rough there");
+               QString(triangle) + " ill-shaped elements: values are rough there");
   if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + " mm";
   for (const auto& sector : whole ? v_.sectors_ : std::vector<analysis::Sector>())
     left += QString("   ·   %1 sectors").arg(sector.count);

@@ -21,7 +21,7 @@ class Overlay : public QWidget {
   void paintEvent(QPaintEvent*) override;
 
  private:
-  static constexpr QChar triangle{0x25B3};  ///< the mark of thin elements
+  static constexpr QChar triangle{0x25B3};  ///< the mark of ill-shaped elements
   static QString number(double v);
   QRectF legendBar() const;
   void legend(QPainter& p);

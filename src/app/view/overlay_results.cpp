@@ -1,4 +1,4 @@
-// Results painted over the picture: the legend, contact status, extremes, thin elements, what bolts carry.
+// Results painted over the picture: the legend, contact status, extremes, ill-shaped elements, what bolts carry.
 #include "app/view/overlay.hpp"
 
 #include <Eigen/Geometry>
@@ -79,7 +79,7 @@ void Overlay::legend(QPainter& p) {
   QFont f = plain;
   f.setWeight(QFont::DemiBold);
   p.setFont(f);
-  p.drawText(QRectF(width() - 240, 8, 232, 18), Qt::AlignRight, r.moment().field + (r.unit().isEmpty() ? "" : "  " + r.unit()));
+  p.drawText(QRectF(width() - 480, 8, 472, 18), Qt::AlignRight, r.moment().field + (r.unit().isEmpty() ? "" : "  " + r.unit()));
   p.setFont(plain);
 }
 

@@ -22,17 +22,20 @@ void meshFacts(const Problem& p, Report& r) {
   for (const auto& b : p.mesh.blocks) {
     const auto q = mesh::quality(p.mesh, b);
     const std::string name = p.mesh.parts[size_t(b.part)];
-    r.facts.push_back("part '" + name + "': " + std::to_string(b.count()) + " " + mesh::info(b.type).name + ", edges " +
-                      shortNumber(q.shortestEdge, 3) + " to " + shortNumber(q.longestEdge, 3) + " mm, scaled Jacobian from " +
-                      shortNumber(q.leastScaledJacobian, 3) + ", aspect ratio up to " + shortNumber(q.greatestAspect, 3));
-    const bool free = b.type == mesh::Cell::tet10;  // a few thin tetrahedra are usual in free meshes
-    if (q.leastScaledJacobian < (free ? mesh::thinCell : 0.2)) {
+    r.facts.push_back(
+        "part '" + name + "': " + std::to_string(b.count()) + (b.thin() ? " thin " : " ") + mesh::info(b.type).name + ", edges " +
+        shortNumber(q.shortestEdge, 3) + " to " + shortNumber(q.longestEdge, 3) + " mm, scaled Jacobian from " +
+        shortNumber(q.leastScaledJacobian, 3) + ", aspect ratio up to " + shortNumber(q.greatestAspect, 3) +
+        (q.greatestWarp > 0.1 ? ", warped by up to " + shortNumber(q.greatestWarp, 2) + " degrees" : std::string()));
+    const bool free = b.type == mesh::Cell::tet10 || (b.thin() && b.type == mesh::Cell::wedge6);  // some slivers are usual
+    if (q.leastScaledJacobian < (free ? mesh::sliverLimit(b) : 0.2)) {
       const auto nodes = b.cell(size_t(q.worstCell));
       r.findings.push_back({false, "parts/" + name + "/mesh",
                             "Elements are strongly skewed (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 2) + ") in " +
                                 p.whereIs(nodes[0]) + ": stress there is not to be trusted.",
-                            free ? "Give the faces there a smaller element size, or take the thin wedge out of the shape."
-                                 : "Regroup the sides or split the part into blocks."});
+                            b.thin() ? "Divide the sheet otherwise there."
+                            : free   ? "Give the faces there a smaller element size, or take the thin wedge out of the shape."
+                                     : "Regroup the sides or split the part into blocks."});
     }
     // a graded mesh has long elements where little happens: what counts is how long they usually are
     if (q.usualAspect > 20 || q.greatestAspect > 300)

@@ -46,7 +46,7 @@ void watched(const analysis::Problem& p, const model::Document& d, Report& r) {
     const auto at = q.list(point->at, Kind::length, "watch/" + w.name + "/at");
     Eigen::Vector3d asked = Eigen::Vector3d::Zero();
     for (size_t k = 0; k < std::min<size_t>(3, at.size()); ++k) asked[Eigen::Index(k)] = at[k];
-    if (const double off = (p.mesh.x[size_t(w.node)] - asked).norm(); off > 0.2 * size)
+    if (const double off = (p.placeOf(w) - asked).norm(); off > 0.2 * size)
       r.findings.push_back({false, "watch/" + w.name + "/at", "The nearest node is " + shortNumber(off, 3) + " mm away.",
                             "Give a point of the part, and check its unit."});
   }

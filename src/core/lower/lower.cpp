@@ -7,6 +7,7 @@
 #include "core/geometry/solid.hpp"
 #include "core/lower/fitted_bolts.hpp"
 #include "core/lower/lowering.hpp"
+#include "core/lower/thin_parts.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
 #include "core/mesh/quality.hpp"
@@ -196,14 +197,21 @@ void Lowering::watchPoints() {
     found(d.parts, w.part, "part", path + "/part");
     const int part = partIndex(d, w.part);
     const Vector3d at = pointOf(w.at, path + "/at");
-    int best = -1;
+    WatchPoint point{name, -1};
     double least = 1e300;
-    for (const auto& b : p->mesh.blocks)
-      if (b.part == part)
-        for (int n : b.nodes)
-          if (const double r = (p->mesh.x[size_t(n)] - at).norm(); r < least) least = r, best = n;
-    if (best < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
-    p->watch.push_back({name, best});
+    const auto take = [&](int node, int opposite) {
+      const WatchPoint candidate{name, node, opposite};
+      if (const double r = (p->placeOf(candidate) - at).norm(); r < least) least = r, point = candidate;
+    };
+    for (const auto& b : p->mesh.blocks) {
+      if (b.part != part) continue;
+      for (int n : b.nodes) take(n, -1);
+      const int half = mesh::info(b.type).nodes / 2;
+      for (size_t c = 0; b.thin() && c < b.count(); ++c)  // in the middle of a sheet
+        for (int i = 0; i < half; ++i) take(b.cell(c)[i], b.cell(c)[i + half]);
+    }
+    if (point.node < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
+    p->watch.push_back(point);
   }
   for (size_t i = 0; i < d.steps.size(); ++i) {  // steps that end at a watched displacement
     const auto& [name, s] = d.steps[i];
@@ -211,8 +219,8 @@ void Lowering::watchPoints() {
     const std::string path = "steps/" + name + "/until";
     found(d.watch, s.until.watch, "watched point", path + "/watch");
     auto& plan = p->steps[i];
-    for (const auto& w : p->watch)
-      if (w.name == s.until.watch) plan.untilNode = w.node;
+    for (size_t k = 0; k < p->watch.size(); ++k)
+      if (p->watch[k].name == s.until.watch) plan.untilWatch = int(k);
     if (!isAxis(s.until.along, plan.untilAxis))
       throw Error("the direction '" + s.until.along + "' is not understood", path + "/along",
                   p->dim() == 3 ? "Give x, y or z." : "Give x or y (r or z in axisymmetric models).");
@@ -273,8 +281,7 @@ std::pair<double, int> fineness(const Document& d) {
   return {1., 12};
 }
 
-/// Mapped blocks and their layers, coarser or finer than they are written.
-static void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, double factor) {
+void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, double factor) {
   if (factor == 1) return;
   const auto fewer = [&](int n) { return n ? std::max(1, int(std::lround(n / factor))) : 0; };
   for (auto& b : blocks) {
@@ -293,6 +300,7 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
   const auto part = withFittedBolts(d.parts[size_t(index)].second, q, solidNamed, path);
   if (mesh.dim != 3)
     throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
+  if (part.thin) throw Error("a thin part is drawn by a shape", path + "/solid", "Draw its surface, or take \"thin\" out.");
   if (!part.shape.empty() || part.extrude || part.revolve || part.coil || part.along)
     throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
   if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"};
@@ -328,6 +336,7 @@ static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quant
 /// A part of shapes: mapped blocks, in space swept.
 static void addShapes(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path) {
   const auto& part = d.parts[size_t(index)].second;
+  if (part.thin) return addThin(mesh, index, d, q, path);
   auto blocks = geometry::blocks(part, q, path);
   auto sweep = geometry::sweep(part, q, path);
   scale(blocks, sweep, fineness(d).first);

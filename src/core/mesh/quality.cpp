@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <numeric>
 
 namespace anvil::mesh {
@@ -45,6 +46,14 @@ double idealJacobian(Cell type) {
   return 1;
 }
 
+/// Angle between the triangles on both sides of a diagonal of a thin hex's middle surface, the larger of both diagonals, degrees.
+double warpOf(const Mesh& mesh, const int* n) {
+  const auto x = [&](int i) { return Eigen::Vector3d(mesh.x[size_t(n[i % 4])] + mesh.x[size_t(n[i % 4 + 4])]); };
+  const auto normal = [&](int i) { return (x(i + 1) - x(i)).cross(x(i + 3) - x(i)).normalized(); };
+  const auto angle = [](const Eigen::Vector3d& a, const Eigen::Vector3d& b) { return std::atan2(a.cross(b).norm(), a.dot(b)); };
+  return std::max(angle(normal(0), normal(2)), angle(normal(1), normal(3))) * 180 / std::numbers::pi;
+}
+
 }  // namespace
 
 double scaledJacobian(const Mesh& mesh, const Block& block, size_t cell) {
@@ -76,10 +85,13 @@ Quality quality(const Mesh& mesh, const Block& block) {
   for (size_t c = 0; c < block.count(); ++c) {
     const double least = scaledJacobian(mesh, block, c);
     double shortEdge = 1e300, longEdge = 0;
+    const int half = info(block.type).nodes / 2;
     for (const auto& e : info(block.type).edge) {
+      if (block.thin() && (e[0] < half) != (e[1] < half)) continue;  // across the sheet
       const double length = (mesh.x[size_t(block.cell(c)[e[1]])] - mesh.x[size_t(block.cell(c)[e[0]])]).norm();
       shortEdge = std::min(shortEdge, length), longEdge = std::max(longEdge, length);
     }
+    if (block.thin() && half == 4) q.greatestWarp = std::max(q.greatestWarp, warpOf(mesh, block.cell(c)));
     if (least < q.leastScaledJacobian) q.leastScaledJacobian = least, q.worstCell = int(c);
     aspects.push_back(longEdge / std::max(shortEdge, 1e-300));
     sum += least, longest = std::max(longest, longEdge), shortest = std::min(shortest, shortEdge);
@@ -94,11 +106,13 @@ Quality quality(const Mesh& mesh, const Block& block) {
   return q;
 }
 
-std::vector<bool> nodesOfThinCells(const Mesh& mesh) {
+double sliverLimit(const Block& block) { return block.thin() && block.type == Cell::wedge6 ? 0.03 : sliver; }
+
+std::vector<bool> nodesOfSlivers(const Mesh& mesh) {
   std::vector<bool> thin(mesh.x.size(), false);
   for (const auto& block : mesh.blocks)
     for (size_t c = 0; c < block.count(); ++c)
-      if (scaledJacobian(mesh, block, c) < thinCell)
+      if (scaledJacobian(mesh, block, c) < sliverLimit(block))
         for (int i = 0; i < info(block.type).nodes; ++i) thin[size_t(block.cell(c)[i])] = true;
   return thin;
 }

@@ -7,6 +7,7 @@ struct Entry;
 struct Document;
 struct Part;
 struct Place;
+struct Thin;
 struct Profile;
 struct Coil;
 struct SpacePath;

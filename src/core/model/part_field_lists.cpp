@@ -179,6 +179,14 @@ void list(FieldLister& v, NearSize& n) {
   v("within", n.within, "Distance from it up to which elements are small.", Kind::length);
   v("size", n.size, "Edge length of elements there.", Kind::length);
 }
+void list(FieldLister& v, Thin& t) {
+  v("thickness", t.thickness, "Thickness of the sheet.", Kind::length);
+  v("given", t.given,
+    "Where in the sheet the drawn surface lies. The upper side is that of larger z; of a swept line the one on its left.",
+    Choice{{"middle", "upper", "lower"}});
+  v("points", t.points, "Points of integration through the thickness, 2 to 9; 5 see yielding begin at the sides.", Kind::number);
+  v("cells", t.cells, "Quads bend better; triangles to compare.", Choice{{"quads", "triangles"}});
+}
 void list(FieldLister& v, Part& p) {
   v("note", p.note, "A remark.");
   v("material", p.material, "Name of its material.", Refers::materials);
@@ -195,6 +203,9 @@ void list(FieldLister& v, Part& p) {
     "where strains are very large. auto: quad8 or hex20.",
     Choice{{"auto", "quad8", "quad4", "tri6", "hex20", "hex8", "tet10"}});
   v("shape", p.shape, "One block or several that share corner points along their common edges.");
+  v("thin", p.thin,
+    "Solid models: a sheet. A flat shape is its surface in the x-y plane; extruded, revolved, coiled or along a path the shape's "
+    "line is swept. Faces upper and lower, and its edges.");
   v("mesh", p.mesh, "Division of its blocks.");
   v("extrude", p.extrude, "Solid models: pulls the shapes along z.");
   v("revolve", p.revolve, "Solid models: turns the shapes about the y axis.");

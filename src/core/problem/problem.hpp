@@ -24,8 +24,8 @@ struct StepPlan {
   double begin = 0, end = 0;
   double first, smallest, largest;  ///< increment sizes as parts of the step
   int most;
-  bool arcLength = false;             ///< the share of the loading is found with the displacements
-  int untilNode = -1, untilAxis = 0;  ///< arc length: ends when this node's displacement passes `untilValue`
+  bool arcLength = false;              ///< the share of the loading is found with the displacements
+  int untilWatch = -1, untilAxis = 0;  ///< arc length: ends when this watched point's displacement passes `untilValue`
   double untilValue = 0;
   std::vector<double> stops = {};  ///< times at which an increment ends
 };
@@ -104,6 +104,7 @@ struct Temperature {
 struct WatchPoint {
   std::string name;
   int node;
+  int opposite = -1;  ///< in the middle of a thin part: the node of its other side; the point moves as both do in the mean
 };
 
 struct Control {
@@ -151,6 +152,13 @@ struct Problem {
   int bodyOf(int dof) const { return layout().bodyOf(dof); }
   bool isTurn(int dof) const { return layout().isTurn(dof); }
   Vector3d at(const VectorXd& v, int node) const { return layout().at(v, node); }
+  Vector3d at(const VectorXd& v, const WatchPoint& w) const {
+    return w.opposite < 0 ? at(v, w.node) : Vector3d((at(v, w.node) + at(v, w.opposite)) / 2);
+  }
+  /// Where a watched point is in the undeformed model.
+  Vector3d placeOf(const WatchPoint& w) const {
+    return w.opposite < 0 ? mesh.x[size_t(w.node)] : Vector3d((mesh.x[size_t(w.node)] + mesh.x[size_t(w.opposite)]) / 2);
+  }
   contact::Depth depth() const { return {setting.space == element::Space::axisymmetric, setting.thickness}; }
   /// Names of the axes: x y, r z, or x y z.
   const char* axis(int i) const {

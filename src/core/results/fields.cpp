@@ -10,7 +10,9 @@
 #include <optional>
 
 #include "core/base/error.hpp"
+#include "core/base/quadrature.hpp"
 #include "core/base/text.hpp"
+#include "core/results/sheet_fields.hpp"
 
 namespace anvil::results {
 namespace {
@@ -19,6 +21,9 @@ std::string lower(std::string s) {
   std::transform(s.begin(), s.end(), s.begin(), [](unsigned char c) { return std::tolower(c); });
   return s;
 }
+
+/// Behind the names of fields of thin parts as they are in the middle of the sheet.
+const std::string middle = " in the middle";
 
 /// Names of the three directions of a tensor.
 std::array<std::string, 3> axesOf(const Header& h) {
@@ -68,6 +73,11 @@ std::vector<FieldInfo> fieldList(const Header& h) {
                            {"friction traction", "MPa", false, true},
                            {"reaction", "N", false, true}});
   for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"reaction " + axes[size_t(k)], "N", true, true});
+  if (!hasThinCells(h.mesh)) return list;
+  const auto usual = list;  // of thin parts on their sides
+  for (const auto& f : sheetFields(h.mesh)) list.push_back(f);
+  for (const auto& f : usual)
+    if (!f.nodal) list.push_back({f.name + middle, f.unit, f.isSigned, false});
   return list;
 }
 
@@ -131,11 +141,26 @@ void layers(int count, double* n) {
   }
 }
 
+/// Thin cells: along the thickness first, then in the sheet.
+void toSides(const mesh::Block& cells, const double* p, double* n) {
+  const int inSheet = mesh::info(cells.type).nodes / 2, layers = cells.through;
+  const auto line = gaussLine(layers);
+  const double outer = line.back()[0], next = line[size_t(layers - 2)][0], beyond = (1 - outer) / (outer - next);
+  double onSide[4];
+  for (const bool upper : {false, true}) {
+    const double *first = p + (upper ? layers - 1 : 0) * inSheet, *second = p + (upper ? layers - 2 : 1) * inSheet;
+    for (int i = 0; i < inSheet; ++i) onSide[i] = first[i] + beyond * (first[i] - second[i]);
+    double* to = n + (upper ? inSheet : 0);
+    inSheet == 4 ? cornersOfSquare(onSide, to) : cornersOfSimplex(3, 2. / 3, 1. / 6, onSide, to);
+  }
+}
+
 }  // namespace
 
-void extrapolate(mesh::Cell type, const double* p, double* n) {
-  const auto& cell = mesh::info(type);
-  switch (type) {
+void extrapolate(const mesh::Block& cells, const double* p, double* n) {
+  if (cells.thin()) return toSides(cells, p, n);
+  const auto& cell = mesh::info(cells.type);
+  switch (cells.type) {
     case mesh::Cell::quad4:
     case mesh::Cell::quad8:
       cornersOfSquare(p, n);
@@ -191,6 +216,8 @@ std::vector<double> contactAreas(const Reader& reader, size_t row, const std::ve
 
 static std::vector<double> nodalDirect(const Reader& reader, const std::string& name, size_t row) {
   const auto& h = reader.header();
+  if (name == "thickness" || name == "thinning")
+    return sheetThickness(h.mesh, reader.field("displacement", row), name == "thinning");
   std::vector<double> v(h.mesh.x.size(), 0);
   if (const auto column = contactColumnOf(name)) {
     const auto which = size_t(*column);
@@ -240,13 +267,15 @@ std::vector<double> cellField(const Reader& reader, const std::string& wanted, s
       for (int n : b.nodes) result.push_back(v[size_t(n)]);
     return result;
   }
-  const auto p = pointField(reader, f.name, row);
+  if (isSheetField(f.name)) return sectionForces(h.mesh, f.name, reader.field("displacement", row), reader.field("stress", row));
+  const bool inMiddle = f.name.ends_with(middle);
+  const auto p = pointField(reader, inMiddle ? f.name.substr(0, f.name.size() - middle.size()) : f.name, row);
   size_t at = 0;
   for (const auto& b : h.mesh.blocks) {
     const auto& info = mesh::info(b.type);
-    for (size_t c = 0; c < b.count(); ++c, at += size_t(info.points)) {
+    for (size_t c = 0; c < b.count(); ++c, at += size_t(b.points())) {
       double n[20];
-      extrapolate(b.type, p.data() + at, n);
+      inMiddle&& b.thin() ? toMiddle(b, p.data() + at, n) : extrapolate(b, p.data() + at, n);
       result.insert(result.end(), n, n + info.nodes);
     }
   }
@@ -265,7 +294,8 @@ std::vector<double> nodalField(const Reader& reader, const std::string& wanted, 
     for (int n : b.nodes) sum[size_t(n)] += cells[at++], ++count[size_t(n)];
   for (size_t i = 0; i < sum.size(); ++i)
     if (count[i]) sum[i] /= count[i];
-  if (f.name == "equivalent plastic strain" || f.name == "von Mises stress" || f.name == "strain energy density")
+  if (f.name.starts_with("equivalent plastic strain") || f.name.starts_with("von Mises stress") ||
+      f.name.starts_with("strain energy density"))
     for (auto& v : sum) v = std::max(v, 0.);  // extrapolation must not make a magnitude negative
   return sum;
 }

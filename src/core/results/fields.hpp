@@ -30,8 +30,9 @@ std::vector<double> cellField(const Reader& reader, const std::string& name, siz
 /// A scalar at integration points, block by block, cell by cell.
 std::vector<double> pointField(const Reader& reader, const std::string& name, size_t row);
 
-/// Takes values at a cell's integration points to its nodes: linearly to the corners; mid-side nodes are means of theirs.
-void extrapolate(mesh::Cell type, const double* atPoints, double* atNodes);
+/// Takes values at a cell's integration points to its nodes: linearly to the corners; mid-side nodes are means of theirs. In thin
+/// cells to each side from the two layers of points next to it.
+void extrapolate(const mesh::Block& cells, const double* atPoints, double* atNodes);
 
 struct Statistics {
   size_t count = 0;

@@ -107,10 +107,10 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
 }
 
 bool Run::passes(const StepPlan& plan, const VectorXd& u) const {
-  if (plan.untilNode < 0) return false;
-  const int dof = p_.dim() * plan.untilNode + plan.untilAxis;
-  const double start = stepStart_[dof];
-  return (u[dof] - plan.untilValue) * (start - plan.untilValue) <= 0 && u[dof] != start;
+  if (plan.untilWatch < 0) return false;
+  const auto& watched = p_.watch[size_t(plan.untilWatch)];
+  const double start = p_.at(stepStart_, watched)[plan.untilAxis], now = p_.at(u, watched)[plan.untilAxis];
+  return (now - plan.untilValue) * (start - plan.untilValue) <= 0 && now != start;
 }
 
 class ArcDriver : public StepDriver {

@@ -195,7 +195,7 @@ std::vector<double> historyRow(Problem& p, const Constraints& constraints, const
     const double e = springExtension(p, s, u);
     row.push_back(e), row.push_back(springLaw(s.force, e).force);
   }
-  for (const auto& w : p.watch) add(p.at(u, w.node));
+  for (const auto& w : p.watch) add(p.at(u, w));
   row.insert(row.end(), {energies.external, energies.strain, energies.plastic, energies.friction, energies.stabilisation,
                          energies.springs, energies.dashpots, energies.thermal, energies.balance()});
   row.push_back(time.stepShare());

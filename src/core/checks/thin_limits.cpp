@@ -1,0 +1,71 @@
+#include "core/checks/thin_limits.hpp"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+#include <vector>
+
+#include "core/base/text.hpp"
+
+namespace anvil::checks {
+namespace {
+
+using Eigen::Vector3d;
+
+/// What a sheet is like, over all blocks of a part.
+struct Shape {
+  double thickness = 0, area = 0, rim = 0, radius = 1e300;
+  Vector3d bend{0, 0, 0};  ///< where the radius is smallest
+};
+
+/// Adds a cell's middle surface: area, and radii of curvature by how its nodes' ways across turn along its sides. Corners of a
+/// folded line turn more and count as folds.
+void add(const mesh::Mesh& m, const mesh::Block& b, size_t cell, std::map<std::pair<int, int>, int>& edges, Shape& s) {
+  const int half = mesh::info(b.type).nodes / 2;
+  const int* n = b.cell(cell);
+  const auto middle = [&](int i) { return Vector3d((m.x[size_t(n[i])] + m.x[size_t(n[i + half])]) / 2); };
+  const auto across = [&](int i) { return Vector3d(m.x[size_t(n[i + half])] - m.x[size_t(n[i])]).normalized(); };
+  for (int i = 0; i < half; ++i) {
+    const int k = (i + 1) % half;
+    s.area += (middle(i) - middle(0)).cross(middle(k) - middle(0)).norm() / 2;
+    ++edges[std::minmax(n[i], n[k])];
+    const double turn = std::atan2(across(i).cross(across(k)).norm(), across(i).dot(across(k)));
+    const double radius = (middle(k) - middle(i)).norm() / std::max(turn, 1e-12);
+    if (turn < std::numbers::pi / 9 && radius < s.radius) s.radius = radius, s.bend = (middle(i) + middle(k)) / 2;
+  }
+}
+
+}  // namespace
+
+void thinLimits(const analysis::Problem& p, Report& r) {
+  const auto& m = p.mesh;
+  for (size_t part = 0; part < m.parts.size(); ++part) {
+    Shape s;
+    std::map<std::pair<int, int>, int> edges;
+    for (const auto& b : m.blocks) {
+      if (b.part != int(part) || !b.thin()) continue;
+      s.thickness = b.thickness;
+      for (size_t c = 0; c < b.count(); ++c) add(m, b, c, edges, s);
+    }
+    if (s.thickness == 0) continue;
+    for (const auto& [edge, cells] : edges)
+      if (cells == 1) s.rim += (m.x[size_t(edge.first)] - m.x[size_t(edge.second)]).norm();
+    const auto place = "parts/" + m.parts[part] + "/thin/thickness";
+    const std::string remedy = "Model it as a solid, or take its answers near there as rough.";
+    if (s.thickness > s.radius / 5 * 1.01)
+      r.findings.push_back({false, place,
+                            "The sheet is " + shortNumber(s.thickness, 3) + " mm thick, more than a fifth of its radius of " +
+                                shortNumber(s.radius, 2) + " mm near x " + shortNumber(s.bend.x(), 3) + ", y " +
+                                shortNumber(s.bend.y(), 3) + ", z " + shortNumber(s.bend.z(), 3) + ".",
+                            remedy});
+    else if (const double width = 4 * s.area / s.rim; s.rim > 0 && s.thickness > width / 5)
+      r.findings.push_back({false, place,
+                            "The sheet is " + shortNumber(s.thickness, 3) +
+                                " mm thick, more than a fifth of its width of about " + shortNumber(width, 2) + " mm.",
+                            remedy});
+  }
+}
+
+}  // namespace anvil::checks

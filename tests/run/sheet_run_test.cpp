@@ -1,0 +1,105 @@
+// Thin parts through the whole solver: a strip as a beam, points watched in its middle, contact on its sides; what readiness
+// says.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/checks/readiness.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
+#include "run/small_runs.hpp"
+#include "words.hpp"
+
+using namespace anvil;
+
+namespace {
+
+const char* const heldStrip = R"({
+  "anvil": 1, "space": "solid", "geometry": "small",
+  "materials": {"spring": {"elastic": {"E": 200000, "nu": 0}}},
+  "parts": {"leaf": {"material": "spring", "mesh": {"count": [20, 2]}, "shape": {"rectangle": {"at": [0, 0], "size": [40, 4]}},
+    "thin": {"thickness": 0.5, "points": 2}}},
+  "steps": {"push": {"increments": {"first": 1}}},
+  "supports": {"clamp": {"on": "leaf.left", "fix": ["x", "y", "z"]}},
+  "loads": {"tip": {"on": "leaf.right", "kind": "force", "along": "z", "course": 0.1}},
+  "watch": {"middle": {"part": "leaf", "at": [40, 2, 0]}, "upper": {"part": "leaf", "at": [40, 2, 0.25]}}
+})";
+
+checks::Report readinessOf(const std::string& text) { return checks::readiness(model::parse(text)); }
+
+bool isSaid(const checks::Report& r, const std::string& words) {
+  for (const auto& f : r.findings)
+    if (f.what.find(words) != std::string::npos) return true;
+  return false;
+}
+
+}  // namespace
+
+TEST(SheetRun, AStripBendsAsABeam) {
+  const auto s = solved(heldStrip);
+  const double beam = 0.1 * std::pow(40, 3) / (3 * 200000 * 4 * std::pow(0.5, 3) / 12);
+  EXPECT_NEAR(s.last("watch/middle/uz"), beam, 0.005 * beam);
+  // the middle does not move along the strip, its upper side does, by the slope there times half the thickness
+  EXPECT_NEAR(s.last("watch/middle/ux"), 0, 1e-9);
+  EXPECT_NEAR(s.last("watch/upper/ux"), -0.25 * 1.5 * beam / 40, 0.01 * 0.25 * 1.5 * beam / 40);
+  EXPECT_NEAR(s.last("supports/clamp/force z"), -0.1, 1e-9);
+  EXPECT_NEAR(s.last("supports/clamp/moment y"), 0.1 * 40, 0.02);
+}
+
+TEST(SheetRun, StepsEndWhereTheMiddleComesTo) {
+  const auto s = solved(with(with(heldStrip, R"("small")", R"("large")"), R"("push": {"increments": {"first": 1}})",
+                             R"("push": {"control": "arc length", "increments": {"largest": 0.1},
+                                "until": {"watch": "middle", "along": "z", "passes": 0.1}})"));
+  EXPECT_GE(s.last("watch/middle/uz"), 0.1);
+  EXPECT_LT(s.last("step/share of the loading"), 0.9);
+}
+
+TEST(SheetRun, BothSidesTouch) {
+  const std::string above = R"({
+    "anvil": 1, "space": "solid",
+    "materials": {"spring": {"elastic": {"E": 200000, "nu": 0}}},
+    "parts": {
+      "leaf": {"material": "spring", "mesh": {"count": [8, 2]}, "shape": {"rectangle": {"at": [0, 0], "size": [40, 4]}},
+        "thin": {"thickness": 0.5, "points": 2}},
+      "stop": {"rigid": true, "shape": {"profile": {"start": [-10, 0], "path": [{"line": [60, 0]}]}},
+        "extrude": {"from": -10, "depth": 20}, "place": {"axis": "x", "angle": 90, "shift": [0, 0, 0.35]}}
+    },
+    "contacts": {"side": {"between": ["leaf.upper", "stop"]}},
+    "steps": {"push": {}},
+    "supports": {"clamp": {"on": "leaf.left", "fix": ["x", "y", "z"]}},
+    "loads": {"tip": {"on": "leaf.right", "kind": "force", "along": "z", "course": 0.5}}
+  })";
+  std::string below = above;
+  for (const auto& [from, to] : std::vector<std::pair<std::string, std::string>>{{"[-10, 0]", "[60, 0]"},
+                                                                                 {R"("line": [60, 0])", R"("line": [-10, 0])"},
+                                                                                 {"0, 0.35]", "0, -0.35]"},
+                                                                                 {"leaf.upper", "leaf.lower"},
+                                                                                 {R"("course": 0.5)", R"("course": -0.5)"}})
+    below = with(below, from, to);
+  const auto up = solved(above), down = solved(below);
+  // the tip would come 1.28 mm up and is stopped after 0.1: most of the force is the stop's, the rest the clamp's
+  const double stop = up.last("contacts/side/normal force z"), clamp = up.last("supports/clamp/force z");
+  EXPECT_LT(stop, -0.4);
+  EXPECT_NEAR(stop + clamp, -0.5, 1e-6);
+  EXPECT_NEAR(up.last("contacts/side/normal force z"), -down.last("contacts/side/normal force z"), 1e-6);
+  for (const auto* s : {&up, &down}) EXPECT_LT(s->last("contacts/side/greatest penetration"), 1e-4);
+}
+
+TEST(SheetRun, ReadinessDoubtsWhatIsNotThin) {
+  EXPECT_FALSE(isSaid(readinessOf(heldStrip), "more than a fifth"));
+  EXPECT_TRUE(
+      isSaid(readinessOf(with(heldStrip, R"("thickness": 0.5)", R"("thickness": 2.5)")), "more than a fifth of its width"));
+  const std::string tube = R"({
+    "anvil": 1, "space": "solid", "materials": {"spring": {"elastic": {"E": 200000, "nu": 0}}},
+    "parts": {"tube": {"material": "spring", "mesh": {"size": 1}, "shape": {"disc": {"radius": 10}}, "extrude": {"depth": 20},
+      "thin": {"thickness": 1.5}}},
+    "steps": {"rest": {}}, "supports": {"clamp": {"on": "tube.front", "fix": ["x", "y", "z"]}}
+  })";
+  EXPECT_FALSE(isSaid(readinessOf(tube), "more than a fifth"));
+  EXPECT_TRUE(
+      isSaid(readinessOf(with(tube, R"("thickness": 1.5)", R"("thickness": 2.5)")), "more than a fifth of its radius of 10 mm"));
+  const auto facts = readinessOf(tube).facts;
+  EXPECT_TRUE(std::any_of(facts.begin(), facts.end(), [](const auto& f) {
+    return f.find("thin hex8") != std::string::npos && f.find("aspect ratio up to 1") != std::string::npos;
+  }));
+}
