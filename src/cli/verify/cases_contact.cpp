@@ -276,6 +276,17 @@ const std::vector<VerifyCase>& verifyCases() {
                                              {"B1", "bolted joint pulled until it opens", false, caseB1},
                                              {"B2", "bolts tightened in turn", false, caseB2},
                                              {"X3", "strip drawn round a die radius", true, caseX3},
+                                             {"S2", "barrel roof, thin", false, caseS2},
+                                             {"S3", "cylinder pinched, thin", false, caseS3},
+                                             {"S4", "hemisphere pulled and pushed, thin", true, caseS4},
+                                             {"S6", "strips and a plate bent far, thin", false, caseS6},
+                                             {"S7", "sheet stretched two ways", false, caseS7},
+                                             {"S8", "round plate's limit load, thin", true, caseS8},
+                                             {"S9", "strip bent past yield, thin", false, caseS9},
+                                             {"S10", "sphere and tube blown up, thin", true, caseS10},
+                                             {"S11", "sheets on a block", false, caseS11},
+                                             {"S12", "plate pressed by a ball, thin", true, caseS12},
+                                             {"S14", "folded sheet", true, caseS14},
                                              {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;
 }
