@@ -85,6 +85,12 @@ TEST(SheetRun, BothSidesTouch) {
   for (const auto* s : {&up, &down}) EXPECT_LT(s->last("contacts/side/greatest penetration"), 1e-4);
 }
 
+TEST(SheetRun, ARigidPartIsNoSheet) {
+  const auto model = with(heldStrip, R"("leaf": {)", R"("tool": {"rigid": true, "thin": {"thickness": 1}, "shape": {"profile": {
+    "start": [0, 9], "path": [{"line": [5, 9]}]}}, "extrude": {"depth": 1}}, "leaf": {)");
+  EXPECT_SAYS(sentence([&] { (void)lowered(model); }), "rigid and thin");
+}
+
 TEST(SheetRun, ReadinessDoubtsWhatIsNotThin) {
   EXPECT_FALSE(isSaid(readinessOf(heldStrip), "more than a fifth"));
   EXPECT_TRUE(

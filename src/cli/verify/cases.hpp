@@ -16,7 +16,7 @@ void caseC3Free(Study&), caseC7Free(Study&), caseB1(Study&), caseB2(Study&);
 void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&), caseL3(Study&), caseX1(Study&),
     caseX2(Study&), caseX3(Study&);
 void caseS2(Study&), caseS3(Study&), caseS4(Study&), caseS6(Study&), caseS7(Study&), caseS8(Study&), caseS9(Study&),
-    caseS10(Study&), caseS11(Study&), caseS12(Study&), caseS14(Study&);
+    caseS10(Study&), caseS11(Study&), caseS12(Study&), caseS13(Study&), caseS14(Study&);
 
 /// Outermost radius with plastic strain: the border is taken where the strain, falling outwards, goes to zero.
 double plasticRadius(const Solved& solved, size_t row);

@@ -286,6 +286,7 @@ const std::vector<VerifyCase>& verifyCases() {
                                              {"S10", "sphere and tube blown up, thin", true, caseS10},
                                              {"S11", "sheets on a block", false, caseS11},
                                              {"S12", "plate pressed by a ball, thin", true, caseS12},
+                                             {"S13", "ring crushed flat, thin", true, caseS13},
                                              {"S14", "folded sheet", true, caseS14},
                                              {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;

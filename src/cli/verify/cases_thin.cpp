@@ -230,6 +230,25 @@ void caseS12(Study& study) {
   }
 }
 
+void caseS13(Study& study) {
+  // as far as the bends at its sides are not sharper than the ring is thick
+  const auto whole = study.solve("C9-ring", {}, [](model::Document& d) { d.parts.front().second.element = "quad8"; });
+  const auto thin = study.solve("S13-ring", {}, [](model::Document& d) { d.parts.front().second.thin->points = 9; });
+  const auto forceAt = [](const Solved& s, double time) {
+    const auto curve = s.curve("time", "contacts/above/force y");
+    for (size_t i = 1; i < curve.size(); ++i)
+      if (curve[i].first >= time) {
+        const auto& [t0, f0] = curve[i - 1];
+        const auto& [t1, f1] = curve[i];
+        return -(f0 + (f1 - f0) * (time - t0) / (t1 - t0));
+      }
+    return 0.;
+  };
+  for (const double time : {0.3, 0.5, 0.7})
+    study.row("S13", fmt::format("crushed by {:.1f} mm: force on the ram", 35.2 * time), forceAt(whole, time),
+              forceAt(thin, time), 0.03, &thin);
+}
+
 void caseS14(Study& study) {
   const auto solid = study.solve("S14-solid");
   for (const int n : {4, 8}) {

@@ -21,6 +21,9 @@ void Lowering::rigidBodies() {
     const auto& [name, part] = d.parts[i];
     if (!part.rigid) continue;
     const std::string path = "parts/" + name;
+    if (part.thin)
+      throw Error("the part is rigid and thin", path + "/thin",
+                  "Take \"thin\" out: what is drawn of a rigid part is the surface that touches.");
     if (part.around)
       throw Error("a rigid part is one body and is not repeated", path + "/around",
                   "Repeat its features, or make a rigid part of each.");
