@@ -23,6 +23,28 @@ BENCHMARK_CAPTURE(elementTangent, quad4_large, mesh::Cell::quad4, true);
 BENCHMARK_CAPTURE(elementTangent, quad8_large, mesh::Cell::quad8, true);
 BENCHMARK_CAPTURE(elementTangent, quad4_small, mesh::Cell::quad4, false);
 
+/// Cells in space; `through` > 0: thin ones with so many points through the thickness.
+static void spaceTangent(benchmark::State& state, mesh::Cell type, int through, bool yielding) {
+  std::vector<Eigen::Vector3d> x;
+  for (const double z : {0., 0.1})
+    for (const auto& [a, b] : {std::pair{0., 0.}, {1., 0.}, {1., 1.}, {0., 1.}}) x.emplace_back(a, b, z);
+  mesh::Block cells{type, 0, {0, 1, 2, 3, 4, 5, 6, 7}, through, 0.1};
+  if (type == mesh::Cell::wedge6) cells.nodes = {0, 1, 2, 4, 5, 6};
+  material::J2Law law;
+  law.elastic = material::ElasticLaw::fromYoung(200000, 0.3);
+  law.hardening.add(0, yielding ? 250 : 1e9), law.hardening.add(1, yielding ? 500 : 2e9);
+  auto block = element::makeBlock(cells, x, {element::Space::solid, true, 1}, law);
+  std::vector<double> u(24, 0), r(24), K(576), shift(24);
+  for (size_t i = 0; i < 24; ++i) u[i] = 0.002 * double(i % 5);
+  for (auto _ : state) benchmark::DoNotOptimize(block->integrate(0, u.data(), r.data(), K.data(), false, {-1, shift.data()}));
+}
+BENCHMARK_CAPTURE(spaceTangent, hex8, mesh::Cell::hex8, 0, false);
+BENCHMARK_CAPTURE(spaceTangent, hex8_yielding, mesh::Cell::hex8, 0, true);
+BENCHMARK_CAPTURE(spaceTangent, thin_hex8_2, mesh::Cell::hex8, 2, false);
+BENCHMARK_CAPTURE(spaceTangent, thin_hex8_5, mesh::Cell::hex8, 5, false);
+BENCHMARK_CAPTURE(spaceTangent, thin_hex8_5_yielding, mesh::Cell::hex8, 5, true);
+BENCHMARK_CAPTURE(spaceTangent, thin_wedge6_5, mesh::Cell::wedge6, 5, false);
+
 static void logStrain(benchmark::State& state) {
   material::Mat3 F = material::Mat3::Identity();
   F(0, 1) = 0.3, F(1, 1) = 1.2;
