@@ -5,6 +5,7 @@
 #include <random>
 
 #include "core/element/block.hpp"
+#include "element/soft_metal.hpp"
 
 using namespace anvil;
 using Eigen::MatrixXd;
@@ -46,15 +47,6 @@ const std::vector<mesh::Cell> planeCells{mesh::Cell::quad4, mesh::Cell::quad8, m
 const std::vector<mesh::Cell> solidCells{mesh::Cell::hex8, mesh::Cell::hex20, mesh::Cell::tet10, mesh::Cell::wedge6,
                                          mesh::Cell::wedge15};
 
-material::J2Law law() {
-  material::J2Law l;
-  l.elastic = material::ElasticLaw::fromYoung(1000, 0.3);
-  l.hardening.add(0, 20), l.hardening.add(0.2, 40);
-  l.hardening.finalSlope = 10;
-  l.kinematicShare = 0.3;
-  return l;
-}
-
 struct CellCase {
   mesh::Cell type;
   element::Space space;
@@ -64,7 +56,8 @@ struct CellCase {
 std::unique_ptr<element::Block> blockOf(const CellCase& c) {
   const auto m = oneCell(c.type);
   const element::Setting setting{c.space, c.large, 1.5};
-  return c.plastic ? element::makeBlock(m.cells, m.x, setting, law()) : element::makeBlock(m.cells, m.x, setting, law().elastic);
+  return c.plastic ? element::makeBlock(m.cells, m.x, setting, softMetal())
+                   : element::makeBlock(m.cells, m.x, setting, softMetal().elastic);
 }
 
 class Tangent : public ::testing::TestWithParam<CellCase> {};
@@ -164,7 +157,7 @@ INSTANTIATE_TEST_SUITE_P(Every, Foreseeing, ::testing::ValuesIn(ofOneDilatation(
 /// A uniform deformation, then turned as a whole.
 void rotationChangesNothing(mesh::Cell type, element::Space space) {
   const auto m = oneCell(type, mesh::info(type).dim == 3 ? 0 : 0.02);
-  const auto block = element::makeBlock(m.cells, m.x, {space, true, 1}, law());
+  const auto block = element::makeBlock(m.cells, m.x, {space, true, 1}, softMetal());
   const int n = block->dofs(), dim = mesh::info(type).dim, points = mesh::info(type).points;
   VectorXd u(n), turned(n), r(n), rTurned(n);
   Eigen::Matrix3d F,
@@ -201,7 +194,7 @@ TEST(Element, RotationChangesNothing) {
 TEST(Element, VolumesAddUpToTheCells) {
   for (auto type : solidCells) {
     auto m = oneCell(type, 0);
-    const auto block = element::makeBlock(m.cells, m.x, {element::Space::solid, true, 1}, law());
+    const auto block = element::makeBlock(m.cells, m.x, {element::Space::solid, true, 1}, softMetal());
     std::vector<double> share(size_t(mesh::info(type).nodes));
     block->lumpedVolume(0, share.data());
     double volume = 0, byFaces = 0;
@@ -221,7 +214,7 @@ TEST(Element, VolumesAddUpToTheCells) {
 
 TEST(Element, TurnedInsideOutIsReported) {
   const auto m = oneCell(mesh::Cell::quad4);
-  const auto block = element::makeBlock(m.cells, m.x, {}, law());
+  const auto block = element::makeBlock(m.cells, m.x, {}, softMetal());
   VectorXd u = VectorXd::Zero(8), r(8);
   u[0] = 3;
   EXPECT_TRUE(block->integrate(0, u.data(), r.data(), nullptr, false).inverted);

@@ -11,6 +11,7 @@
 #include <random>
 
 #include "core/base/error.hpp"
+#include "element/soft_metal.hpp"
 
 using namespace anvil;
 using Eigen::MatrixXd;
@@ -97,15 +98,6 @@ VectorXd balanced(const Sheet& s, element::Block& block, const std::map<int, dou
   return u;
 }
 
-material::J2Law yielding() {
-  material::J2Law l;
-  l.elastic = material::ElasticLaw::fromYoung(1000, 0.3);
-  l.hardening.add(0, 20), l.hardening.add(0.2, 40);
-  l.hardening.finalSlope = 10;
-  l.kinematicShare = 0.3;
-  return l;
-}
-
 element::Setting inSpace(bool large) { return {element::Space::solid, large, 1}; }
 
 /// One cell, of eight corners or six.
@@ -126,7 +118,7 @@ TEST(ThinCell, TangentsAreThoseOfTheForces) {
       for (const bool plastic : {false, true}) {
         const Sheet s = oddCell(triangle);
         const int D = s.dofs();
-        const auto block = plastic ? s.block(inSpace(large), yielding(), 5) : s.block(inSpace(large), yielding().elastic, 3);
+        const auto block = plastic ? s.block(inSpace(large), softMetal(), 5) : s.block(inSpace(large), softMetal().elastic, 3);
         std::mt19937 gen(5);
         std::uniform_real_distribution<double> d(-0.015, 0.015);
         VectorXd u = VectorXd::Zero(3 * Eigen::Index(s.x.size())), r(D), plus(D), minus(D);
@@ -162,7 +154,7 @@ TEST(ThinCell, HasSixMotionsWithoutForce) {
   for (const bool triangle : {false, true}) {
     const Sheet s = oddCell(triangle);
     const int D = s.dofs();
-    const auto block = s.block(inSpace(false), yielding().elastic, 2);
+    const auto block = s.block(inSpace(false), softMetal().elastic, 2);
     const VectorXd u = VectorXd::Zero(D);
     VectorXd r(D);
     MatrixXd K(D, D);
@@ -177,7 +169,7 @@ TEST(ThinCell, RigidMotionsMakeNoForce) {
   for (const bool triangle : {false, true}) {
     const Sheet s = oddCell(triangle);
     const int D = s.dofs();
-    const auto block = s.block(inSpace(true), yielding().elastic, 5);
+    const auto block = s.block(inSpace(true), softMetal().elastic, 5);
     const Eigen::Matrix3d turn = Eigen::AngleAxisd(2, Vector3d(1, 2, 3).normalized()).toRotationMatrix();
     VectorXd u(D), r(D);
     MatrixXd K(D, D);
@@ -195,7 +187,7 @@ TEST(ThinCell, GoesOnFromWhatWasStored) {
   for (const bool triangle : {false, true}) {
     const Sheet s = oddCell(triangle);
     const int D = s.dofs();
-    const auto through = [&] { return s.block(inSpace(true), yielding(), 5); };
+    const auto through = [&] { return s.block(inSpace(true), softMetal(), 5); };
     const auto one = through(), other = through();
     VectorXd u = 0.02 * VectorXd::LinSpaced(D, -1, 1).array().sin(), r(D), again(D);
     MatrixXd K(D, D);
