@@ -109,6 +109,17 @@ class Camera {
     take("bolts");
   }
 
+  void hatchDent() {
+    if (!open("hatch-dent")) return;
+    w.select("parts", "lid");
+    startRun();
+    if (!finishRun()) return;
+    w.results().setField("thinning");
+    w.view()->setMirrored(true);
+    take("sheet");
+    w.view()->setMirrored(false);
+  }
+
   void rudderBush() {
     if (!open("rudder-bush")) return;
     button("undeformed")->setChecked(false);
@@ -174,7 +185,8 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder, bool demoOnly
   Camera camera(w, folder);
   camera.take("start");
   camera.ferruleCrimp();
-  if (!demoOnly && camera.good()) camera.chainplatePin(), camera.deckClamp(), camera.rudderBush();
+  if (!demoOnly && camera.good()) camera.chainplatePin(), camera.deckClamp(), camera.hatchDent();
+  camera.rudderBush();
   return camera.good() ? 0 : 1;
 }
 
