@@ -185,8 +185,7 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder, bool demoOnly
   Camera camera(w, folder);
   camera.take("start");
   camera.ferruleCrimp();
-  if (!demoOnly && camera.good()) camera.chainplatePin(), camera.deckClamp(), camera.hatchDent();
-  camera.rudderBush();
+  if (!demoOnly && camera.good()) camera.chainplatePin(), camera.deckClamp(), camera.hatchDent(), camera.rudderBush();
   return camera.good() ? 0 : 1;
 }
 
