@@ -65,13 +65,11 @@ SheetLine sheetLine(const model::Part& part, const Quantities& q, const Fineness
   const auto found = outline(part, q, path);
   SheetLine line{found.curves, found.closed};
   const auto sides = sheetSides(*part.thin, q, path + "/thin");
-  for (size_t i = 0; i < line.curves.size(); ++i) {
-    const auto& c = line.curves[i];
+  for (const auto& c : line.curves)
     if (c.arc && c.radius < 2 * sides.thickness() * (1 - 1e-9))
       throw Error("the sheet is " + shortNumber(sides.thickness()) + " mm thick, more than half of the radius " +
                       shortNumber(c.radius) + " mm" + (c.name.empty() ? std::string() : " of the edge '" + c.name + "'"),
                   path + "/thin/thickness", "Make it thinner or the radius larger, or model the part as a solid.");
-  }
   divide(line, part, q, fineness, path);
   return line;
 }
