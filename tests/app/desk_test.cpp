@@ -47,6 +47,7 @@ model::Document oneOfEverything() {
       "pipe": {"material": "steel", "shape": {"disc": {"radius": 1}},
         "along": {"path": [{"line": [0, 0, 9], "fillet": 3},
         {"line": [0, 9, 9]}]}},
+      "leaf": {"material": "steel", "shape": {"rectangle": {"at": [9, 9], "size": [5, 2]}}, "thin": {"thickness": 0.4}},
       "bead": {"material": "soft", "shape": {"rectangle": {"at": [3, 0], "size": [1, 1]}}, "revolve": {"angle": 90, "count": 6}},
       "dish": {"rigid": true, "shape": {"facets": {"points": [[0, 0, 0], [1, 0, 0], [0, 1, 0]], "triangles": [[0, 1, 2]],
         "crease": 20}}},
