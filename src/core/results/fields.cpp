@@ -10,8 +10,8 @@
 #include <optional>
 
 #include "core/base/error.hpp"
-#include "core/base/quadrature.hpp"
 #include "core/base/text.hpp"
+#include "core/results/corners.hpp"
 #include "core/results/sheet_fields.hpp"
 
 namespace anvil::results {
@@ -122,36 +122,12 @@ std::vector<double> pointField(const Reader& reader, const std::string& name, si
 
 namespace {
 
-/// Corner values from points: the linear interpolation through the points, taken out to the corners.
-void cornersOfSquare(const double* p, double* n) {
-  static const double a = 1 + std::sqrt(3.) / 2, b = -0.5, c = 1 - std::sqrt(3.) / 2;
-  for (int i = 0; i < 4; ++i) n[i] = a * p[i] + b * (p[(i + 1) % 4] + p[(i + 3) % 4]) + c * p[(i + 2) % 4];
-}
-void cornersOfSimplex(int count, double near, double far, const double* p, double* n) {
-  double sum = 0;
-  for (int i = 0; i < count; ++i) sum += p[i];
-  for (int i = 0; i < count; ++i) n[i] = (p[i] - far * sum) / (near - far);
-}
 /// Two layers of points at ±1/√3 taken to ±1.
 void layers(int count, double* n) {
   const double g = std::sqrt(3.);
   for (int i = 0; i < count; ++i) {
     const double mean = (n[i] + n[count + i]) / 2, half = (n[count + i] - n[i]) / 2 * g;
     n[i] = mean - half, n[count + i] = mean + half;
-  }
-}
-
-/// Thin cells: along the thickness first, then in the sheet.
-void toSides(const mesh::Block& cells, const double* p, double* n) {
-  const int inSheet = mesh::info(cells.type).nodes / 2, layers = cells.through;
-  const auto line = gaussLine(layers);
-  const double outer = line.back()[0], next = line[size_t(layers - 2)][0], beyond = (1 - outer) / (outer - next);
-  double onSide[4];
-  for (const bool upper : {false, true}) {
-    const double *first = p + (upper ? layers - 1 : 0) * inSheet, *second = p + (upper ? layers - 2 : 1) * inSheet;
-    for (int i = 0; i < inSheet; ++i) onSide[i] = first[i] + beyond * (first[i] - second[i]);
-    double* to = n + (upper ? inSheet : 0);
-    inSheet == 4 ? cornersOfSquare(onSide, to) : cornersOfSimplex(3, 2. / 3, 1. / 6, onSide, to);
   }
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/base/quadrature.hpp"
+#include "core/results/corners.hpp"
 
 namespace anvil::results {
 namespace {
@@ -62,12 +63,7 @@ Matrix3d axesOn(const Vector3d& normal) {
 
 /// Points of a layer taken to its corners.
 void toCorners(int count, const double* p, double* n) {
-  if (count == 4) {
-    const double a = 1 + std::sqrt(3.) / 2, b = -0.5, c = 1 - std::sqrt(3.) / 2;
-    for (int i = 0; i < 4; ++i) n[i] = a * p[i] + b * (p[(i + 1) % 4] + p[(i + 3) % 4]) + c * p[(i + 2) % 4];
-  } else {
-    for (int i = 0; i < 3; ++i) n[i] = (p[i] * 5 - p[(i + 1) % 3] - p[(i + 2) % 3]) / 3;
-  }
+  count == 4 ? cornersOfSquare(p, n) : cornersOfSimplex(3, 2. / 3, 1. / 6, p, n);
 }
 
 /// Share of each corner at a layer's point, which lies near the corner of its number.
@@ -155,6 +151,19 @@ std::vector<double> sectionForces(const mesh::Mesh& m, const std::string& name, 
     }
   }
   return values;
+}
+
+void toSides(const mesh::Block& cells, const double* p, double* n) {
+  const int inSheet = mesh::info(cells.type).nodes / 2, layers = cells.through;
+  const auto line = gaussLine(layers);
+  const double outer = line.back()[0], next = line[size_t(layers - 2)][0], beyond = (1 - outer) / (outer - next);
+  double onSide[4];
+  for (const bool upper : {false, true}) {
+    const double *first = p + (upper ? layers - 1 : 0) * inSheet, *second = p + (upper ? layers - 2 : 1) * inSheet;
+    for (int i = 0; i < inSheet; ++i) onSide[i] = first[i] + beyond * (first[i] - second[i]);
+    double* to = n + (upper ? inSheet : 0);
+    toCorners(inSheet, onSide, to);
+  }
 }
 
 void toMiddle(const mesh::Block& b, const double* p, double* n) {

@@ -25,7 +25,10 @@ std::vector<double> sheetThickness(const mesh::Mesh& mesh, const std::vector<flo
 std::vector<double> sectionForces(const mesh::Mesh& mesh, const std::string& name, const std::vector<float>& displacement,
                                   const std::vector<float>& stress);
 
-/// Values at a thin cell's points taken to its nodes as they are in the middle of the sheet: the same on both sides.
+/// Values at a thin cell's points taken to its nodes: to each side from the two layers next to it, then in the sheet.
+void toSides(const mesh::Block& cells, const double* atPoints, double* atNodes);
+
+/// The same as they are in the middle of the sheet: the same on both sides.
 void toMiddle(const mesh::Block& cells, const double* atPoints, double* atNodes);
 
 }  // namespace anvil::results
