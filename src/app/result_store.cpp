@@ -6,6 +6,7 @@
 
 #include "core/base/error.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/results/slender_fields.hpp"
 
 namespace anvil::app {
 
@@ -69,6 +70,8 @@ Snapshot momentOf(const results::Reader& reader, int row, const QString& field) 
     m.displacement = reader.field("displacement", at), m.rigid = reader.rigid(at);
     for (size_t k = 0; k < reader.header().contacts.size(); ++k) m.contacts.push_back(reader.contact(k, at));
     m.values = results::nodalField(reader, field.toStdString(), at);
+    m.ends = results::slenderEnds(reader, field.toStdString(), at, m.values);
+    if (!m.ends.empty()) m.turn = reader.field("turn", at);
   } catch (const Error& e) {
     m.trouble = e.what();
     return m;
@@ -77,6 +80,7 @@ Snapshot momentOf(const results::Reader& reader, int row, const QString& field) 
   for (const auto& b : reader.header().mesh.blocks)
     for (int n : b.nodes)
       m.least = std::min(m.least, m.values[size_t(n)]), m.greatest = std::max(m.greatest, m.values[size_t(n)]);
+  for (double v : m.ends) m.least = std::min(m.least, v), m.greatest = std::max(m.greatest, v);
   return m;
 }
 

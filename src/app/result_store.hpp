@@ -29,7 +29,8 @@ struct Snapshot {
   QString field;
   std::vector<double> values;  ///< of the field, per node
   double least = 0, greatest = 1;
-  std::vector<float> displacement;
+  std::vector<float> displacement, turn;
+  std::vector<double> ends;  ///< of the field, at both ends of every cell of slender parts
   std::vector<double> rigid;
   std::vector<std::vector<float>> contacts;  ///< per contact: results::contactColumns per node
   QString trouble;

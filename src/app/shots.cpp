@@ -120,6 +120,16 @@ class Camera {
     w.view()->setMirrored(false);
   }
 
+  void batten() {
+    if (!open("batten")) return;
+    w.select("parts", "batten");
+    startRun();
+    if (!finishRun()) return;
+    w.results().setField("bending moment");
+    w.view()->fit();
+    take("slender");
+  }
+
   void rudderBush() {
     if (!open("rudder-bush")) return;
     button("undeformed")->setChecked(false);
@@ -185,7 +195,8 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder, bool demoOnly
   Camera camera(w, folder);
   camera.take("start");
   camera.ferruleCrimp();
-  if (!demoOnly && camera.good()) camera.chainplatePin(), camera.deckClamp(), camera.hatchDent(), camera.rudderBush();
+  if (!demoOnly && camera.good())
+    camera.chainplatePin(), camera.deckClamp(), camera.hatchDent(), camera.batten(), camera.rudderBush();
   return camera.good() ? 0 : 1;
 }
 

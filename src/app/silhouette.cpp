@@ -9,6 +9,7 @@
 #include "core/base/error.hpp"
 #include "core/geometry/facets.hpp"
 #include "core/geometry/recipes.hpp"
+#include "core/geometry/slender.hpp"
 #include "core/model/document.hpp"
 #include "core/model/features.hpp"
 #include "core/model/part.hpp"
@@ -175,6 +176,17 @@ static std::vector<QPainterPath> silhouetteAt(const geometry::Placement& place, 
     paths.push_back(path);
   };
   if (!part.solid.empty()) return ofFeatures(part, q, place);
+  if (part.slender) {
+    const auto shape = geometry::slenderShape(part, !solid, {}, q, "slender");
+    for (const auto& line : shape.lines) {
+      QPainterPath path;
+      QPolygonF poly;
+      for (const auto& x : moved(line.places, place)) poly << seen(x);
+      path.addPolygon(poly);
+      paths.push_back(asThickAsSeen(path, shape.sections[line.section].height));
+    }
+    return paths;
+  }
   if (part.rigid && part.shape.size() == 1 && part.shape.front().facets) {
     const auto surface = geometry::facets(*part.shape.front().facets, q, "");
     for (const auto& t : surface->triangles())

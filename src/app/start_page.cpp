@@ -114,8 +114,7 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
   std::stable_partition(names.begin(), names.end(),
                         [](const QString& n) { return n == "ferrule-crimp"; });  // the one to begin with
   for (const auto& name : names)
-    for (const auto& file : QDir(folder.filePath(name)).entryList({"*.anvil"}, QDir::Files)) {
-      const auto path = folder.filePath(name + "/" + file);
+    if (const auto path = folder.filePath(name + "/" + name + ".anvil"); QFileInfo::exists(path)) {  // others beside it vary it
       const int number = cards->count();
       cards->addWidget(new ExampleCard(
                            path, [this, path] { emit openAsked(path); }, this),

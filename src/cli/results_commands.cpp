@@ -49,21 +49,32 @@ Table historyTable(const results::Reader& r, const std::string& name) {
   return t;
 }
 
+/// Nodes of a slender part, a line or a point of one; none for other names.
+std::vector<int> slenderNodes(const mesh::Mesh& mesh, const std::string& name) {
+  if (const auto* spot = mesh.spot(name)) return {spot->node};
+  std::vector<int> nodes;
+  for (const auto& l : mesh.lines)
+    if (l.name == name || mesh.parts[size_t(l.part)] == name) nodes.insert(nodes.end(), l.nodes.begin(), l.nodes.end());
+  return nodes;
+}
+
 Table fieldTable(const results::Reader& r, const TableArguments& a) {
   const auto& h = r.header();
   const auto field = results::fieldNamed(h, a.quantity);
   std::vector<mesh::Facet> facets;
   std::vector<int> nodes;
   if (!a.on.empty()) {
+    nodes = slenderNodes(h.mesh, a.on);
     const auto document = model::parse(h.model);
-    facets = analysis::facetsOf({a.on}, document, h.mesh, "--on");
+    if (nodes.empty()) facets = analysis::facetsOf({a.on}, document, h.mesh, "--on");
     const bool wholePart = std::find(h.mesh.parts.begin(), h.mesh.parts.end(), a.on) != h.mesh.parts.end();
     if (wholePart) facets.clear();
     for (const auto& b : h.mesh.blocks)
       if (wholePart && h.mesh.parts[size_t(b.part)] == a.on) nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
-    if (!wholePart) nodes = h.mesh.nodesOf(facets);
+    if (!wholePart && !facets.empty()) nodes = h.mesh.nodesOf(facets);
   } else {
     for (const auto& b : h.mesh.blocks) nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
+    for (const auto& l : h.mesh.lines) nodes.insert(nodes.end(), l.nodes.begin(), l.nodes.end());
   }
   std::sort(nodes.begin(), nodes.end());
   nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());

@@ -48,6 +48,12 @@ model::Document oneOfEverything() {
         "along": {"path": [{"line": [0, 0, 9], "fillet": 3},
         {"line": [0, 9, 9]}]}},
       "leaf": {"material": "steel", "shape": {"rectangle": {"at": [9, 9], "size": [5, 2]}}, "thin": {"thickness": 0.4}},
+      "mast": {"material": "steel", "slender": {"points": {"foot": [0, 0, 0], "the top": [0, 0, "=10*wall"]},
+        "lines": {"main shaft": {"from": "foot", "to": "the top", "by": [1, 0, 9], "section": "pole", "up": [1, 0, 0],
+          "hinged": "to", "carries": "all", "count": 6},
+          "stay": {"from": "foot", "to": "the top", "carries": "pull", "tension": 20}},
+        "sections": {"pole": {"form": "tube", "diameter": 5, "wall": 1}, "own": {"form": "polygon", "shift": [1, 0],
+          "points": [[0, 0], [3, 0], [0, 2]], "torsion": 4}}}},
       "bead": {"material": "soft", "shape": {"rectangle": {"at": [3, 0], "size": [1, 1]}}, "revolve": {"angle": 90, "count": 6}},
       "dish": {"rigid": true, "shape": {"facets": {"points": [[0, 0, 0], [1, 0, 0], [0, 1, 0]], "triangles": [[0, 1, 2]],
         "crease": 20}}},
@@ -187,6 +193,8 @@ class DeskTest : public QObject, WindowFixture {
         fresh = "0\t0\t1\t2\t0.5\n1\t1\t1\t3\t0.25";
       else if (r.row.path.back() == "path")
         fresh = "line 4, 0  fillet=0.5  name=lower side\narc 4, 4, 4, 2, right  count=3";
+      else if (r.row.path.back() == "lines")
+        fresh = "main shaft\tfoot\tthe top\nnew one\tthe top\tfoot";
       else if (r.row.editor == FormRow::Editor::table)
         fresh = "0\t100\n0.2\t150";
       else if (r.row.path.back().contains("iterations") || r.row.path.back() == "most")

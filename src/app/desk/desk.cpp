@@ -187,7 +187,8 @@ void Desk::rebuildForm() {
   layout->addWidget(trouble_);
   if (kind_ == "materials") addMaterialBench(layout, body);
   if (const auto* part = document_.document().parts.find(name_.toStdString());
-      kind_ == "parts" && part && (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty())))
+      kind_ == "parts" && part && !part->slender &&
+      (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty())))
     addFeatureMenu(layout, body);
   rows_.clear();
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {

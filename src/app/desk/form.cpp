@@ -11,6 +11,7 @@
 #include "core/model/history.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/shapes.hpp"
+#include "core/model/slender.hpp"
 #include "core/model/things.hpp"
 
 namespace anvil::app {
@@ -139,11 +140,8 @@ class Describer {
         return optional(row, v, alternative);
       case Form::list:
         return list(row, v);
-      case Form::named: {
-        QStringList lines;
-        for (size_t i = 0; i < v.size(); ++i) lines << QString::fromStdString(v.name(i)) + "\t" + shown(v.at(i).as<Entry>());
-        return push(row, lines.join("\n"), Editor::table);
-      }
+      case Form::named:
+        return named(row, v);
       case Form::object:
         sections_.push_back({row.label, {}, {}});
         object(v, row.path);
@@ -158,6 +156,30 @@ class Describer {
     const size_t first = sections_.size();
     fill(row, v.at(0), false);
     if (!alternative && sections_.size() > first) sections_[first].removable = row.path;
+  }
+  /// A table of what is named; objects follow with all they have, each in a section of its own.
+  void named(FormRow row, const Value& v) {
+    QStringList lines;
+    for (size_t i = 0; i < v.size(); ++i) {
+      QStringList cells{QString::fromStdString(v.name(i))};
+      if (v.is<Named<Entry>>()) cells << shown(v.at(i).as<Entry>());
+      if (v.is<Named<Point>>()) cells << listOf(v.at(i).as<Point>());
+      if (v.is<Named<SlenderLine>>())
+        cells << QString::fromStdString(v.at(i).as<SlenderLine>().from) << QString::fromStdString(v.at(i).as<SlenderLine>().to);
+      if (v.is<Named<model::Section>>()) cells << QString::fromStdString(v.at(i).as<model::Section>().form);
+      lines << cells.join("\t");
+    }
+    if (v.is<Named<Point>>()) row.help += " A row each: name, x, y, z.";
+    if (v.is<Named<SlenderLine>>()) row.help += " A row each: name, from, to.";
+    if (v.is<Named<model::Section>>()) row.help += " A row each: name, form.";
+    push(row, lines.join("\n"), FormRow::Editor::table);
+    if (v.type().item->form != Form::object) return;
+    for (size_t i = 0; i < v.size(); ++i) {
+      const auto name = QString::fromStdString(v.name(i));
+      sections_.push_back({(v.is<Named<SlenderLine>>() ? "Line " : "Section ") + name, {}, {}});
+      object(v.at(i), row.path + QStringList{name});
+    }
+    sections_.push_back({"", {}, {}});
   }
   void list(FormRow row, const Value& v) {
     QStringList lines;
@@ -213,6 +235,35 @@ void setNamed(const Value& v, const QString& text) {
     const auto entry = place < v.size() ? v.at(place) : v.append();
     v.name(place) = name, entry.as<Entry>() = typed(cells.back());
   }
+}
+
+/// Sets points, lines or sections of slender parts from their table: what it does not list goes, what keeps its name keeps the
+/// rest of what it is.
+void setSlender(const Value& v, const QString& text) {
+  std::vector<std::string> names;
+  for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {
+    auto cells = line.contains('\t') ? line.split('\t') : typedCells(line);
+    for (auto& c : cells) c = c.trimmed();
+    while (cells.size() > 1 && cells.back().isEmpty()) cells.removeLast();
+    if (cells.front().isEmpty()) continue;
+    const auto name = cells.takeFirst().toStdString();
+    names.push_back(name);
+    const auto place = placeOf(v, name);
+    const auto at = place < v.size() ? v.at(place) : v.append();
+    v.name(place) = name;
+    if (v.is<Named<Point>>()) {
+      auto& point = at.as<Point>();
+      point.clear();
+      for (const auto& c : cells) point.push_back(typed(c));
+    } else if (v.is<Named<SlenderLine>>()) {
+      auto& l = at.as<SlenderLine>();
+      l.from = cells.value(0).toStdString(), l.to = cells.value(1).toStdString();
+    } else if (!cells.isEmpty()) {
+      at.as<model::Section>().form = cells.front().toStdString();
+    }
+  }
+  for (size_t i = v.size(); i-- > 0;)
+    if (std::find(names.begin(), names.end(), v.name(i)) == names.end()) v.erase(i);
 }
 
 /// Sets a list from the text of its row. Lists of other things are not edited as a whole.
@@ -274,7 +325,10 @@ void set(const Value& v, const QString& text) {
       setList(v, text);
       break;
     case Form::named:
-      if (v.is<Named<Entry>>()) setNamed(v, text);
+      if (v.is<Named<Entry>>())
+        setNamed(v, text);
+      else
+        setSlender(v, text);
       break;
     case Form::course:
     case Form::optional:
@@ -291,6 +345,8 @@ void follow(const Value& v, const QStringList& path, qsizetype depth, const Act&
     if (const auto* f = v.type().find(path[depth].toStdString())) follow(v[*f], path, depth + 1, act);
   } else if (v.form() == Form::optional) {
     if (v.size()) follow(v.at(0), path, depth, act);
+  } else if (v.form() == Form::named) {
+    if (const auto i = placeOf(v, path[depth].toStdString()); i < v.size()) follow(v.at(i), path, depth + 1, act);
   } else if (v.form() == Form::list) {
     const auto index = size_t(path[depth].toInt());
     if (index >= 1 && index <= v.size()) follow(v.at(index - 1), path, depth + 1, act);

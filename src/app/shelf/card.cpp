@@ -81,6 +81,10 @@ static void twoLines(QPainter& p, const QRect& r, int left, const QString& a, co
 
 /// What a part is meshed with, or how thick a sheet it is.
 QString Card::kindOf(const model::Part& part) const {
+  if (part.slender) {
+    const auto lines = int(part.slender->lines.size());
+    return lines == 1 ? QString("a line") : QString("%1 lines").arg(lines);
+  }
   if (!part.thin) return QString::fromStdString(part.element);
   try {
     return QString("sheet %1 mm").arg(shown(model::Quantities(document_.document())(part.thin->thickness, Kind::length, ""), 4));

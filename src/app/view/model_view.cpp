@@ -13,6 +13,7 @@
 #include "app/view/overlay.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/results/slender_fields.hpp"
 
 namespace anvil::app {
 
@@ -192,9 +193,16 @@ void ModelView::refresh() {
     showsResult_ = result;
   }
   state_.displacement = nullptr, state_.rigid = nullptr, state_.values = nullptr;
+  state_.turn = nullptr, state_.ends = nullptr, state_.diagram = Diagram::none;
   if (result) {
     state_.displacement = &moment.displacement, state_.rigid = &moment.rigid, trouble_ = moment.trouble;
     if (!results_.values().empty()) state_.values = &results_.values();
+    if (!moment.ends.empty()) {
+      state_.turn = &moment.turn, state_.ends = &moment.ends;
+      const auto field = moment.field.toStdString();
+      state_.diagram = !results::isSlenderForce(field) ? Diagram::none : results::isAcross(field) ? Diagram::across : Diagram::up;
+      state_.diagramReversed = field.starts_with("bending");  // moments on the side that they stretch
+    }
     state_.low = results_.low(), state_.high = results_.high(), state_.isSigned = results_.isSigned();
   }
   state_.quality = nullptr;

@@ -34,11 +34,24 @@ void ModelView::preparePicking() {
   (void)scene_->facetAlong(Eigen::Vector3d::Zero(), Eigen::Vector3d::UnitX(), {});
 }
 
+/// A line of slender cells as the sides that an edge of a shape has.
+static std::vector<std::vector<int>> piecesOf(const mesh::Line& line) {
+  std::vector<std::vector<int>> pieces;
+  for (size_t c = 0; c < line.count(); ++c) pieces.push_back({line.nodes[c], line.nodes[c + 1]});
+  return pieces;
+}
+
 /// Edges or corners of the shapes, whichever is picked; found when first asked.
 const std::vector<mesh::Meeting>& ModelView::meetings() const {
   const bool edges = picking() == Picking::edges;
   auto& list = meetings_[edges ? 0 : 1];
-  if (!list) list = edges ? mesh::edgesOfShapes(scene_->header().mesh) : mesh::cornersOfShapes(scene_->header().mesh);
+  const auto& mesh = scene_->header().mesh;
+  if (list) return *list;
+  list = edges ? mesh::edgesOfShapes(mesh) : mesh::cornersOfShapes(mesh);
+  for (const auto& l : mesh.lines)  // slender parts are picked as edges, their points as corners
+    if (edges) list->push_back({l.name, l.part, piecesOf(l), l.nodes});
+  for (const auto& s : mesh.spots)
+    if (!edges) list->push_back({s.name, s.part, {}, {s.node}});
   return *list;
 }
 
@@ -49,7 +62,13 @@ const Spot& ModelView::spotOf(const QString& name) const {
   const auto& mesh = scene_->header().mesh;
   const auto own = name.toStdString();
   const auto* region = document_.document().regions.find(own);
-  if (own.find(model::meets) != std::string::npos) {
+  for (const auto& l : mesh.lines)
+    if (l.name == own || mesh.parts[size_t(l.part)] == own)
+      for (auto& piece : piecesOf(l)) s.lines.push_back(std::move(piece));
+  if (!s.lines.empty()) return *spots_.insert(name, s);
+  if (const auto* point = mesh.spot(own)) {
+    s.nodes = {point->node};
+  } else if (own.find(model::meets) != std::string::npos) {
     try {
       auto m = analysis::meetingNamed(own, document_.document(), mesh, "");
       s.lines = std::move(m.lines);
@@ -117,6 +136,9 @@ std::vector<int> ModelView::nodesInSight() const {
       if (!isHidden(b.part))
         for (int n : b.nodes) used[size_t(n)] = 1;
   }
+  for (const auto& l : mesh.lines)
+    if (!isHidden(l.part))
+      for (int n : l.nodes) used[size_t(n)] = !state_.section || !state_.section->cutsAway(scene_->place(n));
   std::vector<int> nodes;
   for (size_t n = 0; n < used.size(); ++n)
     if (used[n]) nodes.push_back(int(n));
@@ -156,15 +178,20 @@ QString ModelView::faceAt(const QPointF& at) const {
   }
   double least = 9;
   QString best;
+  const auto offer = [&](int one, int other, const std::string& name) {
+    const QPointF pa = canvas_->toScreen(scene_->place(one)), pb = canvas_->toScreen(scene_->place(other)), t = pb - pa,
+                  d = at - pa;
+    const double L2 = t.x() * t.x() + t.y() * t.y(), s = L2 > 0 ? std::clamp((d.x() * t.x() + d.y() * t.y()) / L2, 0., 1.) : 0;
+    const QPointF miss = d - s * t;
+    if (const double r = std::hypot(miss.x(), miss.y()); r < least) least = r, best = QString::fromStdString(name);
+  };
+  for (const auto& l : mesh.lines)
+    for (size_t c = 0; c < l.count() && !isHidden(l.part); ++c) offer(l.nodes[c], l.nodes[c + 1], l.name);
   for (const auto& f : mesh.faces) {
     if (isHidden(f.part)) continue;
     for (const auto& facet : f.facets) {
       const auto n = mesh.nodesOf(facet);
-      const QPointF pa = canvas_->toScreen(scene_->place(n[0])), pb = canvas_->toScreen(scene_->place(n[1])), t = pb - pa,
-                    d = at - pa;
-      const double L2 = t.x() * t.x() + t.y() * t.y(), s = L2 > 0 ? std::clamp((d.x() * t.x() + d.y() * t.y()) / L2, 0., 1.) : 0;
-      const QPointF miss = d - s * t;
-      if (const double r = std::hypot(miss.x(), miss.y()); r < least) least = r, best = QString::fromStdString(f.name);
+      offer(n[0], n[1], f.name);
     }
   }
   return best;

@@ -43,9 +43,9 @@ Scene::Scene(vtkRenderer* renderer) : renderer_(renderer) {
   vtkMapper::SetResolveCoincidentTopologyToPolygonOffset();
   vtkMapper::SetResolveCoincidentTopologyPolygonOffsetParameters(2.5, 40);      // less lets lines show in pieces
   rigid_.mapper->SetRelativeCoincidentTopologyPolygonOffsetParameters(1, 120);  // tools that lie on a face lie behind it
-  for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_, &strokes_})
+  for (Layer* l : {&edges_, &outlines_, &faded_, &ghost_, &rigid_, &highlight_, &strokes_, &diagrams_})
     l->actor->GetProperty()->SetLighting(false);
-  outlines_.actor->GetProperty()->SetLineWidth(1);
+  outlines_.actor->GetProperty()->SetLineWidth(1), surface_.actor->GetProperty()->SetLineWidth(2);
   rigid_.actor->GetProperty()->SetLineWidth(3);
 }
 
@@ -144,6 +144,7 @@ void Scene::update(const SceneState& s) {
   extent_ = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]});
   fillFaces(s);
   fillLines(s);
+  fillDiagrams(s);
   repeat(s);
   fillCaps(s);
 }
@@ -161,7 +162,8 @@ void Scene::colours(const SceneState& s) {
   // opaque colours: a translucent line would let the window shine through
   paint(edges_, s.values ? QColor("#4A4643") : QColor("#77716A")), paint(outlines_, theme().ink), paint(ghost_, theme().faint),
       paint(faded_, theme().faint);
-  paint(rigid_, QColor("#5B6470")), paint(highlight_, theme().accent), paint(strokes_, QColor("#23282D"));
+  paint(rigid_, QColor("#5B6470")), paint(highlight_, theme().accent), paint(strokes_, QColor("#23282D")),
+      paint(diagrams_, theme().ink);
 }
 
 void Scene::fillSurface(const SceneState& s) {
@@ -230,8 +232,11 @@ void Scene::fillSurface(const SceneState& s) {
       }
     }
   }
+  vtkNew<vtkCellArray> axes;
+  addSlender(s, points, cells, axes, scalars, [&](int part) { paint(part), polygonOf_.push_back({-1, -1, -1}); });
   surface_.data->SetPoints(points);
   surface_.data->SetPolys(cells);
+  surface_.data->SetLines(axes);
   surface_.data->GetPointData()->SetScalars(s.values ? scalars.Get() : nullptr);
   surface_.data->GetCellData()->SetScalars(s.values ? nullptr : colors.Get());
   surface_.mapper->SetScalarVisibility(true);
@@ -299,7 +304,10 @@ std::optional<mesh::Facet> Scene::facetAlong(const Eigen::Vector3d& from, const 
     int sub = 0;
     vtkIdType id = -1;
     if (!locator_->IntersectWithLine(start.data(), to.data(), 0., along, x.data(), local, sub, id, cell) || id < 0) return {};
-    if (!section || !section->cutsAway(x)) return polygonOf_[size_t(id)];
+    if (!section || !section->cutsAway(x)) {
+      if (polygonOf_[size_t(id)].block < 0) return {};  // a slender part
+      return polygonOf_[size_t(id)];
+    }
     start = x + 1e-6 * (to - from);
   }
   return {};
@@ -328,6 +336,12 @@ void Scene::fillLines(const SceneState& s) {
   };
   for (const auto& line : edgeLines_)
     if (s.edges && !isHidden(line.part)) side(edges, line.nodes);
+  for (const auto& l : mesh.lines)  // seen however thin they are
+    for (size_t c = 0; c < l.count() && s.sightOf(l.part) != Sight::hidden; ++c) {
+      if (isHidden(l.part)) side(faded, {l.nodes[c], l.nodes[c + 1]});
+      if (!isHidden(l.part) && !s.values) side(outline, {l.nodes[c], l.nodes[c + 1]});
+      if (s.undeformed) side(ghost, {l.nodes[c], l.nodes[c + 1]});
+    }
   for (const auto& line : outlineLines_) {
     if (s.sightOf(line.part) == Sight::hidden) continue;
     side(isHidden(line.part) ? faded : outline, line.nodes);

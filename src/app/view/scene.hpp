@@ -12,6 +12,7 @@
 #include <vtkStaticCellLocator.h>
 
 #include <QColor>
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -31,11 +32,18 @@ struct Section {
   bool cutsAway(const Eigen::Vector3d& x) const { return keepAbove ? x[axis] < at : x[axis] > at; }
 };
 
+/// Which way a diagram stands off its line: not at all, up or across its section.
+enum class Diagram { none, up, across };
+
 /// What the view draws.
 struct SceneState {
   const std::vector<float>* displacement = nullptr;  ///< 2 or 3 per node
   const std::vector<double>* rigid = nullptr;        ///< 3 or 6 per body
   const std::vector<double>* values = nullptr;       ///< nodal field; null: part colours
+  const std::vector<float>* turn = nullptr;          ///< of slender parts: 1 or 3 per turn of the mesh
+  const std::vector<double>* ends = nullptr;         ///< the field at both ends of every slender cell
+  Diagram diagram = Diagram::none;                   ///< of the field along slender parts
+  bool diagramReversed = false;                      ///< positive values stand the other way
   double low = 0, high = 1, scale = 1;
   bool isSigned = false, edges = true, undeformed = false, sweep = false, bands = false;
   std::vector<Sight> sight;  ///< per part; all shown when missing
@@ -100,11 +108,19 @@ class Scene {
   int statusOf(const mesh::Facet& facet, const SceneState& s) const;
   void fillSurface(const SceneState& s);
   void fillLines(const SceneState& s);
+  /// A section's axes at an end of a slender cell, as it is turned: along, up, across.
+  Eigen::Matrix3d frameAt(const mesh::Line& line, size_t cell, size_t end, const SceneState& s) const;
+  /// `axes`: their lines in the colours of a field, seen however thin they are.
+  void addSlender(const SceneState& s, vtkPoints* points, vtkCellArray* cells, vtkCellArray* axes, vtkDoubleArray* scalars,
+                  const std::function<void(int)>& paint);
+  void fillDiagrams(const SceneState& s);
   void fillRigid(const SceneState& s);
   void fillCaps(const SceneState& s);
   void cap(Layer& layer, const Eigen::Hyperplane<double, 3>& section, bool quadratic, const SceneState& s);
   void repeat(const SceneState& s);
-  std::vector<Layer*> drawn() { return {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_, &strokes_}; }
+  std::vector<Layer*> drawn() {
+    return {&ghost_, &surface_, &edges_, &outlines_, &faded_, &rigid_, &highlight_, &strokes_, &diagrams_};
+  }
   void colours(const SceneState& s);
 
   results::Header header_;
@@ -112,7 +128,7 @@ class Scene {
   std::vector<std::vector<Eigen::Vector3d>> rigidPaths_;
   std::vector<std::vector<mesh::Facet>> outline_;  ///< boundary facets per part
   std::vector<Line> edgeLines_, outlineLines_;     ///< element edges in sight; edges of the shape
-  Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_, strokes_;
+  Layer surface_, edges_, outlines_, faded_, ghost_, rigid_, highlight_, strokes_, diagrams_;
   std::vector<Eigen::Affine3d> pictures_;  ///< besides the model's own
   Layer light_;                            ///< the surface simplified
   bool lightMade_ = false;

@@ -144,6 +144,7 @@ class Overlay::Symbols {
     std::vector<Vector3d> places;
     for (const auto& name : on) {
       if (const auto it = points_.find(name); it != points_.end()) places.push_back(it->second);
+      if (const auto* spot = mesh_.spot(name)) places.push_back(v_.scene_->place(spot->node));
       for (size_t k = 0; k < v_.scene_->header().rigid.size(); ++k)
         if (v_.scene_->header().rigid[k].name == name) places.push_back(middleOfBody(k));
     }
@@ -168,6 +169,7 @@ class Overlay::Symbols {
     }
     if (ends.empty()) return;
     point /= double(ends.size());
+    if (const auto* end = mesh_.spot(carrier.end)) point = v_.scene_->place(end->node);
     if (!carrier.at.empty()) try {
         const auto at = model::Quantities(d_).list(carrier.at, Kind::length, "");
         for (size_t k = 0; k < at.size() && k < 3; ++k) point[Eigen::Index(k)] = at[k];
@@ -233,6 +235,11 @@ class Overlay::Symbols {
     const QColor c = laneColor("supports");
     along(s.on, [&](QPointF at, QPointF out) {
       for (const auto& direction : s.fix) {
+        if (direction == "all" || direction.starts_with("turn")) {  // a block that keeps it from turning
+          p_.setPen(QPen(c, 1.6)), p_.setBrush(direction == "all" ? QBrush(c) : Qt::NoBrush);
+          p_.drawRect(QRectF(at - QPointF(6, 6), QSizeF(12, 12)));
+          continue;
+        }
         const QPointF a = direction == "normal" ? -out : axis(direction);
         const double sign = a.x() * out.x() + a.y() * out.y() > 0 ? -1 : 1;
         if (a.isNull()) continue;  // along the line of sight

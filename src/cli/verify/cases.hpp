@@ -1,7 +1,11 @@
 #pragma once
+#include <numbers>
+
 #include "cli/verify/study.hpp"
 
 namespace anvil::cli {
+
+inline constexpr double pi = std::numbers::pi;
 
 void caseE1(Study&), caseE2(Study&), caseM1(Study&), caseM2(Study&), caseP1(Study&), caseP2(Study&), caseP3(Study&);
 void caseP2Solid(Study&), caseP3Solid(Study&), caseL1Solid(Study&), caseC1Solid(Study&);
@@ -17,6 +21,7 @@ void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(S
     caseX2(Study&), caseX3(Study&);
 void caseS2(Study&), caseS3(Study&), caseS4(Study&), caseS6(Study&), caseS7(Study&), caseS8(Study&), caseS9(Study&),
     caseS10(Study&), caseS11(Study&), caseS12(Study&), caseS13(Study&), caseS14(Study&);
+void caseN1(Study&), caseN2(Study&), caseN3(Study&), caseN4(Study&), caseN5(Study&), caseN6(Study&), caseN7(Study&);
 
 /// Outermost radius with plastic strain: the border is taken where the strain, falling outwards, goes to zero.
 double plasticRadius(const Solved& solved, size_t row);

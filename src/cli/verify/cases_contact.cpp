@@ -288,6 +288,13 @@ const std::vector<VerifyCase>& verifyCases() {
                                              {"S12", "plate pressed by a ball, thin", true, caseS12},
                                              {"S13", "ring crushed flat, thin", true, caseS13},
                                              {"S14", "folded sheet", true, caseS14},
+                                             {"N1", "cantilevers and a frame of beams", false, caseN1},
+                                             {"N2", "bend in space", false, caseN2},
+                                             {"N3", "short beams", false, caseN3},
+                                             {"N4", "yielding sections", false, caseN4},
+                                             {"N5", "plastic hinges", false, caseN5},
+                                             {"N6", "columns", false, caseN6},
+                                             {"N7", "frames turned and joined", false, caseN7},
                                              {"crimp", "example ferrule-crimp", true, caseCrimp}};
   return cases;
 }

@@ -18,8 +18,6 @@
 namespace anvil::cli {
 namespace {
 
-constexpr double pi = std::numbers::pi;
-
 /// Value of a nodal field at the node nearest to a point of the undeformed shape.
 double atPoint(const Solved& s, const std::string& field, size_t row, const Eigen::Vector3d& x) {
   const auto values = results::nodalField(s.reader(), field, row);

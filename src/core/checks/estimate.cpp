@@ -108,6 +108,10 @@ linear::SparsePattern graphOf(const model::Document& d, const mesh::Mesh& mesh) 
     for (size_t c = 0; c < b.count(); ++c)
       for (int i = 0; i < n; ++i) rows[size_t(b.cell(c)[i])].insert(rows[size_t(b.cell(c)[i])].end(), b.cell(c), b.cell(c) + n);
   }
+  for (const auto& l : mesh.lines)
+    for (size_t c = 0; c < l.count(); ++c)
+      for (const size_t end : {c, c + 1})
+        rows[size_t(l.nodes[end])].insert(rows[size_t(l.nodes[end])].end(), {l.nodes[c], l.nodes[c + 1]});
   linear::SparsePattern p;
   p.start.push_back(0);
   for (size_t i = 0; i < rows.size(); ++i) {
@@ -185,6 +189,8 @@ Estimate costOf(const model::Document& d, const mesh::Mesh& mesh) {
     e.cells += b.count(), work += double(b.count()) * b.points() * std::pow(type.nodes / 8., 1.3);
     state += 800. * double(b.count()) * b.points(), maps += 4 * double(b.count()) * std::pow(type.nodes * mesh.dim, 2);
   }
+  for (const auto& l : mesh.lines) e.cells += l.count(), work += 8. * double(l.count());
+  e.unknowns += mesh.turnNode.size() * (mesh.dim == 2 ? 1 : 3);
   if (mesh.x.empty()) return e;
   const auto graph = graphOf(d, mesh);
   const auto cost = linear::factorCost(graph);

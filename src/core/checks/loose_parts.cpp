@@ -55,11 +55,17 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
       for (int i = 0; c.framed(n) && i < dim; ++i) d[i] = c.frame(n)(i, k);
       holdShift(p.mesh.x[size_t(n)], d);
     }
+  for (size_t t = 0; t < p.mesh.turnNode.size(); ++t) {
+    if (!std::binary_search(nodes.begin(), nodes.end(), p.mesh.turnNode[t])) continue;
+    for (int k = dim; k < p.rigidSize(); ++k)
+      if (c.equation(p.rigidDof(p.bodyOfTurn(int(t)), k)) < 0) holdTurn(Eigen::Vector3d::Unit(dim == 2 ? 2 : k - 3));
+  }
   // a carrier that is itself held, sprung or driven holds its part
   for (const auto& carrier : p.carriers) {
     if (!std::binary_search(nodes.begin(), nodes.end(), carrier.nodes.front())) continue;
     for (int k = 0; k < p.rigidSize(); ++k) {
-      if (c.equation(p.rigidDof(carrier.body, k)) >= 0 && !sprung(p, carrier.body, k)) continue;
+      if (c.equation(p.rigidDof(carrier.body, k)) >= 0 && !sprung(p, carrier.body, k) && !p.isNodeBody(carrier.body))
+        continue;  // what slender parts hold is seen when they are solved
       if (k < dim)
         holdShift(p.bodies[size_t(carrier.body)].pivot, Eigen::Vector3d::Unit(k));
       else
@@ -130,6 +136,22 @@ void looseParts(const Problem& p, const Joined& joined, Report& r) {
                             while (d.stabilisations.find(fresh)) fresh += "'";
                             d.stabilisations(fresh).on = {name};
                           }});
+  }
+  // slender parts; those that are joined to faces may be held by them
+  for (int part = 0; part < int(p.mesh.parts.size()); ++part) {
+    std::vector<int> nodes;
+    for (const auto& l : p.mesh.lines)
+      if (l.part == part) nodes.insert(nodes.end(), l.nodes.begin(), l.nodes.end());
+    std::sort(nodes.begin(), nodes.end()), nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
+    const bool joinedToFaces = std::any_of(p.carriers.begin(), p.carriers.end(), [&](const analysis::Carrier& k) {
+      const auto* turns = p.isNodeBody(k.body) ? &p.mesh.turnNode[size_t(k.body) - p.rigid.size()] : nullptr;
+      return turns && std::binary_search(nodes.begin(), nodes.end(), *turns);
+    });
+    if (nodes.empty() || joinedToFaces) continue;
+    if (const auto motions = freeMotions(p, c, nodes); !motions.empty())
+      r.findings.push_back({true, "parts/" + p.mesh.parts[size_t(part)],
+                            "The part is free to move (" + inProse(motions) + ") at the start of the run.",
+                            "Hold points of it by a support."});
   }
   // parts that touch may hold each other and yet be free together
   std::map<int, std::set<int>> groups;

@@ -17,6 +17,7 @@ using analysis::Problem;
 void meshFacts(const Problem& p, Report& r) {
   size_t cells = 0;
   for (const auto& b : p.mesh.blocks) cells += b.count();
+  for (const auto& l : p.mesh.lines) cells += l.count();
   r.facts.push_back(std::to_string(p.mesh.x.size()) + " nodes, " + std::to_string(cells) + " elements, " +
                     std::to_string(p.dofs()) + " unknowns");
   for (const auto& b : p.mesh.blocks) {

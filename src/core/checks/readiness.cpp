@@ -11,6 +11,7 @@
 #include "core/checks/loose_parts.hpp"
 #include "core/checks/mesh_findings.hpp"
 #include "core/checks/overlapping.hpp"
+#include "core/checks/slender_limits.hpp"
 #include "core/checks/thin_limits.hpp"
 #include "core/checks/touching.hpp"
 #include "core/checks/unlikely.hpp"
@@ -146,7 +147,7 @@ void examine(Problem& p, const model::Document& document, Report& r) {
   travelAgainstMesh(p, document, r);
   overlappingParts(p, r);
   unlikely(p, document, r);
-  thinLimits(p, r);
+  thinLimits(p, r), slenderLimits(p, r);
   for (size_t s = 0; s < p.steps.size(); ++s) analysis::Constraints(p, int(s));
 }
 

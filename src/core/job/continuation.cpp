@@ -219,7 +219,10 @@ static bool sameMesh(const mesh::Mesh& a, const mesh::Mesh& b) {
   for (size_t i = 0; i < a.blocks.size(); ++i)
     if (a.blocks[i].type != b.blocks[i].type || a.blocks[i].part != b.blocks[i].part || a.blocks[i].nodes != b.blocks[i].nodes)
       return false;
-  return true;
+  const auto sameLine = [](const mesh::Line& l, const mesh::Line& m) {
+    return l.part == m.part && l.nodes == m.nodes && l.turns == m.turns;
+  };
+  return std::equal(a.lines.begin(), a.lines.end(), b.lines.begin(), b.lines.end(), sameLine);
 }
 
 void checkContinuation(const results::Reader& stored, size_t row, const Document& now, const results::Header& fresh) {

@@ -57,7 +57,14 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
   const auto n = Eigen::Index(p.nodeDofs());
   row.displacement.assign(inc.displacement.begin(), inc.displacement.begin() + n);
   row.reaction.assign(inc.reaction.begin(), inc.reaction.begin() + n);
-  row.rigid.assign(inc.displacement.begin() + n, inc.displacement.begin() + p.bodyEnd());
+  const auto turns = Eigen::Index(p.layout().firstTurn());
+  row.rigid.assign(inc.displacement.begin() + n, inc.displacement.begin() + n + p.rigidSize() * int(p.rigid.size()));
+  row.turn.assign(inc.displacement.begin() + turns, inc.displacement.begin() + p.bodyEnd());
+  for (const auto& cell : inc.slender)
+    for (const auto& e : cell)  // as results::SlenderColumn has them
+      for (double v : {e.normal, e.shearUp, e.shearAcross, e.torque, e.momentUp, e.momentAcross, e.stretch, e.twist, e.curveUp,
+                       e.curveAcross, e.greatest, e.least, e.plastic, e.yielded})
+        row.slender.push_back(float(v));
   for (const auto& q : inc.points) {
     for (int k = 0; k < (p.dim() == 2 ? 4 : 6); ++k) {
       const double root = k >= 3 ? material::root2 : 1;
@@ -104,9 +111,10 @@ analysis::Restart restartOf(const analysis::Problem& p, const results::NamedVect
   };
   r.displacement = vector(named("displacement")), r.stepStart = vector(named("step start"));
   r.released = vector(named("released")), r.travelled = vector(named("travelled")), r.energies = named("energies");
-  for (size_t b = 0; b < p.blocks.size(); ++b) r.blockStates.push_back(named("block " + std::to_string(b)));
+  const size_t states = p.blocks.size() + p.slender.size();
+  for (size_t b = 0; b < states; ++b) r.blockStates.push_back(named("block " + std::to_string(b)));
   for (size_t k = 0; k < p.pairs.size(); ++k) r.pairStates.push_back(named(pairKey(p, k)));
-  if (v.contains("block " + std::to_string(p.blocks.size())))
+  if (v.contains("block " + std::to_string(states)))
     throw Error("the stored run has more parts than this model", "continue", "Run from the start.");
   return r;
 }

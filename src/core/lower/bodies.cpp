@@ -96,11 +96,11 @@ int Lowering::bodyAxis(const std::string& word, const std::string& path) const {
 }
 
 void Lowering::addCarrier(const std::string& name, bool rigid, const Footing& on, const std::optional<Vector3d>& at,
-                          const std::string& path) {
+                          const std::string& path, int body) {
   const int dim = p->dim();
   Carrier carrier;
   carrier.name = name, carrier.rigid = rigid, carrier.nodes = on.nodes, carrier.weight = on.share,
-  carrier.body = int(p->bodies.size());
+  carrier.body = body < 0 ? int(p->bodies.size()) : body;
   for (size_t i = 0; i < carrier.nodes.size(); ++i) carrier.centre += carrier.weight[i] * p->mesh.x[size_t(carrier.nodes[i])];
   Body b;
   b.name = name, b.pivot = at.value_or(carrier.centre);
@@ -118,7 +118,8 @@ void Lowering::addCarrier(const std::string& name, bool rigid, const Footing& on
   b.lever = lever;
   carrier.firstMultiplier = p->multipliers, carrier.scale = p->youngScale * (dim == 3 ? p->sizeScale() : p->setting.thickness);
   p->multipliers += carrier.multipliers(dim);
-  p->bodies.push_back(b), p->carriers.push_back(carrier);
+  if (body < 0) p->bodies.push_back(b);
+  p->carriers.push_back(carrier);
 }
 
 void Lowering::carriers() {
@@ -128,8 +129,25 @@ void Lowering::carriers() {
       throw Error("axisymmetric models have no carriers", path, "Move the faces themselves, or model the solid.");
     if (bodyNamed(name) >= 0 || d.parts.find(name))
       throw Error("a part has the same name", path, "Give the carrier another name.");
+    int body = -1;
+    if (!c.end.empty()) {
+      if (!c.at.empty()) throw Error("the carrier's point is an end of a slender part", path + "/at", "Take \"at\" out.");
+      const auto* spot = p->mesh.spot(c.end);
+      std::vector<std::string> known;
+      for (const auto& s : p->mesh.spots) known.push_back(s.name);
+      const auto near = nearest(c.end, known);
+      if (!spot)
+        throw Error("there is no point '" + c.end + "' of a slender part", path + "/end",
+                    !near.empty()   ? "Did you mean '" + near + "'?"
+                    : known.empty() ? "Draw a slender part first."
+                                    : "Known: " + inProse(known) + ".");
+      if (spot->turn < 0)
+        throw Error("nothing turns at the point '" + c.end + "'", path + "/end",
+                    "Name a point where a line ends that carries all and is not hinged there.");
+      body = p->bodyOfTurn(spot->turn);
+    }
     addCarrier(name, c.hold == "rigid", standsOn(c.on, path + "/on"),
-               c.at.empty() ? std::nullopt : std::optional(pointOf(c.at, path + "/at")), path + "/on");
+               c.at.empty() ? std::nullopt : std::optional(pointOf(c.at, path + "/at")), path + "/on", body);
   }
   for (const auto& [name, b] : d.bolts)
     if (b.beam)
@@ -224,9 +242,12 @@ int Lowering::bodyNamed(const std::string& name) const {
 int Lowering::bodyWanted(const std::string& name, const std::string& path) const {
   if (const int b = bodyNamed(name); b >= 0) return b;
   std::vector<std::string> known;
-  for (const auto& b : p->bodies) known.push_back(b.name);
+  for (const auto& b : p->bodies)
+    if (!b.name.starts_with("a joint")) known.push_back(b.name);
   const auto near = nearest(name, known);
-  throw Error("there is no carrier or rigid part '" + name + "'", path,
+  throw Error(std::string("there is no carrier") +
+                  (p->mesh.spots.empty() ? " or rigid part '" : ", rigid part or end of a slender part '") + name + "'",
+              path,
               !near.empty()   ? "Did you mean '" + near + "'?"
               : known.empty() ? "Define a carrier first."
                               : "Known: " + inProse(known) + ".");

@@ -7,6 +7,7 @@
 #include "core/geometry/solid.hpp"
 #include "core/lower/fitted_bolts.hpp"
 #include "core/lower/lowering.hpp"
+#include "core/lower/slender_parts.hpp"
 #include "core/lower/thin_parts.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
@@ -45,9 +46,11 @@ std::unique_ptr<Problem> Lowering::run() {
   blocks();
   steps();
   rigidBodies();
+  slenderBodies();
   carriers();
   springs();
   bolts();
+  slenderDofs();
   contacts();
   motions();
   loads();
@@ -75,8 +78,11 @@ void Lowering::blocks() {
     p->partYoung[size_t(cells.part)] = youngOf(m, q, place);
     sum += p->partYoung[size_t(cells.part)];
   }
-  if (p->blocks.empty()) throw Error("the model has no deformable part", "parts", "Add a part with a shape and a material.");
-  p->youngScale = sum / double(p->blocks.size());
+  slenderParts();
+  if (p->blocks.empty() && p->slender.empty())
+    throw Error("the model has no deformable part", "parts", "Add a part with a shape and a material.");
+  for (const auto& s : p->slender) sum += p->partYoung[size_t(s.part)];
+  p->youngScale = sum / double(p->blocks.size() + p->slender.size());
 }
 
 void Lowering::steps() {
@@ -132,7 +138,7 @@ void Lowering::temperatures() {
     const std::string path = "temperatures/" + name;
     if (t.on.empty()) throw Error("it acts on no part", path + "/on", "Name parts.");
     Temperature plan;
-    plan.name = name, plan.expansion.assign(p->blocks.size(), 0);
+    plan.name = name, plan.expansion.assign(p->blocks.size() + p->slender.size(), 0);
     if (!t.rise.given())
       throw Error("the temperature has no course", path + "/rise", "Give a value in kelvin, or values per step.");
     plan.rise = model::timed(t.rise, Kind::number, d, q, path + "/rise");
@@ -143,9 +149,12 @@ void Lowering::temperatures() {
       if (!m.expansion.given())
         throw Error("the material '" + part.material + "' has no thermal expansion", "materials/" + part.material + "/expansion",
                     "Give it, for steel 12e-6.");
+      const int index = partIndex(d, partName);
+      const double expansion = q(m.expansion, Kind::expansion, "materials/" + part.material + "/expansion");
       for (size_t i = 0; i < p->blocks.size(); ++i)
-        if (p->mesh.blocks[i].part == partIndex(d, partName))
-          plan.expansion[i] = q(m.expansion, Kind::expansion, "materials/" + part.material + "/expansion");
+        if (p->mesh.blocks[i].part == index) plan.expansion[i] = expansion;
+      for (size_t i = 0; i < p->slender.size(); ++i)
+        if (p->slender[i].part == index) plan.expansion[p->blocks.size() + i] = expansion;
     }
     p->temperatures.push_back(plan);
   }
@@ -184,6 +193,14 @@ void Lowering::stabilisations() {
           }
         }
       }
+      for (size_t i = 0; i < p->slender.size(); ++i) {
+        const auto& cells = *p->slender[i].cells;
+        for (size_t c = 0; c < cells.count() && p->slender[i].part == part; ++c) {
+          const double half = cells.length(c) * cells.section().area / 2;
+          for (const size_t end : {c, c + 1})
+            lumped.segment(p->dim() * p->mesh.lines[i].nodes[end], p->dim()).array() += half, volume += half;
+        }
+      }
       // moving the whole body by its own size in unit time takes 1e-5 E over a section of it
       if (volume > 0) stab.viscosity += lumped * (strength * 1e-5 * p->partYoung[size_t(part)] / std::pow(volume, 2. / 3));
     }
@@ -210,6 +227,11 @@ void Lowering::watchPoints() {
       for (size_t c = 0; b.thin() && c < b.count(); ++c)  // in the middle of a sheet
         for (int i = 0; i < half; ++i) take(b.cell(c)[i], b.cell(c)[i + half]);
     }
+    for (const auto& l : p->mesh.lines)
+      for (size_t i = 0; l.part == part && i < l.nodes.size(); ++i) {
+        take(l.nodes[i], -1);
+        if (point.node == l.nodes[i] && !l.turns.empty()) point.body = p->bodyOfTurn(l.turns[i]);
+      }
     if (point.node < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
     p->watch.push_back(point);
   }
@@ -361,7 +383,9 @@ mesh::Mesh buildMesh(const Document& d, const Quantities& q, const mesh::Working
     const size_t firstNode = mesh.x.size();
     if (part.around && d.space == "axisymmetric")
       throw Error("a part of an axisymmetric model is all round already", path + "/around", "Take \"around\" out.");
-    if (!part.solid.empty())
+    if (part.slender)
+      addSlender(mesh, int(i), d, q, path);
+    else if (!part.solid.empty())
       addSolid(mesh, int(i), d, q, path, working, solidNamed);
     else
       addShapes(mesh, int(i), d, q, path);

@@ -3,6 +3,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -61,6 +62,11 @@ class Lowering {
   void watchPoints();
   void control();
 
+  // slender parts
+  void slenderBodies();
+  void slenderParts();
+  void slenderDofs();
+
   // rigid parts, carriers, springs
   void rigidBodies();
   /// Number of a body's dof by word: an axis, or a turn.
@@ -68,9 +74,16 @@ class Lowering {
   void carriers();
   /// Faces, edges or corners by name. Throws Error where a name is unknown, or faces and edges are mixed.
   Footing standsOn(const std::vector<std::string>& names, const std::string& path) const;
+  /// Lines of slender parts: the one of that name, or all of a part.
+  std::vector<const mesh::Line*> linesNamed(const std::string& name) const;
+  /// A slender part, or a line or point of one.
+  bool isSlender(const std::string& name) const;
+  /// What turns at a point, along a line or in a part of that name.
+  std::set<int> slenderBodiesNamed(const std::string& name) const;
   /// A carrier's point and its hold on what it stands on; without `at` the point is its middle.
+  /// `body`: an own one where it is -1, else the end of a slender part.
   void addCarrier(const std::string& name, bool rigid, const Footing& on, const std::optional<Vector3d>& at,
-                  const std::string& path);
+                  const std::string& path, int body = -1);
   /// Share of the facets' undeformed area that belongs to each node.
   std::vector<double> nodalShares(const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes) const;
   void springs();

@@ -61,6 +61,8 @@ std::map<int, Vector3d> Lowering::normalsOf(const std::vector<mesh::Facet>& face
   return normal;
 }
 
+bool Lowering::isSlender(const std::string& name) const { return p->mesh.spot(name) || !linesNamed(name).empty(); }
+
 void Lowering::addMotion(const std::string& name, bool support, const std::vector<std::string>& names,
                          const model::Direction& along, const model::TimedCourse& course, const std::string& path,
                          const Vector3d& about, const Vector3d& axisOfTurn) {
@@ -68,18 +70,24 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
   if (names.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
   std::vector<std::string> soft;
   for (const auto& target : names) {
-    const int body = bodyNamed(target);
-    if (body < 0) {
-      soft.push_back(target);
-      continue;
+    std::set<int> bodies = slenderBodiesNamed(target);
+    int axis;
+    const bool turns = !axisOfTurn.isZero(0) || isTurn(along.axis, axis, place), slender = isSlender(target);
+    if (slender && turns && bodies.empty())
+      throw Error("nothing turns at '" + target + "': its lines are hinged there or carry no moment", path + "/on",
+                  "Hold or move it along x, y or z alone.");
+    if (slender && !turns) bodies.clear();
+    if (const int body = bodyNamed(target); body >= 0 && !slender) bodies.insert(body);
+    if (bodies.empty()) soft.push_back(target);
+    for (int body : bodies) {
+      Motion m;
+      m.name = name, m.support = support, m.body = body, m.course = course;
+      if (!axisOfTurn.isZero(0))
+        m.anyAxis = true, m.axis = axisOfTurn, m.bodyAxis = 3;
+      else
+        m.bodyAxis = bodyAxis(along.axis, place);
+      p->motions.push_back(m);
     }
-    Motion m;
-    m.name = name, m.support = support, m.body = body, m.course = course;
-    if (!axisOfTurn.isZero(0))
-      m.anyAxis = true, m.axis = axisOfTurn, m.bodyAxis = 3;
-    else
-      m.bodyAxis = bodyAxis(along.axis, place);
-    p->motions.push_back(m);
   }
   if (soft.empty()) return;
   if (along.axis == "normal") {  // each face by its own normal: where two meet, both are held
@@ -145,9 +153,21 @@ void Lowering::motions() {
     model::TimedCourse course;
     course.curve.add(0, 0);
     course.active = model::activeDuring(s.during, d, path + "/during");
-    for (const auto& axis : s.fix)
-      addMotion(name, true, s.on, model::Direction{axis, {}}, course, path,
-                s.about.empty() ? Vector3d::Zero() : pointOf(s.about, path + "/about"));
+    const auto about = s.about.empty() ? Vector3d::Zero() : pointOf(s.about, path + "/about");
+    const auto hold = [&](const std::vector<std::string>& on, const std::string& axis) {
+      addMotion(name, true, on, model::Direction{axis, {}}, course, path, about);
+    };
+    for (const auto& axis : s.fix) {
+      if (axis != "all") {
+        hold(s.on, axis);
+        continue;
+      }
+      for (int k = 0; k < p->dim(); ++k) hold(s.on, p->axis(k));
+      for (const auto& target : s.on)  // what turns of itself is kept from it
+        if (bodyNamed(target) >= 0 || !slenderBodiesNamed(target).empty())
+          for (const char* turn : p->dim() == 3 ? std::vector<const char*>{"turn x", "turn y", "turn z"} : std::vector{"turn"})
+            hold({target}, turn);
+    }
   }
   for (const auto& [name, m] : d.motions) {
     const std::string path = "motions/" + name;

@@ -9,6 +9,7 @@
 #include "core/mesh/select.hpp"
 #include "core/model/carriers.hpp"
 #include "core/model/document.hpp"
+#include "core/model/part.hpp"
 #include "core/model/place_names.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/regions.hpp"
@@ -98,6 +99,7 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
                                   const std::string& path) {
   std::vector<mesh::Facet> result;
   for (const auto& name : names) {
+    const int part = partIndex(d, name);
     if (const auto* region = d.regions.find(name)) {
       const Inside one(name);
       auto more = facetsByRule(*region, d, mesh, "regions/" + name);
@@ -118,12 +120,18 @@ std::vector<mesh::Facet> facetsOf(const std::vector<std::string>& names, const D
                   "Name faces; edges and corners take supports, motions, forces and carriers.");
     } else if (const auto faces = mesh.facesNamed(name); !faces.empty()) {
       for (const auto* face : faces) result.insert(result.end(), face->facets.begin(), face->facets.end());
-    } else if (const int part = partIndex(d, name); part >= 0 && !d.parts[size_t(part)].second.rigid) {
+    } else if (part >= 0 && !d.parts[size_t(part)].second.rigid && !d.parts[size_t(part)].second.slender) {
       const auto all = mesh.boundary(part);
       result.insert(result.end(), all.begin(), all.end());
     } else {
       std::vector<std::string> known = d.regions.names();
       for (const auto& f : mesh.faces) known.push_back(f.name);
+      for (const auto& l : mesh.lines) known.push_back(l.name);
+      for (const auto& s : mesh.spots) known.push_back(s.name);
+      const bool isSlender = part >= 0 && d.parts[size_t(part)].second.slender;
+      if (isSlender || mesh.line(name) || mesh.spot(name))
+        throw Error("'" + name + "' is " + (mesh.spot(name) ? "a point" : "a line") + " of a slender part, which has no faces",
+                    path, "Name faces; slender parts take supports, motions, forces and moments, and carriers as their \"end\".");
       for (const auto& list : {d.parts.names(), d.carriers.names()}) known.insert(known.end(), list.begin(), list.end());
       if (const auto* part = d.parts.find(name); part && part->rigid)
         throw Error("the part '" + name + "' is rigid, and has no mesh", path, "Name a part that is meshed, or faces of one.");
@@ -173,18 +181,47 @@ static void takeApart(const std::vector<std::string>& names, const Document& d, 
   }
 }
 
+std::vector<const mesh::Line*> Lowering::linesNamed(const std::string& name) const {
+  std::vector<const mesh::Line*> lines;
+  if (const auto* line = p->mesh.line(name)) lines.push_back(line);
+  const int part = partIndex(d, name);
+  for (const auto& l : p->mesh.lines)
+    if (l.part == part) lines.push_back(&l);
+  return lines;
+}
+
+std::set<int> Lowering::slenderBodiesNamed(const std::string& name) const {
+  std::set<int> bodies;
+  if (const auto* spot = p->mesh.spot(name); spot && spot->turn >= 0) bodies.insert(p->bodyOfTurn(spot->turn));
+  for (const auto* l : linesNamed(name))
+    for (int t : l->turns) bodies.insert(p->bodyOfTurn(t));
+  return bodies;
+}
+
 Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string& path) const {
   std::vector<std::string> names, faces;
   takeApart(on, d, names);
   Footing f;
   std::map<int, double> share;
+  const auto x = [&](int n) -> const Vector3d& { return p->mesh.x[size_t(n)]; };
+  const auto addLine = [&](const mesh::Line& l) {
+    for (size_t c = 0; c < l.count(); ++c)
+      for (const size_t end : {c, c + 1}) share[l.nodes[end]] += (x(l.nodes[c + 1]) - x(l.nodes[c])).norm() / 2;
+  };
   for (const auto& name : names) {
+    if (const auto lines = linesNamed(name); !lines.empty()) {
+      for (const auto* l : lines) addLine(*l);
+      continue;
+    }
+    if (const auto* spot = p->mesh.spot(name)) {
+      share[spot->node] += 1;
+      continue;
+    }
     if (name.find(model::meets) == std::string::npos) {
       faces.push_back(name);
       continue;
     }
     const auto m = meetingNamed(name, d, p->mesh, path);
-    const auto x = [&](int n) -> const Vector3d& { return p->mesh.x[size_t(n)]; };
     for (const auto& line : m.lines) {  // the trapezium rule, of quadratic sides Simpson's
       const double length = (x(line[1]) - x(line[0])).norm();
       for (size_t i = 0; i < line.size(); ++i) share[line[i]] += length * (line.size() == 2 ? 1. / 2 : i < 2 ? 1. / 6 : 2. / 3);
@@ -193,7 +230,8 @@ Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string
       for (int n : m.nodes) share[n] += 1;
   }
   if (!faces.empty() && faces.size() < names.size())
-    throw Error("faces are named together with edges or corners", path, "Make two of it: one for the faces, one for the edges.");
+    throw Error("faces are named together with edges, corners or slender parts", path,
+                "Make two of it: one for the faces, one for the others.");
   if (share.empty()) {
     f.facets = facetsOf(faces, d, p->mesh, path), f.nodes = p->mesh.nodesOf(f.facets), f.share = nodalShares(f.facets, f.nodes);
     return f;

@@ -58,6 +58,18 @@ const Face* Mesh::face(const std::string& name) const {
   return nullptr;
 }
 
+const Line* Mesh::line(const std::string& name) const {
+  for (const auto& l : lines)
+    if (l.name == name) return &l;
+  return nullptr;
+}
+
+const Spot* Mesh::spot(const std::string& name) const {
+  for (const auto& s : spots)
+    if (s.name == name) return &s;
+  return nullptr;
+}
+
 std::vector<const Face*> Mesh::facesNamed(const std::string& name) const {
   if (const auto* own = face(name)) return {own};
   std::vector<const Face*> copies;

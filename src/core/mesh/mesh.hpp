@@ -69,6 +69,24 @@ struct Cut {
   std::vector<double> weight;
 };
 
+/// A line of slender cells, each between two nodes that follow each other.
+struct Line {
+  std::string name;  ///< "part.line"
+  int part = -1;
+  std::vector<int> nodes;
+  std::vector<int> turns;           ///< parallel: which of the mesh's turns the line takes part in there; none of bars
+  std::vector<Eigen::Vector3d> up;  ///< of each cell's section: unit, square to the cell
+  std::vector<std::vector<Eigen::Vector2d>> outline;  ///< of the section: loops of [across, up], mm
+  size_t count() const { return nodes.size() - 1; }
+};
+
+/// A named point of a slender part.
+struct Spot {
+  std::string name;  ///< "part.point"
+  int part = -1, node = -1;
+  int turn = -1;  ///< of what is rigidly joined there; -1: none
+};
+
 struct Mesh {
   int dim = 2;
   std::vector<Eigen::Vector3d> x;  ///< node coordinates
@@ -76,6 +94,9 @@ struct Mesh {
   std::vector<Face> faces;         ///< named, on the boundary of a part
   std::vector<std::string> parts;  ///< names; rigid parts have no block
   std::vector<Cut> cuts;           ///< across bolts' shanks
+  std::vector<Line> lines;         ///< slender cells; they are in no block
+  std::vector<Spot> spots;
+  std::vector<int> turnNode;  ///< where the turns of slender parts are; several at a node with a hinge
   struct Note {
     int part;
     std::string words;  ///< a sentence without its full stop
@@ -84,6 +105,8 @@ struct Mesh {
   std::vector<Note> notes;  ///< what was given up to come by the mesh
 
   const Face* face(const std::string& name) const;
+  const Line* line(const std::string& name) const;
+  const Spot* spot(const std::string& name) const;
   /// Faces that a name stands for: the one of that name, or of a part that is repeated those of all copies, whose names have a
   /// number behind ("pin.side 1", "pin.side 2" …). Empty when there is none.
   std::vector<const Face*> facesNamed(const std::string& name) const;

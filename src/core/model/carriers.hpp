@@ -11,6 +11,7 @@ namespace anvil::model {
 struct Carrier {
   std::vector<std::string> on;
   Point at;                    ///< the faces' middle when left out
+  std::string end;             ///< in place of `at`: the point of a slender part that is joined to the faces
   std::string hold = "rigid";  ///< "rigid": the faces keep their shape; "mean": they follow in the mean and may deform
   bool operator==(const Carrier&) const = default;
 };

@@ -8,6 +8,8 @@ struct Document;
 struct Part;
 struct Place;
 struct Thin;
+struct Slender;
+struct Section;
 struct Profile;
 struct Coil;
 struct SpacePath;

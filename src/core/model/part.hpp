@@ -6,6 +6,7 @@
 
 #include "core/model/pattern.hpp"
 #include "core/model/shapes.hpp"
+#include "core/model/slender.hpp"
 #include "core/model/thin.hpp"
 
 namespace anvil::model {
@@ -25,7 +26,8 @@ struct Part {
   Point pivot;                     ///< rigid: the point that motions turn about and moments refer to
   std::string element = "auto";    ///< quad8, quad4, tri6; in solid models hex20, hex8, tet10; auto: the quadratic one
   std::vector<Shape> shape;
-  std::optional<Thin> thin;  ///< solid models: the shapes are those of a sheet; swept, the line it is made of
+  std::optional<Thin> thin;        ///< solid models: the shapes are those of a sheet; swept, the line it is made of
+  std::optional<Slender> slender;  ///< in place of shapes: lines with sections
   std::optional<Extrude> extrude;
   std::optional<Revolve> revolve;
   std::optional<Coil> coil;

@@ -187,6 +187,35 @@ void list(FieldLister& v, Thin& t) {
   v("points", t.points, "Points of integration through the thickness, 2 to 9; 5 see yielding begin at the sides.", Kind::number);
   v("cells", t.cells, "Quads bend better; triangles to compare.", Choice{{"quads", "triangles"}});
 }
+void list(FieldLister& v, Section& s) {
+  v("form", s.form, "Its form. Height is measured along the section's up, width across it.",
+    Choice{{"rectangle", "round", "tube", "I", "channel", "angle", "polygon"}});
+  v("width", s.width, "Width: of rectangle, I, channel and angle.", Kind::length);
+  v("height", s.height, "Height: of rectangle, I, channel and angle.", Kind::length);
+  v("diameter", s.diameter, "Outer diameter: of round and tube.", Kind::length);
+  v("wall", s.wall, "Wall thickness: of tube, channel and angle; of an I its web's.", Kind::length);
+  v("flange", s.flange, "Thickness of the flanges of I and channel; the wall's when left out.", Kind::length);
+  v("points", s.points, "Corners of a polygon, once round: [across, up].", Kind::length);
+  v("torsion", s.torsion, "Torsion constant, in mm^4; worked out from the form when left out.", Kind::number);
+  v("shift", s.shift, "Where the section's middle lies, seen from the line: [across, up].", Kind::length);
+}
+void list(FieldLister& v, SlenderLine& l) {
+  v("from", l.from, "The point where it begins.");
+  v("to", l.to, "The point where it ends. Lines that share a point are joined there.");
+  v("by", l.by, "A point that it goes by: the line is an arc of a circle. Straight when left out.", Kind::length);
+  v("section", l.section, "Name of its section; the part's first when left out.");
+  v("up", l.up, "Solid models: direction of the section's up; z when left out.");
+  v("hinged", l.hinged, "Ends that turn freely where they are joined.", Choice{{"none", "from", "to", "both"}});
+  v("carries", l.carries, "all: a beam. pull and push: a bar with a normal force alone. pull: a stay, which goes slack.",
+    Choice{{"all", "pull and push", "pull"}});
+  v("tension", l.tension, "Normal force in it at the start, before anything moves.", Kind::force);
+  v("count", l.count, "Elements along it; by the element size when left out, else 16.", Kind::number);
+}
+void list(FieldLister& v, Slender& s) {
+  v("points", s.points, "Points by name; loads and supports act on part.point.", Kind::length);
+  v("lines", s.lines, "Lines from point to point.");
+  v("sections", s.sections, "What the lines look like when they are cut across.");
+}
 void list(FieldLister& v, Part& p) {
   v("note", p.note, "A remark.");
   v("material", p.material, "Name of its material.", Refers::materials);
@@ -206,6 +235,7 @@ void list(FieldLister& v, Part& p) {
   v("thin", p.thin,
     "Solid models: a sheet. A flat shape is its surface in the x-y plane; extruded, revolved, coiled or along a path the shape's "
     "line is swept. Faces upper and lower, and its edges.");
+  v("slender", p.slender, "In place of shapes: beams, frames, stays. Lines between points, with a section each.");
   v("mesh", p.mesh, "Division of its blocks.");
   v("extrude", p.extrude, "Solid models: pulls the shapes along z.");
   v("revolve", p.revolve, "Solid models: turns the shapes about the y axis.");

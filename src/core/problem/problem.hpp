@@ -12,6 +12,7 @@
 #include "core/model/timed_course.hpp"
 #include "core/problem/bolt.hpp"
 #include "core/problem/carrier.hpp"
+#include "core/problem/slender.hpp"
 #include "core/unknowns/layout.hpp"
 
 namespace anvil::analysis {
@@ -97,7 +98,7 @@ struct ContactPlan {
 /// A change of temperature of some blocks.
 struct Temperature {
   std::string name;
-  std::vector<double> expansion;  ///< per block; 0 where it does not act
+  std::vector<double> expansion;  ///< per block, then per line of slender parts; 0 where it does not act
   model::TimedCourse rise;
 };
 
@@ -105,6 +106,7 @@ struct WatchPoint {
   std::string name;
   int node;
   int opposite = -1;  ///< in the middle of a thin part: the node of its other side; the point moves as both do in the mean
+  int body = -1;      ///< on a slender part: what turns there
 };
 
 struct Control {
@@ -120,9 +122,10 @@ struct Problem {
   mesh::Mesh mesh;
   element::Setting setting;
   std::vector<std::unique_ptr<element::Block>> blocks;  ///< parallel to mesh.blocks
+  std::vector<Slender> slender;                         ///< parallel to mesh.lines
   std::vector<contact::RigidBody> rigid;
   std::vector<int> rigidPart;  ///< part index of each rigid outline
-  std::vector<Body> bodies;    ///< the rigid parts, then the carriers' points
+  std::vector<Body> bodies;    ///< the rigid parts, then the turns of slender parts, then the carriers' points
   std::vector<Carrier> carriers;
   std::vector<Spring> springs;
   std::vector<Bolt> bolts;
@@ -141,7 +144,10 @@ struct Problem {
   std::vector<double> partYoung;  ///< per part; 0 for rigid ones
 
   /// Where unknowns stand in vectors.
-  unknowns::Layout layout() const { return {mesh.dim, int(mesh.x.size()), int(bodies.size()), multipliers}; }
+  unknowns::Layout layout() const {
+    return {mesh.dim,          int(mesh.x.size()),        int(bodies.size()),  multipliers,
+            int(rigid.size()), int(mesh.turnNode.size()), mesh.turnNode.data()};
+  }
   int dim() const { return mesh.dim; }
   int nodeCount() const { return int(mesh.x.size()); }
   int nodeDofs() const { return layout().nodeDofs(); }
@@ -151,6 +157,19 @@ struct Problem {
   int rigidDof(int body, int axis) const { return layout().ofBody(body, axis); }
   int bodyOf(int dof) const { return layout().bodyOf(dof); }
   bool isTurn(int dof) const { return layout().isTurn(dof); }
+  /// The body that a turn of slender parts is; its node moves it along.
+  int bodyOfTurn(int turn) const { return int(rigid.size()) + turn; }
+  bool isNodeBody(int body) const { return layout().isNode(body); }
+  /// A body's shift and turn in a vector over dofs; in the plane the turn is about z.
+  Vector3d shiftOf(const VectorXd& v, int body) const {
+    Vector3d s = Vector3d::Zero();
+    for (int k = 0; k < dim(); ++k) s[k] = v[rigidDof(body, k)];
+    return s;
+  }
+  Vector3d turnOf(const VectorXd& v, int body) const {
+    if (dim() == 2) return {0, 0, v[rigidDof(body, 2)]};
+    return v.segment<3>(rigidDof(body, 3));
+  }
   Vector3d at(const VectorXd& v, int node) const { return layout().at(v, node); }
   Vector3d at(const VectorXd& v, const WatchPoint& w) const {
     return w.opposite < 0 ? at(v, w.node) : Vector3d((at(v, w.node) + at(v, w.opposite)) / 2);

@@ -14,6 +14,7 @@ static std::string vtu(const Reader& reader, size_t row) {
   const auto& h = reader.header();
   size_t cells = 0;
   for (const auto& b : h.mesh.blocks) cells += b.count();
+  for (const auto& l : h.mesh.lines) cells += l.count();
   std::string s = fmt::format(
       "<?xml version=\"1.0\"?>\n<VTKFile type=\"UnstructuredGrid\" version=\"1.0\" "
       "byte_order=\"LittleEndian\">\n<UnstructuredGrid>\n"
@@ -31,6 +32,12 @@ static std::string vtu(const Reader& reader, size_t row) {
       s += '\n';
       offsets += fmt::format("{} ", at += size_t(info.nodes));
       types += fmt::format("{} ", info.vtk), parts += fmt::format("{} ", b.part);
+    }
+  for (const auto& l : h.mesh.lines)
+    for (size_t c = 0; c < l.count(); ++c) {
+      s += fmt::format("{} {}\n", l.nodes[c], l.nodes[c + 1]);
+      offsets += fmt::format("{} ", at += 2);
+      types += "3 ", parts += fmt::format("{} ", l.part);
     }
   s += "</DataArray><DataArray type=\"Int32\" Name=\"offsets\" format=\"ascii\">\n" + offsets +
        "\n</DataArray><DataArray type=\"UInt8\" Name=\"types\" format=\"ascii\">\n" + types +

@@ -13,6 +13,7 @@
 #include "core/base/text.hpp"
 #include "core/results/corners.hpp"
 #include "core/results/sheet_fields.hpp"
+#include "core/results/slender_fields.hpp"
 
 namespace anvil::results {
 namespace {
@@ -73,8 +74,9 @@ std::vector<FieldInfo> fieldList(const Header& h) {
                            {"friction traction", "MPa", false, true},
                            {"reaction", "N", false, true}});
   for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"reaction " + axes[size_t(k)], "N", true, true});
-  if (!hasThinCells(h.mesh)) return list;
   const auto usual = list;  // of thin parts on their sides
+  for (const auto& f : slenderFields(h.mesh)) list.push_back(f);
+  if (!hasThinCells(h.mesh)) return list;
   for (const auto& f : sheetFields(h.mesh)) list.push_back(f);
   for (const auto& f : usual)
     if (!f.nodal) list.push_back({f.name + middle, f.unit, f.isSigned, false});
@@ -243,6 +245,10 @@ std::vector<double> cellField(const Reader& reader, const std::string& wanted, s
       for (int n : b.nodes) result.push_back(v[size_t(n)]);
     return result;
   }
+  if (isSlenderField(f.name)) {
+    for (const auto& b : h.mesh.blocks) result.resize(result.size() + b.nodes.size(), 0);
+    return result;
+  }
   if (isSheetField(f.name)) return sectionForces(h.mesh, f.name, reader.field("displacement", row), reader.field("stress", row));
   const bool inMiddle = f.name.ends_with(middle);
   const auto p = pointField(reader, inMiddle ? f.name.substr(0, f.name.size() - middle.size()) : f.name, row);
@@ -273,6 +279,7 @@ std::vector<double> nodalField(const Reader& reader, const std::string& wanted, 
   if (f.name.starts_with("equivalent plastic strain") || f.name.starts_with("von Mises stress") ||
       f.name.starts_with("strain energy density"))
     for (auto& v : sum) v = std::max(v, 0.);  // extrapolation must not make a magnitude negative
+  addSlenderNodes(reader, f.name, row, sum);
   return sum;
 }
 

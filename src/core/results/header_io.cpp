@@ -20,6 +20,58 @@ void group(hid_t file, const std::string& name) {
   hdf::Id(H5Gcreate2(file, name.c_str(), H5P_DEFAULT, H5P_DEFAULT, H5P_DEFAULT), H5Gclose, name);
 }
 
+/// Lines and points of slender parts.
+void writeLines(hid_t f, const mesh::Mesh& m) {
+  if (m.lines.empty()) return;
+  group(f, "mesh/lines");
+  std::vector<std::string> names, spots;
+  std::vector<int> about;
+  for (size_t i = 0; i < m.lines.size(); ++i) {
+    const auto& l = m.lines[i];
+    names.push_back(l.name);
+    hdf::writeFixed(f, numbered("mesh/lines/nodes ", i), l.nodes, 1);
+    hdf::writeFixed(f, numbered("mesh/lines/turns ", i), l.turns, 1);
+    hdf::writeFixed(f, numbered("mesh/lines/part ", i), std::vector<int>{l.part}, 1);
+    std::vector<double> up, outline;
+    for (const auto& v : l.up) up.insert(up.end(), v.data(), v.data() + 3);
+    for (size_t k = 0; k < l.outline.size(); ++k)
+      for (const auto& v : l.outline[k]) outline.insert(outline.end(), {double(k), v.x(), v.y()});
+    hdf::writeFixed(f, numbered("mesh/lines/up ", i), up, 3);
+    hdf::writeFixed(f, numbered("mesh/lines/outline ", i), outline, 3);
+  }
+  for (const auto& s : m.spots) spots.push_back(s.name), about.insert(about.end(), {s.part, s.node, s.turn});
+  hdf::writeTexts(f, "mesh/line names", names);
+  hdf::writeTexts(f, "mesh/point names", spots);
+  hdf::writeFixed(f, "mesh/points", about, 3);
+  hdf::writeFixed(f, "mesh/turns", m.turnNode, 1);
+}
+
+void readLines(hid_t f, mesh::Mesh& m) {
+  if (!hdf::exists(f, "mesh/lines")) return;
+  const auto names = hdf::readNames(f, "mesh/line names"), spots = hdf::readNames(f, "mesh/point names");
+  for (size_t i = 0; i < names.size(); ++i) {
+    mesh::Line l{names[i],
+                 exactly<int>(1, f, numbered("mesh/lines/part ", i))[0],
+                 hdf::readAll<int>(f, numbered("mesh/lines/nodes ", i)),
+                 hdf::readAll<int>(f, numbered("mesh/lines/turns ", i)),
+                 {},
+                 {}};
+    require(l.nodes.size() > 1 && (l.turns.empty() || l.turns.size() == l.nodes.size()), "mesh/lines");
+    const auto up = exactly<double>(3 * l.count(), f, numbered("mesh/lines/up ", i));
+    for (size_t k = 0; k < up.size(); k += 3) l.up.emplace_back(up[k], up[k + 1], up[k + 2]);
+    const auto outline = hdf::readAll<double>(f, numbered("mesh/lines/outline ", i));
+    for (size_t k = 0; k + 2 < outline.size(); k += 3) {
+      if (outline[k] == double(l.outline.size())) l.outline.emplace_back();
+      require(!l.outline.empty() && outline[k] == double(l.outline.size() - 1), "mesh/lines/outline");
+      l.outline.back().emplace_back(outline[k + 1], outline[k + 2]);
+    }
+    m.lines.push_back(std::move(l));
+  }
+  const auto about = exactly<int>(3 * spots.size(), f, "mesh/points");
+  for (size_t i = 0; i < spots.size(); ++i) m.spots.push_back({spots[i], about[3 * i], about[3 * i + 1], about[3 * i + 2]});
+  m.turnNode = hdf::readAll<int>(f, "mesh/turns");
+}
+
 }  // namespace
 
 void writeHeader(hid_t f, const Header& h) {
@@ -55,6 +107,7 @@ void writeHeader(hid_t f, const Header& h) {
     faceNames.push_back(h.mesh.faces[i].name);
   }
   hdf::writeTexts(f, "mesh/face names", faceNames);
+  writeLines(f, h.mesh);
   std::vector<std::string> contactNames, rigidNames;
   for (size_t i = 0; i < h.contacts.size(); ++i) {
     contactNames.push_back(h.contacts[i].name);
@@ -88,6 +141,16 @@ static void checkMesh(const mesh::Mesh& mesh) {
   for (const auto& x : mesh.x) require(x.allFinite(), "mesh/x");
   for (const auto& cut : mesh.cuts)
     within(cut.below, mesh.x.size(), "mesh/twins"), within(cut.above, mesh.x.size(), "mesh/twins");
+  within(mesh.turnNode, mesh.x.size(), "mesh/turns");
+  for (const auto& l : mesh.lines) {
+    require(l.part >= 0 && size_t(l.part) < mesh.parts.size(), "mesh/lines");
+    within(l.nodes, mesh.x.size(), "mesh/lines"), within(l.turns, mesh.turnNode.size(), "mesh/lines");
+  }
+  for (const auto& s : mesh.spots) {
+    require(s.part >= 0 && size_t(s.part) < mesh.parts.size() && s.turn >= -1, "mesh/points");
+    within({s.node}, mesh.x.size(), "mesh/points");
+    if (s.turn >= 0) within({s.turn}, mesh.turnNode.size(), "mesh/points");
+  }
   for (const auto& face : mesh.faces) {
     require(face.part >= 0 && size_t(face.part) < mesh.parts.size(), "mesh/faces");
     for (const auto& q : face.facets) {
@@ -116,6 +179,10 @@ size_t rowLength(const Header& h, const std::string& set) {
   if (set == "fields/displacement" || set == "fields/reaction") return dim * h.mesh.x.size();
   if (set == "fields/stress" || set == "fields/strain") return (dim == 2 ? 4 : 6) * points;
   if (set == "fields/plastic strain" || set == "fields/strain energy") return points;
+  if (set == "fields/turn") return (dim == 2 ? 1 : 3) * h.mesh.turnNode.size();
+  size_t cells = 0;
+  for (const auto& l : h.mesh.lines) cells += l.count();
+  if (set == "fields/slender") return 2 * slenderColumns * cells;
   if (set == "rigid/place") return (dim == 2 ? 3 : 6) * h.rigid.size();
   if (set == "histories") return h.historyNames.size();
   for (size_t i = 0; i < h.contacts.size(); ++i)
@@ -152,6 +219,7 @@ Header readHeader(hid_t f) {
     for (size_t i = 0; i + 1 < twins.size(); i += 2) cut.below.push_back(twins[i]), cut.above.push_back(twins[i + 1]);
     h.mesh.cuts.push_back(std::move(cut));
   }
+  readLines(f, h.mesh);
   const auto faceNames = hdf::readNames(f, "mesh/face names");
   for (size_t i = 0; i < faceNames.size(); ++i) {
     mesh::Face face{faceNames[i], exactly<int>(1, f, numbered("mesh/faces/part ", i))[0], {}};

@@ -64,6 +64,11 @@ std::string unitOf(const std::string& set) {
   if (set == "fields/strain energy") return "N mm/mm3";
   if (set == "fields/strain" || set == "fields/plastic strain") return "1";
   if (set == "rigid/place") return "mm, rad";
+  if (set == "fields/turn") return "rad";
+  if (set == "fields/slender")
+    return "per end: normal force, shear up, shear across N; torque, moment up, moment across N mm; stretch 1; twist, curvature "
+           "up, "
+           "curvature across 1/mm; greatest, least stress MPa; plastic strain 1; yielded share 1";
   if (set.starts_with("contacts/state ")) return "per node: pressure MPa, friction MPa, status, gap mm, slip mm, area mm2";
   if (set == "increments") return "step, increment, time s, size s, iterations, cutbacks";
   return {};  // histories have theirs in "history units"
@@ -112,6 +117,7 @@ struct Writer::Data {
     f("fields/displacement", row.displacement), f("fields/reaction", row.reaction);
     f("fields/stress", row.stress), f("fields/strain", row.strain), f("fields/plastic strain", row.plastic),
         f("fields/strain energy", row.energyDensity);
+    if (!header.mesh.lines.empty()) f("fields/turn", row.turn), f("fields/slender", row.slender);
     for (size_t i = 0; i < row.contacts.size(); ++i) f(numbered("contacts/state ", i), row.contacts[i]);
     f("rigid/place", row.rigid), f("histories", row.histories);
     for (const auto& [name, v] : row.restart) f("restart/" + name, v);
@@ -377,6 +383,7 @@ Row Reader::whole(size_t row) const {
   r.strain = field("strain", row);
   r.plastic = field("plastic strain", row), r.energyDensity = field("strain energy", row);
   for (size_t i = 0; i < data_->header.contacts.size(); ++i) r.contacts.push_back(contact(i, row));
+  if (!data_->header.mesh.lines.empty()) r.turn = field("turn", row), r.slender = field("slender", row);
   r.rigid = rigid(row), r.histories = rowOf<double>(data_->file, data_->header, data_->path, "histories", row),
   r.residuals = residuals(row), r.restart = restart(row);
   return r;

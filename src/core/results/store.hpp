@@ -15,6 +15,25 @@ namespace anvil::results {
 enum class ContactColumn : size_t { pressure, friction, status, gap, slip, area };
 inline constexpr size_t contactColumns = 6;
 
+/// What is stored of each end of a cell of slender parts, in this order; see element::BeamEnd.
+enum class SlenderColumn : size_t {
+  normal,
+  shearUp,
+  shearAcross,
+  torque,
+  momentUp,
+  momentAcross,
+  stretch,
+  twist,
+  curveUp,
+  curveAcross,
+  greatest,
+  least,
+  plastic,
+  yielded
+};
+inline constexpr size_t slenderColumns = 14;
+
 /// Both sides of a contact, for display of its fields.
 struct ContactSurface {
   std::string name;
@@ -55,6 +74,8 @@ struct Row {
   std::vector<float> displacement, reaction;  ///< 2 or 3 per node
   std::vector<float> stress, strain;          ///< per point 11, 22, 33, 12 and in space 23, 13
   std::vector<float> plastic, energyDensity;  ///< 1 per point
+  std::vector<float> turn;                    ///< of slender parts: 1 or 3 per turn of the mesh, rad
+  std::vector<float> slender;                 ///< slenderColumns per end, two ends per cell, line by line
   std::vector<double> rigid;                  ///< 3 or 6 per body: translations, then turns
   std::vector<std::vector<float>> contacts;   ///< contactColumns per node
   std::vector<double> histories, residuals;   ///< residual over limit after each iteration

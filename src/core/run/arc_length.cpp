@@ -36,6 +36,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
   stride.at.share = share;
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
+  for (auto& s : p_.slender) s.cells->reject();
   const auto fail = [&](Trouble t, const Evaluation& e) {
     return failed(a, t, t == Trouble::inverted ? wherePart(e) : p_.whereIs(a.last.worstNode));
   };

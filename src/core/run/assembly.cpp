@@ -93,6 +93,7 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
       result.plasticIncrement = std::max(result.plasticIncrement, reports[c].plasticIncrement);
     }
   }
+  if (!result.inverted) slender(u, tangent, elasticTrial, du, magnitude, result);
   const double most = magnitude.size() ? magnitude.maxCoeff() : 0;
   for (double m : magnitude)
     if (m > 1e-5 * most) forceSum += m, ++forceCount;
@@ -203,6 +204,12 @@ Evaluation Assembly::evaluate(const VectorXd& u, const LoadLevel& level, bool ta
       if (t.rise.active[size_t(level.step)]) strain += t.expansion[i] * level.time.of(t.rise);
     p_.blocks[i]->points().setThermalStrain(strain);
   }
+  for (size_t i = 0; i < p_.slender.size() && !p_.temperatures.empty(); ++i) {
+    double strain = 0;
+    for (const auto& t : p_.temperatures)
+      if (t.rise.active[size_t(level.step)]) strain += t.expansion[p_.blocks.size() + i] * level.time.of(t.rise);
+    p_.slender[i].cells->setThermalStrain(strain);
+  }
   auto e = elements(u, tangent, elasticTrial, du, ahead);
   if (e.inverted) return e;
   contacts(u, level, tangent, decide, du, e);
@@ -216,9 +223,9 @@ Evaluation Assembly::evaluate(const VectorXd& u, const LoadLevel& level, bool ta
   for (int dof = 0; dof < p_.dofs(); ++dof)
     if (const int eq = constraints_->equation(dof); eq >= 0) rhs_[eq] -= residual_[dof];
   bool symmetric = true;
-  for (const auto& b : p_.blocks) symmetric &= b->symmetric();
+  for (const auto& b : p_.blocks) symmetric &= b->symmetric();  // slender cells are
   for (const auto& pair : p_.pairs) symmetric &= !pair.active();
-  for (const auto& l : p_.loads) symmetric &= !(l.moment && p_.dim() == 3);
+  for (const auto& l : p_.loads) symmetric &= !(l.moment && p_.dim() == 3 && p_.setting.large);
   if (p_.setting.large)
     for (const auto& l : p_.loads) symmetric &= !l.pressure;
   if (symmetric != symmetric_) symmetric_ = symmetric, analysed_ = false;

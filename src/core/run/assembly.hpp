@@ -19,6 +19,7 @@ struct Timing {
 struct Evaluation {
   bool inverted = false;
   int invertedCell = -1, invertedBlock = -1;
+  int failedLine = -1;  ///< with `inverted`: the line of slender cells one of which found no state
   double plasticIncrement = 0;
   double averageForce = 0;      ///< mean nodal force over the elements
   contact::PairReport contact;  ///< worst over all pairs
@@ -94,6 +95,8 @@ class Assembly {
   void cellEquations(const element::Block& b, size_t c, std::vector<int>& eq) const;
   void intoFrames(contact::Contribution& part) const;
   Evaluation elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, double ahead);
+  /// The cells of slender parts; `magnitude`: of forces, per node.
+  void slender(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, VectorXd& magnitude, Evaluation& e);
   void contacts(const VectorXd& u, const LoadLevel& level, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
   void loads(const VectorXd& u, const LoadLevel& level, bool tangent, const VectorXd* du);
   void bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);

@@ -29,14 +29,10 @@ Balance balanceOf(const Problem& p, const VectorXd& u, const VectorXd& before, d
   };
   for (int n = 0; n < p.nodeCount(); ++n) add(p.mesh.x[size_t(n)] + p.at(u, n), p.at(f, n), Vector3d::Zero());
   for (int b = 0; b < int(p.bodies.size()); ++b) {
-    const int first = p.rigidDof(b, 0);
-    Vector3d place = p.bodies[size_t(b)].pivot, one = Vector3d::Zero(), turning = one;
-    for (int k = 0; k < dim; ++k) place[k] += u[first + k], one[k] = f[first + k];
-    if (dim == 2)
-      turning.z() = f[first + 2];
-    else
-      turning = contact::spatialMoment(u.segment<3>(first + 3), f.segment<3>(first + 3));
-    add(place, one, turning);
+    const Vector3d shift = p.shiftOf(u, b);
+    Vector3d turning = p.turnOf(f, b);
+    if (dim == 3 && p.setting.large) turning = contact::spatialMoment(p.turnOf(u, b), turning);
+    add(p.bodies[size_t(b)].pivot + shift, p.isNodeBody(b) ? Vector3d(Vector3d::Zero()) : p.shiftOf(f, b), turning);
   }
   if (axisymmetric) moments = 0;
   const double f0 = std::max(forces, least.forces), m0 = std::max(moments, least.moments);

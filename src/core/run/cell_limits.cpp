@@ -22,6 +22,18 @@ VectorXd Assembly::noise(const VectorXd& u) const {
       for (int a = 0; a < n; ++a) floor.segment(dim * cell[a], dim).array() += force;
     }
   }
+  for (size_t i = 0; i < p_.slender.size(); ++i) {
+    const auto& cells = *p_.slender[i].cells;
+    for (size_t c = 0; c < cells.count(); ++c) {
+      const auto& dofs = p_.slender[i].dofs[c];
+      double most = 0;
+      for (int dof : dofs)
+        if (dof < p_.nodeDofs()) most = std::max(most, std::abs(u[dof]));
+      const double force = 8 * roundoff * cells.law().young * cells.section().area * (1 + most / cells.length(c));
+      for (int dof : dofs)
+        if (dof < p_.nodeDofs()) floor[dof] += force;
+    }
+  }
   return floor;
 }
 

@@ -127,8 +127,9 @@ Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.ste
   for (int b = 0; b < int(p.bodies.size()); ++b)
     for (int k = 0; k < p.rigidSize(); ++k) {
       const size_t slot = size_t(p.rigidSize() * b + k);
+      if (p.isNodeBody(b) && k < dim) continue;  // its node's
       if (rigidMotion_[slot] < 0 && (p.bodies[size_t(b)].loose[size_t(k)] || loaded(b, k, step)))
-        equation_[size_t(p.nodeDofs()) + slot] = count_++;
+        equation_[size_t(p.rigidDof(b, k))] = count_++;
     }
   for (const auto& c : p.carriers)
     if (c.rigid)
@@ -214,7 +215,8 @@ void Constraints::prescribe(const Instant& time, const VectorXd& start, VectorXd
     u.segment(dim * i, k) = solveSquare(A, b);
   }
   for (size_t r = 0; r < rigidMotion_.size(); ++r) {
-    const int dof = problem_.nodeDofs() + int(r);
+    const int body = int(r) / problem_.rigidSize(), axis = int(r) % problem_.rigidSize(), dof = problem_.rigidDof(body, axis);
+    if (problem_.isNodeBody(body) && axis < dim) continue;
     if (equation_[size_t(dof)] >= 0) continue;
     const bool turned = rigidMotion_[r] >= 0 && problem_.motions[size_t(rigidMotion_[r])].anyAxis;
     if (!turned) u[dof] = start[dof];

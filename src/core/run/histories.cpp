@@ -92,7 +92,10 @@ std::vector<Recorded> histories(const Problem& p) {
     list.at("springs/" + s.name);
     list.one("extension", s.turning ? "rad" : "mm"), list.one("force", s.turning ? "N mm" : "N");
   }
-  for (const auto& w : p.watch) list.at("watch/" + w.name), list.perAxis("u", "mm");
+  for (const auto& w : p.watch) {
+    list.at("watch/" + w.name), list.perAxis("u", "mm");
+    if (w.body >= 0) list.turning("turn", "rad");
+  }
   list.at("energy");
   for (const char* e :
        {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "thermal", "imbalance"})
@@ -121,27 +124,23 @@ std::vector<double> historyRow(Problem& p, const Constraints& constraints, const
                                const contact::Configuration& c, const Energies& energies, int step, const Instant& time) {
   std::vector<double> row;
   const auto add = [&](const Vector3d& v) { row.insert(row.end(), v.data(), v.data() + p.dim()); };
+  const auto addTurn = [&](const Vector3d& v) { row.insert(row.end(), v.data() + (p.dim() == 2 ? 2 : 0), v.data() + 3); };
   for (size_t i = 0; i < p.motions.size(); ++i) {
     if (!firstOfName(p, i)) continue;
     const auto& m = p.motions[i];
-    if (m.body >= 0) {
-      const int dof = p.rigidDof(m.body, 0);
-      Vector3d force = Vector3d::Zero();
-      for (int k = 0; k < p.dim(); ++k) force[k] = reaction[dof + k];
-      add(force);
-      row.push_back(m.anyAxis ? time.of(m.course) : u[dof + m.bodyAxis]);
-      if (!hasMoment(p)) continue;
-      if (p.dim() == 2)
-        row.push_back(reaction[dof + 2]);
-      else
-        add(contact::spatialMoment(u.segment<3>(dof + 3), reaction.segment<3>(dof + 3)));
-      continue;
-    }
     const auto sameName = [&](const Motion& other) { return other.name == m.name && other.support == m.support; };
-    std::set<int> nodes;  // of all motions of this name
-    for (const auto& other : p.motions)
-      if (sameName(other)) nodes.insert(other.nodes.begin(), other.nodes.end());
+    std::set<int> nodes, bodies;  // of all motions of this name
+    for (const auto& other : p.motions) {
+      if (!sameName(other)) continue;
+      nodes.insert(other.nodes.begin(), other.nodes.end());
+      if (other.body >= 0) bodies.insert(other.body);
+    }
     Vector3d force = Vector3d::Zero(), moment = force;
+    for (int b : bodies) {
+      if (!p.isNodeBody(b)) force += p.shiftOf(reaction, b);
+      const Vector3d own = p.turnOf(reaction, b);
+      moment += p.dim() == 2 || !p.setting.large ? own : contact::spatialMoment(p.turnOf(u, b), own);
+    }
     const Vector3d about = momentPoint(p, m, nodes);
     for (int n : nodes)
       for (const auto& part : constraints.held(n, p.at(reaction, n)))
@@ -151,7 +150,8 @@ std::vector<double> historyRow(Problem& p, const Constraints& constraints, const
     double travel = 0;
     for (size_t k = 0; k < m.nodes.size() && !m.turn; ++k)
       travel += p.at(u, m.nodes[k]).dot(m.direction[k]) / double(m.nodes.size());
-    row.push_back(m.turn ? time.of(m.course) : travel);
+    if (m.body >= 0 && !m.anyAxis) travel = u[p.rigidDof(m.body, m.bodyAxis)];
+    row.push_back(m.turn || m.anyAxis ? time.of(m.course) : travel);
     if (!hasMoment(p)) continue;
     if (p.dim() == 2)
       row.push_back(moment.z());
@@ -171,14 +171,10 @@ std::vector<double> historyRow(Problem& p, const Constraints& constraints, const
                            r.frictionIntegral, r.greatestPenetration, r.slipWork});
   }
   const auto bodyRow = [&](int b, const CarrierResultant* on) {
-    const int dof = p.rigidDof(b, 0);
-    row.insert(row.end(), u.data() + dof, u.data() + dof + p.dim());
+    add(p.shiftOf(u, b));
     if (on) add(on->force);
-    row.insert(row.end(), u.data() + dof + p.dim(), u.data() + dof + p.rigidSize());
-    if (on && p.dim() == 3)
-      add(on->moment);
-    else if (on)
-      row.push_back(on->moment.z());
+    addTurn(p.turnOf(u, b));
+    if (on) addTurn(on->moment);
   };
   for (const auto& carrier : p.carriers) {
     if (carrier.ofBolt) continue;
@@ -195,7 +191,10 @@ std::vector<double> historyRow(Problem& p, const Constraints& constraints, const
     const double e = springExtension(p, s, u);
     row.push_back(e), row.push_back(springLaw(s.force, e).force);
   }
-  for (const auto& w : p.watch) add(p.at(u, w));
+  for (const auto& w : p.watch) {
+    add(p.at(u, w));
+    if (w.body >= 0) addTurn(p.turnOf(u, w.body));
+  }
   row.insert(row.end(), {energies.external, energies.strain, energies.plastic, energies.friction, energies.stabilisation,
                          energies.springs, energies.dashpots, energies.thermal, energies.balance()});
   row.push_back(time.stepShare());

@@ -98,6 +98,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
   const auto m = level(stride);
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
+  for (auto& s : p_.slender) s.cells->reject();
   auto [trial, pull, predict] = departure(stride);
   bool pulling = !predict;  // prescribed places are not reached yet
   const bool elastic = newStep_ && !predict;
@@ -112,6 +113,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
     auto e = assembly_.evaluate(trial, m, true, true, start && elastic, pulling ? &pull : nullptr);
     if (!e.inverted) turned = e.contact.turned;
     a.unsettled = it > 1 && turned >= 4;
+    if (e.failedLine >= 0) return failed(a, Trouble::section, wherePart(e));
     if (e.inverted)
       return failed(a, Trouble::inverted, "the element " + std::to_string(e.invertedCell + 1) + " of " + wherePart(e));
     report(a, stride, e, correction, it, trial);
@@ -359,7 +361,7 @@ std::vector<std::string> Run::looseThings(const std::string& verb) const {
     if (node < 0) {
       const int body = p_.bodyOf(axis);
       if (body < 0) continue;
-      const int k = (axis - p_.nodeDofs()) % p_.rigidSize();
+      const int k = p_.layout().axisOf(axis);
       ways["'" + p_.bodies[size_t(body)].name + "'"].insert(k < p_.dim()    ? std::string("along ") + p_.axis(k)
                                                             : p_.dim() == 2 ? "turning"
                                                                             : std::string("turning about ") + p_.axis(k - 3));
@@ -368,6 +370,9 @@ std::vector<std::string> Run::looseThings(const std::string& verb) const {
     for (const auto& b : p_.mesh.blocks)
       if (std::find(b.nodes.begin(), b.nodes.end(), node) != b.nodes.end())
         ways["part '" + p_.mesh.parts[size_t(b.part)] + "'"].insert(std::string("along ") + p_.axis(axis));
+    for (const auto& l : p_.mesh.lines)
+      if (std::find(l.nodes.begin(), l.nodes.end(), node) != l.nodes.end())
+        ways["part '" + p_.mesh.parts[size_t(l.part)] + "'"].insert(std::string("along ") + p_.axis(axis));
   }
   std::vector<std::string> words;
   for (const auto& [thing, directions] : ways)

@@ -56,6 +56,10 @@ void Assembly::bodyLoad(const Load& load, double value, const VectorXd& u, bool 
     return;
   }
   const Vector3d theta = u.segment<3>(first), m = value * load.direction;
+  if (!p_.setting.large) {
+    external_.segment<3>(first) += m;
+    return;
+  }
   external_.segment<3>(first) += contact::spinOf(theta).transpose() * m;
   if (!tangent) return;
   Eigen::MatrixXd K(3, 3);

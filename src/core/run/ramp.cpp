@@ -90,9 +90,9 @@ double Run::furthestTravel(const VectorXd& from, const VectorXd& to) const {
   double most = 0;
   for (int n = 0; n < p_.nodeCount(); ++n) most = std::max(most, (p_.at(to, n) - p_.at(from, n)).norm());
   for (int b = 0; b < int(p_.bodies.size()); ++b) {
-    const VectorXd change = to.segment(p_.rigidDof(b, 0), p_.rigidSize()) - from.segment(p_.rigidDof(b, 0), p_.rigidSize());
-    most =
-        std::max(most, change.head(p_.dim()).norm() + p_.bodies[size_t(b)].lever * change.tail(p_.rigidSize() - p_.dim()).norm());
+    if (p_.isNodeBody(b)) continue;  // its node is counted
+    most = std::max(most, (p_.shiftOf(to, b) - p_.shiftOf(from, b)).norm() +
+                              p_.bodies[size_t(b)].lever * (p_.turnOf(to, b) - p_.turnOf(from, b)).norm());
   }
   return most;
 }

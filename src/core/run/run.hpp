@@ -1,5 +1,6 @@
 // The run: steps, increments, Newton iterations. Emits every converged increment to an observer before the next begins.
 #pragma once
+#include <array>
 #include <string>
 #include <vector>
 
@@ -52,8 +53,9 @@ struct ContactOutput {
 struct Increment {
   int step = 0, index = 0, iterations = 0, cutbacks = 0;
   double time = 0, size = 0;
-  VectorXd displacement, reaction;           ///< per dof, global components
-  std::vector<element::PointOutput> points;  ///< block by block, cell by cell
+  VectorXd displacement, reaction;                       ///< per dof, global components
+  std::vector<element::PointOutput> points;              ///< block by block, cell by cell
+  std::vector<std::array<element::BeamEnd, 2>> slender;  ///< both ends of every cell, line by line
   std::vector<ContactOutput> contacts;
   std::vector<double> histories;  ///< parallel to historyNames
   std::vector<double> residuals;  ///< residual over limit after each iteration

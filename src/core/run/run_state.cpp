@@ -76,8 +76,11 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
                                           energies_.stabilisation + energies_.springs);
   double greatest = 0;
   for (const auto& point : inc.points) greatest = std::max(greatest, point.equivalentPlastic);
+  for (const auto& cell : inc.slender)
+    for (const auto& end : cell) greatest = std::max(greatest, end.plastic);
   inc.histories.push_back(greatest);
   for (auto& b : p_.blocks) b->accept();
+  for (auto& s : p_.slender) s.cells->accept();
   for (auto& pair : p_.pairs) {
     pair.accept();
     inc.contacts.push_back({pair.shown(), pair.shownOpposite()});
@@ -136,6 +139,13 @@ void Run::collectPoints(Increment& inc) {
   energies_.strain = energies_.plastic = 0;
   for (const auto& point : inc.points)
     energies_.strain += point.strainEnergy * point.volume, energies_.plastic += point.plasticWork * point.volume;
+  for (const auto& s : p_.slender)
+    for (size_t c = 0; c < s.cells->count(); ++c) {
+      double elastic, plastic;
+      s.cells->energies(c, elastic, plastic);
+      energies_.strain += elastic, energies_.plastic += plastic;
+      s.cells->output(c, &inc.slender.emplace_back().front());
+    }
   if (p_.temperatures.empty()) return;
   std::vector<double> trace;
   for (size_t i = 0, at = 0; i < p_.blocks.size(); ++i) {
@@ -148,9 +158,19 @@ void Run::collectPoints(Increment& inc) {
       trace.push_back(point.kirchhoffTrace);
     }
   }
+  size_t cell = 0;
+  for (size_t i = 0; i < p_.slender.size(); ++i) {  // normal force times length, of every line
+    const auto& cells = *p_.slender[i].cells;
+    double force = 0;
+    for (size_t c = 0; c < cells.count(); ++c) force += inc.slender[cell++].front().normal * cells.length(c);
+    const double before = thermalStrain_.empty() ? 0 : thermalStrain_[p_.blocks.size() + i];
+    energies_.thermal += (cells.thermalStrain() - before) * (force + (trace_.empty() ? 0 : trace_[total + i])) / 2;
+    trace.push_back(force);
+  }
   trace_ = std::move(trace);
   thermalStrain_.clear();
   for (const auto& b : p_.blocks) thermalStrain_.push_back(b->points().thermalStrain());
+  for (const auto& s : p_.slender) thermalStrain_.push_back(s.cells->thermalStrain());
 }
 
 void Run::fillRestart(Restart& r, int s, int index, double next) const {
@@ -159,6 +179,7 @@ void Run::fillRestart(Restart& r, int s, int index, double next) const {
   r.habits = habits_;
   r.share = arc_.share, r.arcUnit = arc_.unit, r.arcTravelled = arc_.travelled;
   for (const auto& b : p_.blocks) r.blockStates.push_back(b->state());
+  for (const auto& s : p_.slender) r.blockStates.push_back(s.cells->state());
   for (const auto& pair : p_.pairs) r.pairStates.push_back(pair.save());
   r.energies = {energies_.external,      energies_.strain,    energies_.plastic,  energies_.friction,
                 energies_.stabilisation, energies_.springs,   energies_.dashpots, energies_.thermal,
@@ -177,16 +198,20 @@ size_t thermalCount(const Problem& p) {
   size_t count = 0;
   if (!p.temperatures.empty())
     for (const auto& b : p.blocks) count += 1 + b->cells().count() * size_t(b->cells().points());
+  if (!p.temperatures.empty()) count += 2 * p.slender.size();
   return count;
 }
 
 }  // namespace
 
 void requireFit(const Problem& p, const Restart& r) {
-  bool fits = r.displacement.size() == p.dofs() && r.stepStart.size() == p.dofs() && r.blockStates.size() == p.blocks.size() &&
-              r.pairStates.size() == p.pairs.size() && r.step >= 0 && r.step < int(p.steps.size()) &&
+  bool fits = r.displacement.size() == p.dofs() && r.stepStart.size() == p.dofs() &&
+              r.blockStates.size() == p.blocks.size() + p.slender.size() && r.pairStates.size() == p.pairs.size() &&
+              r.step >= 0 && r.step < int(p.steps.size()) &&
               r.energies.size() == size_t(scalars) + 2 * size_t(p.dofs()) + thermalCount(p);
   for (size_t i = 0; fits && i < p.blocks.size(); ++i) fits = r.blockStates[i].size() == p.blocks[i]->state().size();
+  for (size_t i = 0; fits && i < p.slender.size(); ++i)
+    fits = r.blockStates[p.blocks.size() + i].size() == p.slender[i].cells->state().size();
   for (size_t i = 0; fits && i < p.pairs.size(); ++i) fits = r.pairStates[i].size() == p.pairs[i].save().size();
   if (!fits) throw Error("the stored run does not fit this model", "continue", "Run from the start.");
 }
@@ -198,6 +223,7 @@ void Run::restore(const Restart& r) {
   habits_ = r.habits;
   arc_ = {r.share, r.nextSize, r.arcUnit, r.arcTravelled};
   for (size_t i = 0; i < p_.blocks.size(); ++i) p_.blocks[i]->setState(r.blockStates[i]);
+  for (size_t i = 0; i < p_.slender.size(); ++i) p_.slender[i].cells->setState(r.blockStates[p_.blocks.size() + i]);
   for (size_t i = 0; i < p_.pairs.size(); ++i) p_.pairs[i].restore(r.pairStates[i]);
   forcesSeen_.forces = r.energies[8], forcesSeen_.moments = r.energies[9], energySeen_ = r.energies[10],
   noiseWork_ = r.energies[11];
@@ -207,7 +233,8 @@ void Run::restore(const Restart& r) {
   reaction_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars, p_.dofs());
   external_ = Eigen::Map<const VectorXd>(r.energies.data() + scalars + p_.dofs(), p_.dofs());
   if (thermalCount(p_) > 0) {
-    const auto strains = r.energies.begin() + scalars + 2 * p_.dofs(), traces = strains + std::ptrdiff_t(p_.blocks.size());
+    const auto strains = r.energies.begin() + scalars + 2 * p_.dofs(),
+               traces = strains + std::ptrdiff_t(p_.blocks.size() + p_.slender.size());
     thermalStrain_.assign(strains, traces), trace_.assign(traces, r.energies.end());
   }
   if (r.step < int(p_.steps.size())) constraintEquations_ = Constraints(p_, r.step).equationOfDof();

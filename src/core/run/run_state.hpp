@@ -13,7 +13,7 @@
 
 namespace anvil::analysis {
 
-enum class Trouble { none, inverted, iterations, diverged, plasticStrain, overshoot, singular, notFinite, unstable };
+enum class Trouble { none, inverted, section, iterations, diverged, plasticStrain, overshoot, singular, notFinite, unstable };
 
 struct Attempt {
   int settling = 0;  ///< iterations in which contact still changed

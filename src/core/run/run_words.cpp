@@ -9,6 +9,7 @@
 namespace anvil::analysis {
 
 std::string Run::wherePart(const Evaluation& e) const {
+  if (e.failedLine >= 0) return "'" + p_.mesh.lines[size_t(e.failedLine)].name + "'";
   const auto& cells = p_.blocks[size_t(e.invertedBlock)]->cells();
   return p_.whereIs(cells.cell(size_t(e.invertedCell))[0]);
 }
@@ -17,6 +18,8 @@ std::string Run::sentenceOf(const Attempt& a) const {
   switch (a.trouble) {
     case Trouble::inverted:
       return "An element turned inside out: " + a.where + ".";
+    case Trouble::section:
+      return "An element of " + a.where + " bent too far in one go.";
     case Trouble::iterations:
       return "No balance after " + std::to_string(a.iterations) + " iterations; the worst is at " + a.where + ".";
     case Trouble::diverged:
@@ -88,6 +91,9 @@ Error Run::diagnosis(int s, int index, double size) const {
     case Trouble::inverted:
       remedy =
           "Try a finer or better graded mesh there, quad4 elements, then smaller increments; check that loads are not too large.";
+      break;
+    case Trouble::section:
+      remedy = "Try smaller increments and more elements along the line; check that loads are not too large.";
       break;
     case Trouble::overshoot:
       remedy =

@@ -38,7 +38,9 @@ void Run::preferStable(const Stride& stride, Attempt& a) {
   if (!isUnstable()) return;
   const auto mode = findSoftMode();
   ofTheMesh_ = mode.way.size() > 0 && !isOfTheStructure(mode.way);
-  if (mode.way.size() == 0 || ofTheMesh_) return;  // watchStability tells of it
+  // lines buckle in waves as short as their cells where one increment goes past many loads at which they do so in longer ones
+  const bool pastMany = !p_.mesh.lines.empty() && unstableModes() > 1;
+  if (mode.way.size() == 0 || (ofTheMesh_ && !pastMany)) return;  // watchStability tells of it
   constexpr int shorter = 4;
   const auto& plan = p_.steps[size_t(stride.step)];
   if (shorterForStability_ < shorter && stride.size * p_.control.cutback > plan.smallest * (plan.end - plan.begin)) {
@@ -47,6 +49,7 @@ void Run::preferStable(const Stride& stride, Attempt& a) {
     failed(a, Trouble::unstable, "");
     return;
   }
+  if (ofTheMesh_) return;
   if (auto left = leaveUnstable(stride, mode))
     a = *left;
   else
@@ -68,12 +71,15 @@ Run::SoftWay Run::findSoftMode() {
 
 bool Run::isOfTheStructure(const VectorXd& way) const {
   double turns = 0, moves = 0;  // squared differences along cells' edges, and squared amplitudes there
+  const auto along = [&](int a, int b) {
+    const Vector3d one = p_.at(way, a), other = p_.at(way, b);
+    turns += (one - other).squaredNorm(), moves += one.squaredNorm() + other.squaredNorm();
+  };
   for (const auto& block : p_.mesh.blocks)
     for (size_t c = 0; c < block.count(); ++c)
-      for (const auto& e : mesh::info(block.type).edge) {
-        const Vector3d one = p_.at(way, block.cell(c)[e[0]]), other = p_.at(way, block.cell(c)[e[1]]);
-        turns += (one - other).squaredNorm(), moves += one.squaredNorm() + other.squaredNorm();
-      }
+      for (const auto& e : mesh::info(block.type).edge) along(block.cell(c)[e[0]], block.cell(c)[e[1]]);
+  for (const auto& l : p_.mesh.lines)
+    for (size_t c = 0; c < l.count(); ++c) along(l.nodes[c], l.nodes[c + 1]);
   return turns < 0.25 * moves;
 }
 
@@ -123,6 +129,7 @@ Attempt Run::leapLimit(const Stride& stride) {
   const VectorXd found = u_;
   setContacts(stride);
   for (auto& b : p_.blocks) b->reject();
+  for (auto& s : p_.slender) s.cells->reject();
   VectorXd start = found;
   impose(stride.at, start);
   if (assembly_.evaluate(start, level(stride), true, false, false, nullptr).inverted) return {};

@@ -1,0 +1,180 @@
+#include "core/geometry/slender.hpp"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <set>
+
+#include "core/base/error.hpp"
+#include "core/base/text.hpp"
+#include "core/model/part.hpp"
+#include "core/model/quantities.hpp"
+#include "core/model/slender.hpp"
+
+namespace anvil::geometry {
+namespace {
+
+using Eigen::Vector3d;
+using model::Quantities;
+
+/// An arc from a by b to c; straight where they lie on a line.
+struct Course {
+  bool arc = false;
+  Vector3d a, c, centre, normal;
+  double angle = 0;
+  double length() const { return arc ? angle * (a - centre).norm() : (c - a).norm(); }
+  Vector3d at(double share) const {
+    if (!arc) return a + share * (c - a);
+    return centre + Eigen::AngleAxisd(share * angle, normal) * (a - centre);
+  }
+};
+
+Course arcThrough(const Vector3d& a, const Vector3d& b, const Vector3d& c, const std::string& path) {
+  Course course{true, a, c, a, Vector3d::UnitZ()};
+  const Vector3d ab = b - a, ac = c - a, n = ab.cross(ac);
+  if (n.norm() < 1e-9 * ab.norm() * ac.norm() || ab.norm() == 0)
+    throw Error("the three points of the arc lie on a line", path, "Give a point aside of it, or leave \"by\" out.");
+  course.centre = a + (ac.squaredNorm() * n.cross(ab) + ab.squaredNorm() * ac.cross(n)) / (2 * n.squaredNorm());
+  course.normal = n.normalized();
+  const Vector3d ra = a - course.centre, rc = c - course.centre;
+  course.angle = std::atan2(course.normal.dot(ra.cross(rc)), ra.dot(rc));
+  if (course.angle <= 0) course.angle += 2 * std::numbers::pi;
+  return course;
+}
+
+class Lines {
+ public:
+  Lines(const model::Part& part, bool plane, const SlenderFineness& fineness, const Quantities& q, const std::string& path)
+      : part_(part), s_(*part.slender), plane_(plane), fineness_(fineness), q_(q), path_(path) {}
+
+  SlenderShape read() {
+    if (s_.lines.empty())
+      throw Error("the slender part has no line", path_ + "/lines", "Give points, and lines from one to another.");
+    if (s_.sections.empty())
+      throw Error("the slender part has no section", path_ + "/sections",
+                  "Give one, for example {\"bar\": {\"form\": \"round\", \"diameter\": \"8 mm\"}}.");
+    for (const auto& [name, point] : s_.points) out_.points.push_back(name), out_.at.push_back(place(point, "points/" + name));
+    for (const auto& [name, section] : s_.sections)
+      out_.sections.push_back(sectionShape(section, plane_, q_, path_ + "/sections/" + name));
+    for (const auto& [name, line] : s_.lines) add(name, line);
+    std::set<size_t> used;
+    for (const auto& l : out_.lines) used.insert({l.from, l.to});
+    for (size_t i = 0; i < out_.points.size(); ++i)
+      if (!used.count(i))
+        throw Error("no line begins or ends at the point", path_ + "/points/" + out_.points[i],
+                    "Draw a line to it, or take it out.");
+    return std::move(out_);
+  }
+
+ private:
+  Vector3d place(const model::Point& point, const std::string& key) const {
+    const auto v = q_.list(point, Kind::length, path_ + "/" + key);
+    if (v.size() != (plane_ ? 2 : 3))
+      throw Error(plane_ ? "a point needs two coordinates" : "a point needs three coordinates", path_ + "/" + key,
+                  plane_ ? "Write [x, y]." : "Write [x, y, z].");
+    return {v[0], v[1], plane_ ? 0 : v[2]};
+  }
+
+  template <class T>
+  size_t indexOf(const model::Named<T>& list, const std::string& name, const char* kind, const std::string& key) const {
+    for (size_t i = 0; i < list.size(); ++i)
+      if (list[i].first == name) return i;
+    const auto near = nearest(name, list.names());
+    throw Error(std::string("there is no ") + kind + " '" + name + "'", path_ + "/" + key,
+                !near.empty() ? "Did you mean '" + near + "'?" : "Known: " + inProse(list.names()) + ".");
+  }
+
+  void add(const std::string& name, const model::SlenderLine& l) {
+    const std::string key = "lines/" + name;
+    SlenderLine line;
+    line.name = name;
+    line.from = indexOf(s_.points, l.from, "point", key + "/from"), line.to = indexOf(s_.points, l.to, "point", key + "/to");
+    if (!l.section.empty()) line.section = indexOf(s_.sections, l.section, "section", key + "/section");
+    line.hingedFrom = l.hinged == "from" || l.hinged == "both", line.hingedTo = l.hinged == "to" || l.hinged == "both";
+    line.carries = l.carries == "pull" ? Carries::pull : l.carries == "all" ? Carries::all : Carries::pullAndPush;
+    line.tension = q_(l.tension, Kind::force, path_ + "/" + key + "/tension");
+    const Vector3d a = out_.at[line.from], c = out_.at[line.to];
+    Course course{false, a, c, a, a};
+    if (!l.by.empty()) course = arcThrough(a, place(l.by, key + "/by"), c, path_ + "/" + key + "/by");
+    if (!(course.length() > 0))
+      throw Error("the line has no length: both its ends lie at the same place", path_ + "/" + key, "Give it another end.");
+    const bool bar = line.carries != Carries::all;
+    if (bar && course.arc)
+      throw Error("what carries no moment is straight", path_ + "/" + key + "/by",
+                  "Leave \"by\" out, or set \"carries\": \"all\".");
+    const int count = bar ? 1 : divisions(course, l, key);
+    for (int i = 0; i <= count; ++i) line.places.push_back(course.at(double(i) / count));
+    line.places.back() = c;
+    upright(line, l, key);
+    out_.lines.push_back(std::move(line));
+  }
+
+  int divisions(const Course& course, const model::SlenderLine& l, const std::string& key) const {
+    const auto limited = [&](double n, const std::string& where) {
+      if (!(n < 1e5))
+        throw Error("the line would be divided into " + shortNumber(n, 3) + " elements", where, "Give fewer; check units.");
+      return std::max(1, int(std::lround(n)));
+    };
+    if (l.count.given())
+      return limited(q_.whole(l.count, 1, 100000, path_ + "/" + key + "/count", true) / fineness_.factor,
+                     path_ + "/" + key + "/count");
+    const std::string mesh = path_.substr(0, path_.rfind('/')) + "/mesh";
+    if (part_.mesh.size.given()) {
+      const double h = q_(part_.mesh.size, Kind::length, mesh + "/size");
+      if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", mesh + "/size", "Give a value above zero.");
+      return limited(course.length() / (h * fineness_.factor), mesh + "/size");
+    }
+    if (!part_.mesh.count.empty())
+      return limited(q_.whole(part_.mesh.count.front(), 1, 100000, mesh + "/count", true) / fineness_.factor, mesh + "/count");
+    const double turning = course.arc ? course.angle / (2 * std::numbers::pi) * fineness_.perCircle : 0;
+    return int(std::ceil(std::max(fineness_.perLine / fineness_.factor, turning)));
+  }
+
+  /// Up of each piece: what is given, else z, made square to the piece.
+  void upright(SlenderLine& line, const model::SlenderLine& l, const std::string& key) const {
+    const std::string here = path_ + "/" + key + "/up";
+    if (plane_ && !l.up.empty())
+      throw Error("in plane models a section's up is what lies on the line's left", here, "Take \"up\" out.");
+    Vector3d up = Vector3d::UnitZ();
+    if (!l.up.empty()) {
+      const auto v = q_.list(l.up, Kind::number, here);
+      if (v.size() == 3) up = {v[0], v[1], v[2]};
+      if (v.size() != 3 || !(up.norm() > 0)) throw Error("the direction is not understood", here, "Give a vector [a, b, c].");
+      up.normalize();
+    }
+    for (size_t i = 0; i + 1 < line.places.size(); ++i) {
+      const Vector3d along = (line.places[i + 1] - line.places[i]).normalized();
+      if (plane_) {
+        line.up.emplace_back(-along.y(), along.x(), 0);
+        continue;
+      }
+      Vector3d square = up - up.dot(along) * along;
+      if (square.norm() < 1e-3) {
+        const bool turnsAway = line.carries == Carries::all && !out_.sections[line.section].round();
+        if (turnsAway)
+          throw Error("the line runs along its section's up, so nothing says how the section stands", here,
+                      "Give a direction square to the line, for example [1, 0, 0].");
+        square = line.up.empty() ? along.unitOrthogonal() : Vector3d(line.up.back() - line.up.back().dot(along) * along);
+      }
+      line.up.push_back(square.normalized());
+    }
+  }
+
+  const model::Part& part_;
+  const model::Slender& s_;
+  bool plane_;
+  SlenderFineness fineness_;
+  const Quantities& q_;
+  std::string path_;
+  SlenderShape out_;
+};
+
+}  // namespace
+
+SlenderShape slenderShape(const model::Part& part, bool plane, const SlenderFineness& fineness, const Quantities& quantities,
+                          const std::string& path) {
+  return Lines(part, plane, fineness, quantities, path).read();
+}
+
+}  // namespace anvil::geometry
