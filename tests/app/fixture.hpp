@@ -225,6 +225,7 @@ QObject* makeSolidTest();
 QObject* makeGeometryTest();
 QObject* makeJointTest();
 QObject* makeDisplayTest();
+QObject* makeSlenderTest();
 QObject* makeLanguageTest();
 QObject* makeMeshPageTest();
 QObject* makePickingTest();

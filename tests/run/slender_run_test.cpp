@@ -188,7 +188,8 @@ TEST(SlenderRun, BadInputIsToldInWords) {
     return sentence([&] { lowered(text); });
   };
   EXPECT_SAYS(says("\"to\": \"top\", \"count\": 4", "\"to\": \"tip\", \"count\": 4"), "there is no point 'tip'");
-  EXPECT_SAYS(says("\"form\": \"tube\", \"diameter\": 60, \"wall\": 3", "\"width\": 60, \"height\": 60"),
+  EXPECT_SAYS(says("\"count\": 4}},\n      \"sections\": {\"tube\": {\"form\": \"tube\", \"diameter\": 60, \"wall\": 3}}",
+                   "\"count\": 4, \"up\": [0, 0, 2]}}, \"sections\": {\"post\": {\"width\": 60, \"height\": 60}}"),
               "nothing says how the section stands");
   EXPECT_SAYS(says("\"top\": [0, 0, 3000]},", "\"top\": [0, 0, 0]},"), "no length");
   EXPECT_SAYS(says("\"foot\": [0, 0, 0], ", "\"foot\": [0, 0, 0], \"odd\": [1, 2, 3], "), "parts/mast/slender/points/odd");

@@ -237,33 +237,50 @@ void setNamed(const Value& v, const QString& text) {
   }
 }
 
-/// Sets points, lines or sections of slender parts from their table: what it does not list goes, what keeps its name keeps the
-/// rest of what it is.
-void setSlender(const Value& v, const QString& text) {
-  std::vector<std::string> names;
+/// Sets named things from the rows of their table: name, then what `fill` takes. What keeps its name keeps the rest of what it
+/// is, and so does what is renamed where it stands.
+template <class T, class Fill>
+void setTable(Named<T>& list, const QString& text, const Fill& fill) {
+  std::vector<QStringList> rows;
   for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {
     auto cells = line.contains('\t') ? line.split('\t') : typedCells(line);
     for (auto& c : cells) c = c.trimmed();
     while (cells.size() > 1 && cells.back().isEmpty()) cells.removeLast();
-    if (cells.front().isEmpty()) continue;
-    const auto name = cells.takeFirst().toStdString();
-    names.push_back(name);
-    const auto place = placeOf(v, name);
-    const auto at = place < v.size() ? v.at(place) : v.append();
-    v.name(place) = name;
-    if (v.is<Named<Point>>()) {
-      auto& point = at.as<Point>();
+    if (!cells.isEmpty() && !cells.front().isEmpty()) rows.push_back(cells);
+  }
+  const auto isThere = [&](const std::string& name) {
+    return std::any_of(rows.begin(), rows.end(), [&](const QStringList& r) { return r.front().toStdString() == name; });
+  };
+  Named<T> now;
+  for (size_t i = 0; i < rows.size(); ++i) {
+    const auto name = rows[i].front().toStdString();
+    if (now.find(name)) continue;
+    T thing;
+    if (const T* same = list.find(name))
+      thing = *same;
+    else if (i < list.size() && !isThere(list[i].first))
+      thing = list[i].second;
+    fill(thing, rows[i].mid(1));
+    now.emplace_back(name, thing);
+  }
+  list = now;
+}
+
+/// Points, lines or sections of slender parts.
+void setSlender(const Value& v, const QString& text) {
+  if (v.is<Named<Point>>())
+    setTable(v.as<Named<Point>>(), text, [](Point& point, const QStringList& cells) {
       point.clear();
       for (const auto& c : cells) point.push_back(typed(c));
-    } else if (v.is<Named<SlenderLine>>()) {
-      auto& l = at.as<SlenderLine>();
+    });
+  else if (v.is<Named<SlenderLine>>())
+    setTable(v.as<Named<SlenderLine>>(), text, [](SlenderLine& l, const QStringList& cells) {
       l.from = cells.value(0).toStdString(), l.to = cells.value(1).toStdString();
-    } else if (!cells.isEmpty()) {
-      at.as<model::Section>().form = cells.front().toStdString();
-    }
-  }
-  for (size_t i = v.size(); i-- > 0;)
-    if (std::find(names.begin(), names.end(), v.name(i)) == names.end()) v.erase(i);
+    });
+  else if (v.is<Named<model::Section>>())
+    setTable(v.as<Named<model::Section>>(), text, [](model::Section& section, const QStringList& cells) {
+      if (!cells.isEmpty()) section.form = cells.front().toStdString();
+    });
 }
 
 /// Sets a list from the text of its row. Lists of other things are not edited as a whole.

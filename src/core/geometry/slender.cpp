@@ -131,12 +131,12 @@ class Lines {
     return int(std::ceil(std::max(fineness_.perLine / fineness_.factor, turning)));
   }
 
-  /// Up of each piece: what is given, else z, made square to the piece.
+  /// Up of each piece: what is given, else y as in the view, made square to the piece.
   void upright(SlenderLine& line, const model::SlenderLine& l, const std::string& key) const {
     const std::string here = path_ + "/" + key + "/up";
     if (plane_ && !l.up.empty())
       throw Error("in plane models a section's up is what lies on the line's left", here, "Take \"up\" out.");
-    Vector3d up = Vector3d::UnitZ();
+    Vector3d up = Vector3d::UnitY();
     if (!l.up.empty()) {
       const auto v = q_.list(l.up, Kind::number, here);
       if (v.size() == 3) up = {v[0], v[1], v[2]};

@@ -204,7 +204,7 @@ void list(FieldLister& v, SlenderLine& l) {
   v("to", l.to, "The point where it ends. Lines that share a point are joined there.");
   v("by", l.by, "A point that it goes by: the line is an arc of a circle. Straight when left out.", Kind::length);
   v("section", l.section, "Name of its section; the part's first when left out.");
-  v("up", l.up, "Solid models: direction of the section's up; z when left out.");
+  v("up", l.up, "Solid models: direction of the section's up; y when left out.");
   v("hinged", l.hinged, "Ends that turn freely where they are joined.", Choice{{"none", "from", "to", "both"}});
   v("carries", l.carries, "all: a beam. pull and push: a bar with a normal force alone. pull: a stay, which goes slack.",
     Choice{{"all", "pull and push", "pull"}});

@@ -23,7 +23,7 @@ struct SlenderLine {
   std::string from, to;         ///< names of points
   Point by;                     ///< a point that the line goes by: an arc of a circle; straight when left out
   std::string section;          ///< name; the part's first when left out
-  Point up;                     ///< direction of the section's up; z, or in plane models what lies on the line's left
+  Point up;                     ///< direction of the section's up; y, or in plane models what lies on the line's left
   std::string hinged = "none";  ///< ends that turn freely: "none", "from", "to" or "both"
   std::string carries = "all";  ///< "all": forces and moments; "pull and push" or "pull": a bar's or a stay's normal force
   Entry tension = 0;            ///< normal force it has at the start

@@ -1,0 +1,132 @@
+// Slender parts in the real window: seen, picked, changed at the desk, run, shown with their diagram.
+#include "app/view/vtk_canvas.hpp"
+#include "core/model/document.hpp"
+#include "core/model/part.hpp"
+#include "fixture.hpp"
+
+namespace anvil::app {
+
+static const char* const crane = R"({
+  "anvil": 1, "title": "crane",
+  "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+  "parts": {"arm": {"material": "steel", "slender": {
+    "points": {"wall": [0, 0], "middle": [500, 0], "tip": [1000, 0]},
+    "lines": {"inner": {"from": "wall", "to": "middle", "count": 8}, "outer": {"from": "middle", "to": "tip", "count": 8}},
+    "sections": {"bar": {"width": 20, "height": 40}}}}},
+  "steps": {"lift": {}},
+  "supports": {"wall": {"on": "arm.wall", "fix": ["all"]}},
+  "loads": {"weight": {"on": "arm.tip", "kind": "force", "along": "y", "course": -100}}
+})";
+
+class SlenderTest : public QObject, WindowFixture {
+  Q_OBJECT
+  void openCrane() {
+    const auto file = folder_.filePath("crane.anvil");
+    QFile::remove(folder_.filePath("crane.results.h5"));
+    write(file, crane);
+    w_ = std::make_unique<MainWindow>();
+    w_->resize(1280, 800);
+    w_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(w_.get()));
+    QApplication::setActiveWindow(w_.get());
+    QVERIFY(w_->openModel(file));
+    prepared();
+  }
+  QPointF at(double x, double y) { return w_->view()->canvas()->toScreen(x, y, 0); }
+  QStringList click(double x, double y) {
+    QTest::mouseClick(w_->view()->canvas(), Qt::LeftButton, {}, at(x, y).toPoint());
+    return w_->view()->pickedFaces();
+  }
+  /// Pixels of a colour near a place of the picture.
+  int pixels(const QPointF& place, int reach, const std::function<bool(QRgb)>& is) {
+    const auto picture = w_->view()->canvas()->grabFramebuffer();
+    int count = 0;
+    for (int y = -reach; y <= reach; ++y)
+      for (int x = -reach; x <= reach; ++x) {
+        const QPoint p = place.toPoint() + QPoint(x, y);
+        if (picture.rect().contains(p)) count += is(picture.pixel(p));
+      }
+    return count;
+  }
+
+ private slots:
+  void cleanup() { w_.reset(); }
+
+  void linesAndPointsArePicked() {
+    openCrane();
+    w_->view()->setPicking(Picking::edges);
+    QCOMPARE(click(250, 0), QStringList{"arm.inner"});
+    QCOMPARE(click(750, 0), QStringList{"arm.outer"});
+    w_->view()->setPicking(Picking::corners);
+    QCOMPARE(click(1000, 0), QStringList{"arm.tip"});
+    QCOMPARE(click(500, 0), QStringList{"arm.middle"});
+    QVERIFY(pixels(at(250, 0), 4, [](QRgb c) { return c != theme().paper.rgb(); }) > 5);  // it is seen
+  }
+
+  void pointsAndLinesChangeAtTheDesk() {
+    openCrane();
+    QTest::mouseClick(card("parts", "arm"), Qt::LeftButton);
+    auto* points = row<QPlainTextEdit>("slender/points");
+    QVERIFY(points);
+    QCOMPARE(points->toPlainText(), QString("wall\t0\t0\nmiddle\t500\t0\ntip\t1000\t0"));
+    reach(points);
+    QTest::mouseClick(points->viewport(), Qt::LeftButton);
+    QTest::keyClick(points, Qt::Key_End, Qt::ControlModifier);
+    QTest::keyClick(points, Qt::Key_Backspace);
+    QTest::keyClicks(points, "50");  // tip 1000, 50
+    QCOMPARE(*document().parts.front().second.slender->points.find("tip")->back().number, 50.);
+    prepared();
+    QVERIFY(
+        (w_->view()->scene().place(w_->preparation().header().mesh.spot("arm.tip")->node) - Eigen::Vector3d(1000, 50, 0)).norm() <
+        1e-9);
+    // a line that is renamed letter by letter keeps what it is
+    auto* lines = row<QPlainTextEdit>("slender/lines");
+    QVERIFY(lines);
+    reach(lines);
+    QTest::mouseClick(lines->viewport(), Qt::LeftButton);
+    QTest::keyClick(lines, Qt::Key_Home, Qt::ControlModifier);
+    QTest::keyClicks(lines, "the ");
+    const auto& slender = *document().parts.front().second.slender;
+    QVERIFY(slender.lines.find("the inner") && slender.lines.find("outer") && slender.lines.size() == 2);
+    QCOMPARE(*slender.lines.find("the inner")->count.number, 8.);
+    auto* hinge = row<QComboBox>("slender/lines/outer/hinged");
+    QVERIFY(hinge);
+    takeChoice(hinge, "to");
+    QCOMPARE(document().parts.front().second.slender->lines.find("outer")->hinged, std::string("to"));
+    w_->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(document().parts.front().second.slender->lines.find("outer")->hinged, std::string("none"));
+  }
+
+  void momentsAreDrawnAlongTheLines() {
+    openCrane();
+    clickRun();
+    QTRY_VERIFY(w_->control().active());
+    QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(w_->results().has(), 20000);
+    w_->results().setField("bending moment");
+    QTRY_COMPARE(w_->results().moment().field, QString("bending moment"));
+    QTRY_VERIFY(!w_->results().moment().ends.empty());
+    QVERIFY(std::abs(w_->results().moment().ends.front() + 100 * 1000) < 200);  // hangs down: it bends away from up
+    QVERIFY(std::abs(w_->results().moment().ends.back()) < 1e-3);
+    w_->view()->fit();
+    QCoreApplication::processEvents();
+    // the diagram stands on the stretched side, above the arm, and falls to nothing at the tip
+    const auto isInk = [](QRgb c) { return c == theme().ink.rgb(); };
+    const QPointF root = at(60, 0), tip = at(980, 0);
+    const int up = 12;  // pixels off the line
+    QVERIFY(pixels(root - QPointF(0, up + 10), 10, isInk) > 3);
+    QCOMPARE(pixels(root + QPointF(0, up + 10), 10, isInk), 0);
+    QCOMPARE(pixels(tip - QPointF(0, up + 10), 10, isInk), 0);
+    w_->results().setField("displacement");
+    QTRY_COMPARE(w_->results().moment().field, QString("displacement"));
+    QCoreApplication::processEvents();
+    QTRY_COMPARE(pixels(root - QPointF(0, up + 10), 10, isInk), 0);
+  }
+};
+
+QObject* makeSlenderTest() { return new SlenderTest; }
+
+}  // namespace anvil::app
+
+#include "slender_window_test.moc"
