@@ -164,8 +164,8 @@ QPainterPath asThickAsSeen(const QPainterPath& path, double thickness) {
 }  // namespace
 
 /// A part as it stands in one place. Throws Error.
-static std::vector<QPainterPath> silhouetteAt(const geometry::Placement& place, const model::Part& part,
-                                              const model::Quantities& q, bool solid) {
+static std::vector<QPainterPath> silhouetteAt(const model::Document& document, const geometry::Placement& place,
+                                              const model::Part& part, const model::Quantities& q, bool solid) {
   std::vector<QPainterPath> paths;
   const auto polygon = [&](const Points& points, bool closed) {
     QPainterPath path;
@@ -177,7 +177,7 @@ static std::vector<QPainterPath> silhouetteAt(const geometry::Placement& place, 
   };
   if (!part.solid.empty()) return ofFeatures(part, q, place);
   if (part.slender) {
-    const auto shape = geometry::slenderShape(part, !solid, {}, q, "slender");
+    const auto shape = geometry::slenderShape(document, part, !solid, {}, q, "slender");
     for (const auto& line : shape.lines) {
       QPainterPath path;
       QPolygonF poly;
@@ -259,7 +259,7 @@ std::vector<QPainterPath> silhouette(const model::Document& d, const model::Part
     const auto places =
         part.around && !fitted ? geometry::around(*part.around, q, solid, "") : std::vector<geometry::Placement>(1);
     for (const auto& place : places) {
-      const auto more = silhouetteAt({place.turn * own.turn, place(own.shift)}, part, q, solid);
+      const auto more = silhouetteAt(d, {place.turn * own.turn, place(own.shift)}, part, q, solid);
       paths.insert(paths.end(), more.begin(), more.end());
     }
   } catch (const Error&) {

@@ -104,6 +104,20 @@ const char* const mast = R"({
   "loads": {"wind": {"on": "stays.top", "kind": "force", "along": "x", "course": 300}}
 })";
 
+TEST(SlenderRun, PartsAreJoinedAtAPoint) {
+  // the mast is pulled at its top through the stays' point, as if both were one part
+  auto text = with(mast, "\"r\": [2000, 0, 0], \"top\": [0, 0, 3000]", "\"r\": [2000, 0, 0], \"top\": \"mast.top\"");
+  text = with(text, "\"side\": {\"on\": \"stays.top\", \"fix\": [\"y\"]}",
+              "\"side\": {\"on\": \"mast.top\", \"fix\": [\"y\", \"turn x\"]}");
+  const auto s = solved(text);
+  const auto& ends = s.course.all.back().slender;
+  const double slope = 2000 / std::hypot(2000., 3000.), stays = (ends[4][0].normal - ends[5][0].normal) * slope;
+  EXPECT_NEAR(stays - ends[0][0].shearUp - ends[0][0].shearAcross, 300, 1);
+  EXPECT_GT(ends[4][0].normal, ends[5][0].normal + 100);
+  EXPECT_NEAR(ends[3][1].momentUp, 0, 1e-3);
+  EXPECT_SAYS(sentence([&] { lowered(with(text, "\"mast.top\"", "\"mast.tip\"")); }), "Did you mean 'mast.top'");
+}
+
 TEST(SlenderRun, StaysOfOnePartHoldATop) {
   // the stays alone: their top hangs in them, one goes slack
   auto text = with(mast, "\"side\": {\"on\": \"stays.top\", \"fix\": [\"y\"]}",

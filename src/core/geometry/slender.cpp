@@ -8,6 +8,7 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
 #include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/slender.hpp"
@@ -45,8 +46,9 @@ Course arcThrough(const Vector3d& a, const Vector3d& b, const Vector3d& c, const
 
 class Lines {
  public:
-  Lines(const model::Part& part, bool plane, const SlenderFineness& fineness, const Quantities& q, const std::string& path)
-      : part_(part), s_(*part.slender), plane_(plane), fineness_(fineness), q_(q), path_(path) {}
+  Lines(const model::Document& document, const model::Part& part, bool plane, const SlenderFineness& fineness,
+        const Quantities& q, const std::string& path)
+      : document_(document), part_(part), s_(*part.slender), plane_(plane), fineness_(fineness), q_(q), path_(path) {}
 
   SlenderShape read() {
     if (s_.lines.empty())
@@ -54,7 +56,12 @@ class Lines {
     if (s_.sections.empty())
       throw Error("the slender part has no section", path_ + "/sections",
                   "Give one, for example {\"bar\": {\"form\": \"round\", \"diameter\": \"8 mm\"}}.");
-    for (const auto& [name, point] : s_.points) out_.points.push_back(name), out_.at.push_back(place(point, "points/" + name));
+    for (const auto& [name, point] : s_.points) {
+      out_.points.push_back(name);
+      out_.joined.push_back(point.size() == 1 ? point.front().text : std::string());
+      out_.at.push_back(out_.joined.back().empty() ? place(point, "points/" + name)
+                                                   : placeOfOther(out_.joined.back(), "points/" + name));
+    }
     for (const auto& [name, section] : s_.sections)
       out_.sections.push_back(sectionShape(section, plane_, q_, path_ + "/sections/" + name));
     for (const auto& [name, line] : s_.lines) add(name, line);
@@ -74,6 +81,26 @@ class Lines {
       throw Error(plane_ ? "a point needs two coordinates" : "a point needs three coordinates", path_ + "/" + key,
                   plane_ ? "Write [x, y]." : "Write [x, y, z].");
     return {v[0], v[1], plane_ ? 0 : v[2]};
+  }
+
+  /// Where the point of another slender part is.
+  Vector3d placeOfOther(const std::string& name, const std::string& key) const {
+    const std::string here = path_ + "/" + key;
+    std::vector<std::string> known;
+    for (const auto& [part, p] : document_.parts)
+      if (p.slender && &p != &part_)
+        for (const auto& [point, at] : p.slender->points) {
+          known.push_back(part + "." + point);
+          if (known.back() != name) continue;
+          if (part_.place || p.place)
+            throw Error("parts that are joined at a point are not placed", here,
+                        "Take \"place\" out of both; draw them where they are.");
+          if (at.size() == 1) throw Error("'" + name + "' is a point of yet another part", here, "Name that one.");
+          return Lines(document_, p, plane_, fineness_, q_, "parts/" + part + "/slender").place(at, "points/" + point);
+        }
+    const auto near = nearest(name, known);
+    throw Error("there is no point '" + name + "' of another slender part", here,
+                near.empty() ? "Write coordinates, or the name of such a point." : "Did you mean '" + near + "'?");
   }
 
   template <class T>
@@ -161,6 +188,7 @@ class Lines {
     }
   }
 
+  const model::Document& document_;
   const model::Part& part_;
   const model::Slender& s_;
   bool plane_;
@@ -172,9 +200,9 @@ class Lines {
 
 }  // namespace
 
-SlenderShape slenderShape(const model::Part& part, bool plane, const SlenderFineness& fineness, const Quantities& quantities,
-                          const std::string& path) {
-  return Lines(part, plane, fineness, quantities, path).read();
+SlenderShape slenderShape(const model::Document& document, const model::Part& part, bool plane, const SlenderFineness& fineness,
+                          const Quantities& quantities, const std::string& path) {
+  return Lines(document, part, plane, fineness, quantities, path).read();
 }
 
 }  // namespace anvil::geometry

@@ -25,6 +25,7 @@ struct SlenderLine {
 struct SlenderShape {
   std::vector<std::string> points;
   std::vector<Eigen::Vector3d> at;  ///< parallel to points
+  std::vector<std::string> joined;  ///< parallel: the point of another slender part that it is, "part.point"; or empty
   std::vector<SlenderLine> lines;
   std::vector<SectionShape> sections;
 };
@@ -37,7 +38,7 @@ struct SlenderFineness {
 
 /// The lines of a slender part. In the plane sections stand with their up on the line's left. Throws Error with the place in the
 /// document.
-SlenderShape slenderShape(const model::Part& part, bool plane, const SlenderFineness& fineness,
+SlenderShape slenderShape(const model::Document& document, const model::Part& part, bool plane, const SlenderFineness& fineness,
                           const model::Quantities& quantities, const std::string& path);
 
 }  // namespace anvil::geometry

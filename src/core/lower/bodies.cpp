@@ -234,6 +234,7 @@ void Lowering::springs() {
 }
 
 int Lowering::bodyNamed(const std::string& name) const {
+  if (const auto* spot = p->mesh.spot(name); spot && spot->turn >= 0) return p->bodyOfTurn(spot->turn);
   for (size_t i = 0; i < p->bodies.size(); ++i)
     if (p->bodies[i].name == name) return int(i);
   return -1;

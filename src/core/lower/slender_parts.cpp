@@ -11,7 +11,7 @@ namespace {
 
 geometry::SlenderShape shapeOf(const Document& d, const model::Part& part, const Quantities& q, const std::string& path) {
   const double factor = fineness(d).first;
-  return geometry::slenderShape(part, d.space != "solid", {factor, int(48 / factor), 16}, q, path + "/slender");
+  return geometry::slenderShape(d, part, d.space != "solid", {factor, int(48 / factor), 16}, q, path + "/slender");
 }
 
 }  // namespace
@@ -27,7 +27,7 @@ void addSlender(mesh::Mesh& mesh, int index, const Document& d, const Quantities
   if (part.around) throw Error("a slender part is not repeated", path + "/around", "Draw its lines all round.");
   if (d.space == "axisymmetric")
     throw Error("axisymmetric models have no slender parts", path + "/slender", "Draw rings, or take another \"space\".");
-  mesh::addSlender(mesh, index, shapeOf(d, part, q, path), geometry::placement(part, q, mesh.dim == 3, path));
+  mesh::addSlender(mesh, index, shapeOf(d, part, q, path), geometry::placement(part, q, mesh.dim == 3, path), path);
 }
 
 void Lowering::slenderBodies() {
@@ -46,7 +46,8 @@ void Lowering::slenderBodies() {
     p->bodies.push_back(body);
   }
   for (const auto& s : p->mesh.spots)
-    if (s.turn >= 0) p->bodies[size_t(p->bodyOfTurn(s.turn))].name = s.name;
+    if (auto* body = s.turn >= 0 ? &p->bodies[size_t(p->bodyOfTurn(s.turn))] : nullptr; body && body->name.empty())
+      body->name = s.name;
   for (const auto& l : p->mesh.lines)
     for (int t : l.turns)
       if (auto& name = p->bodies[size_t(p->bodyOfTurn(t))].name; name.empty()) name = "a joint of " + l.name;

@@ -212,7 +212,8 @@ void list(FieldLister& v, SlenderLine& l) {
   v("count", l.count, "Elements along it; by the element size when left out, else 16.", Kind::number);
 }
 void list(FieldLister& v, Slender& s) {
-  v("points", s.points, "Points by name; loads and supports act on part.point.", Kind::length);
+  v("points", s.points, "Points by name: coordinates, or the point of another slender part (part.point), to which it is joined.",
+    Kind::length);
   v("lines", s.lines, "Lines from point to point.");
   v("sections", s.sections, "What the lines look like when they are cut across.");
 }
