@@ -1,5 +1,6 @@
 // Thin parts through the whole solver: a strip as a beam, points watched in its middle, contact on its sides; what readiness
 // says.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -8,6 +9,7 @@
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
 #include "run/small_runs.hpp"
+#include "run/tangents.hpp"
 #include "words.hpp"
 
 using namespace anvil;
@@ -44,6 +46,30 @@ TEST(SheetRun, AStripBendsAsABeam) {
   EXPECT_NEAR(s.last("watch/upper/ux"), -0.25 * 1.5 * beam / 40, 0.01 * 0.25 * 1.5 * beam / 40);
   EXPECT_NEAR(s.last("supports/clamp/force z"), -0.1, 1e-9);
   EXPECT_NEAR(s.last("supports/clamp/moment y"), 0.1 * 40, 0.02);
+}
+
+const char* const tipForce = R"("tip": {"on": "leaf.right", "kind": "force", "along": "z", "course": 0.1})";
+
+TEST(SheetRun, AMomentAlongAnEdgeBendsAStripIntoAnArc) {
+  const double EI = 200000 * 4 * std::pow(0.5, 3) / 12, pi = 3.14159265358979;
+  const auto s =
+      solved(with(heldStrip, tipForce, R"("tip": {"on": "leaf.right", "kind": "moment", "along": "y", "course": -2})"));
+  EXPECT_NEAR(s.last("watch/middle/uz"), 2 * 40 * 40 / (2 * EI), 1e-3 * 2 * 40 * 40 / (2 * EI));
+  EXPECT_NEAR(s.last("supports/clamp/moment y"), 2, 1e-6);
+  // far round: half a circle
+  auto round = with(with(heldStrip, R"("small")", R"("large")"), R"({"increments": {"first": 1}})", "{}");
+  round =
+      with(round, tipForce,
+           R"("tip": {"on": "leaf.right", "kind": "moment", "along": "y", "course": )" + fmt::format("{}", -pi * EI / 40) + "}");
+  const auto bent = solved(round);
+  EXPECT_NEAR(bent.last("watch/middle/uz"), 2 * 40 / pi, 0.005 * 2 * 40 / pi);
+  EXPECT_NEAR(bent.last("watch/middle/ux"), -40, 0.005 * 40);
+  EXPECT_NEAR(bent.last("balance/moment"), 0, 1e-3);
+  EXPECT_LT(tangentError(with(round, R"("count": [20, 2])", R"("count": [3, 1])"), 0), 1e-5);
+  EXPECT_SAYS(sentence([&] {
+                lowered(with(round, R"("on": "leaf.right", "kind": "moment")", R"("on": "leaf.upper", "kind": "moment")"));
+              }),
+              "along edges of thin parts");
 }
 
 TEST(SheetRun, StepsEndWhereTheMiddleComesTo) {

@@ -289,7 +289,15 @@ class Overlay::Symbols {
     const QColor c = laneColor("loads");
     const double sense = isBackwards(l.course) ? -1 : 1;
     if (l.kind == "moment") {
-      for (const auto& at : placesOf(l.on))
+      auto places = placesOf(l.on);
+      if (places.empty())  // along edges of sheets
+        for (const auto& name : l.on)
+          if (const auto& facets = v_.spotOf(QString::fromStdString(name)).facets; !facets.empty()) {
+            Vector3d middle, normal;
+            v_.scene_->facetFrame(facets[facets.size() / 2], middle, normal);
+            places.push_back(middle);
+          }
+      for (const auto& at : places)
         o_.turning(p_, at, sense * (l.along.axis.empty() ? Vector3d(Vector3d::UnitZ()) : axisOf(l.along.axis)), c);
       return;
     }

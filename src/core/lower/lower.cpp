@@ -216,8 +216,8 @@ void Lowering::watchPoints() {
     const Vector3d at = pointOf(w.at, path + "/at");
     WatchPoint point{name, -1};
     double least = 1e300;
-    const auto take = [&](int node, int opposite) {
-      const WatchPoint candidate{name, node, opposite};
+    const auto take = [&, own = name](int node, int opposite) {
+      const WatchPoint candidate{own, node, opposite};
       if (const double r = (p->placeOf(candidate) - at).norm(); r < least) least = r, point = candidate;
     };
     for (const auto& b : p->mesh.blocks) {
@@ -230,7 +230,7 @@ void Lowering::watchPoints() {
     for (const auto& l : p->mesh.lines)
       for (size_t i = 0; l.part == part && i < l.nodes.size(); ++i) {
         take(l.nodes[i], -1);
-        if (point.node == l.nodes[i] && !l.turns.empty()) point.body = p->bodyOfTurn(l.turns[i]);
+        if (point.node == l.nodes[i] && point.body < 0 && !l.turns.empty()) point.body = p->bodyOfTurn(l.turns[i]);
       }
     if (point.node < 0) throw Error("the part has no nodes to watch", path + "/part", "Name a deformable part.");
     p->watch.push_back(point);

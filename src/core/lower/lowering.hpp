@@ -123,6 +123,8 @@ class Lowering {
   static Vector3d cleaned(Vector3d d);
   void motions();
   void loads();
+  /// Takes a moment to the edges of thin parts; false where something else is named. Throws Error for faces that are no edges.
+  bool edgeMoment(const std::vector<std::string>& on, Load& load, const std::string& path) const;
   /// Share of the whole that the modelled part is, by its symmetry planes: 1/2, 1/4, 1/8.
   double wholeShare(const std::string& path) const;
 

@@ -154,8 +154,8 @@ void Lowering::motions() {
     course.curve.add(0, 0);
     course.active = model::activeDuring(s.during, d, path + "/during");
     const auto about = s.about.empty() ? Vector3d::Zero() : pointOf(s.about, path + "/about");
-    const auto hold = [&](const std::vector<std::string>& on, const std::string& axis) {
-      addMotion(name, true, on, model::Direction{axis, {}}, course, path, about);
+    const auto hold = [&, own = name](const std::vector<std::string>& on, const std::string& axis) {
+      addMotion(own, true, on, model::Direction{axis, {}}, course, path, about);
     };
     for (const auto& axis : s.fix) {
       if (axis != "all") {
@@ -194,6 +194,30 @@ double Lowering::wholeShare(const std::string& path) const {
   return std::pow(0.5, double(planes.size()));
 }
 
+bool Lowering::edgeMoment(const std::vector<std::string>& on, Load& load, const std::string& path) const {
+  if (on.empty() || p->dim() == 2) return false;
+  for (const auto& name : on)
+    if (p->mesh.facesNamed(name).empty() && !d.regions.find(name)) return false;
+  const auto facets = facetsOf(on, d, p->mesh, path);
+  const auto nodes = p->mesh.nodesOf(facets);
+  const auto shares = nodalShares(facets, nodes);
+  std::map<int, double> share;
+  for (size_t i = 0; i < nodes.size(); ++i) share[nodes[i]] = shares[i];
+  std::map<int, int> lowerOf;  // by the node on the upper side
+  for (const auto& f : facets) {
+    const auto& block = p->mesh.blocks[size_t(f.block)];
+    if (!block.thin() || f.side < 2)
+      throw Error("a moment acts on faces by a carrier, or along edges of thin parts", path,
+                  "Name a carrier that holds the faces, or the edge of a thin part.");
+    const int half = mesh::info(block.type).nodes / 2, *cell = block.cell(size_t(f.cell));
+    for (int local : mesh::info(block.type).side[size_t(f.side)])
+      if (local >= half) lowerOf[cell[local]] = cell[local - half];
+  }
+  for (const auto& [upper, lower] : lowerOf)
+    load.nodes.push_back(upper), load.opposite.push_back(lower), load.share.push_back(share[upper] + share[lower]);
+  return true;
+}
+
 void Lowering::loads() {
   for (const auto& [name, l] : d.loads) {
     const std::string path = "loads/" + name;
@@ -209,10 +233,15 @@ void Lowering::loads() {
       load.direction = Vector3d::UnitZ();
     else if (!load.pressure)
       load.direction = vectorOf(l.along, path + "/along");
+    if (load.moment && edgeMoment(l.on, load, path + "/on")) {
+      p->loads.push_back(load);
+      continue;
+    }
     if (l.on.size() == 1 && !load.pressure)
       load.body = load.moment ? bodyWanted(l.on[0], path + "/on") : bodyNamed(l.on[0]);
     else if (load.moment)
-      throw Error("a moment acts on one carrier or rigid part", path + "/on", "Name one.");
+      throw Error("a moment acts on one carrier, rigid part or point of a slender part, or along edges of thin parts",
+                  path + "/on", "Name one of them.");
     if (load.body < 0 && load.pressure) load.facets = facetsOf(l.on, d, p->mesh, path + "/on");
     if (load.body < 0 && !load.pressure) {
       const auto on = standsOn(l.on, path + "/on");

@@ -113,7 +113,9 @@ void list(FieldLister& v, Load& l) {
     "part.",
     Refers::places);
   v("kind", l.kind,
-    "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier or rigid part.",
+    "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier, a rigid part or a point of "
+    "a "
+    "slender part, or acts along edges of thin parts.",
     Choice{{"pressure", "force", "moment"}});
   v("of", l.of,
     "part: the value is what acts on the modelled part. whole: it is for the whole that symmetry planes make of it, and is "

@@ -78,6 +78,7 @@ struct Load {
   std::vector<mesh::Facet> facets;
   std::vector<int> nodes;     ///< of edges or corners, in place of facets, with
   std::vector<double> share;  ///< each node's share
+  std::vector<int> opposite;  ///< a moment along the edge of a sheet: nodes on its lower side; those in `nodes` are on its upper
   Vector3d direction{0, 0, 0};
   model::TimedCourse course;
 };

@@ -99,6 +99,7 @@ class Assembly {
   void slender(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, VectorXd& magnitude, Evaluation& e);
   void contacts(const VectorXd& u, const LoadLevel& level, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
   void loads(const VectorXd& u, const LoadLevel& level, bool tangent, const VectorXd* du);
+  void edgeMoment(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);
   void bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);
   void addParts(std::vector<contact::Contribution>& parts, bool tangent, const VectorXd* du);
   void stabilise(const VectorXd& u, const LoadLevel& level, bool tangent);

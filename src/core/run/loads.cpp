@@ -70,6 +70,31 @@ void Assembly::bodyLoad(const Load& load, double value, const VectorXd& u, bool 
   addDense({first, first + 1, first + 2}, K, du);
 }
 
+/// Moment of fixed direction along the edge of a sheet: at each place of it two forces, on the upper side f = m × r / r² with the
+/// way r from the lower side to the upper, on the lower one the opposite. What would turn the sheet about r itself is left out.
+void Assembly::edgeMoment(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du) {
+  for (size_t i = 0; i < load.nodes.size(); ++i) {
+    const int upper = load.nodes[i], lower = load.opposite[i];
+    Vector3d r = p_.mesh.x[size_t(upper)] - p_.mesh.x[size_t(lower)];
+    if (p_.setting.large) r += p_.at(u, upper) - p_.at(u, lower);
+    const double square = r.squaredNorm();
+    const Vector3d m = value * load.share[i] * load.direction, f = m.cross(r) / square;
+    external_.segment<3>(3 * upper) += f, external_.segment<3>(3 * lower) -= f;
+    if (!tangent || !p_.setting.large) continue;
+    const Eigen::Matrix3d slope = (cross(m) - 2 * f * r.transpose()) / square;
+    Eigen::MatrixXd K(6, 6);
+    K << -slope, slope, slope, -slope;
+    const int nodes[2] = {upper, lower};
+    for (int a = 0; a < 2; ++a)
+      if (constraints_->framed(nodes[a])) {
+        const Eigen::MatrixXd Q = constraints_->frame(nodes[a]);
+        K.middleRows(3 * a, 3) = (Q.transpose() * K.middleRows(3 * a, 3)).eval();
+        K.middleCols(3 * a, 3) = (K.middleCols(3 * a, 3) * Q).eval();
+      }
+    addDense({3 * upper, 3 * upper + 1, 3 * upper + 2, 3 * lower, 3 * lower + 1, 3 * lower + 2}, K, du);
+  }
+}
+
 void Assembly::loads(const VectorXd& u, const LoadLevel& level, bool tangent, const VectorXd* du) {
   external_.setZero();
   const int dim = p_.dim();
@@ -83,6 +108,10 @@ void Assembly::loads(const VectorXd& u, const LoadLevel& level, bool tangent, co
     if (value == 0) continue;
     if (load.body >= 0) {
       bodyLoad(load, value, u, tangent, du);
+      continue;
+    }
+    if (!load.opposite.empty()) {
+      edgeMoment(load, value, u, tangent, du);
       continue;
     }
     for (size_t i = 0; i < load.nodes.size(); ++i)
