@@ -3,6 +3,7 @@
 #include <QRegularExpression>
 #include <algorithm>
 
+#include "app/desk/slender_tables.hpp"
 #include "app/typed.hpp"
 #include "core/base/error.hpp"
 #include "core/model/document.hpp"
@@ -160,18 +161,10 @@ class Describer {
   /// A table of what is named; objects follow with all they have, each in a section of its own.
   void named(FormRow row, const Value& v) {
     QStringList lines;
-    for (size_t i = 0; i < v.size(); ++i) {
-      QStringList cells{QString::fromStdString(v.name(i))};
-      if (v.is<Named<Entry>>()) cells << shown(v.at(i).as<Entry>());
-      if (v.is<Named<Point>>()) cells << listOf(v.at(i).as<Point>());
-      if (v.is<Named<SlenderLine>>())
-        cells << QString::fromStdString(v.at(i).as<SlenderLine>().from) << QString::fromStdString(v.at(i).as<SlenderLine>().to);
-      if (v.is<Named<model::Section>>()) cells << QString::fromStdString(v.at(i).as<model::Section>().form);
-      lines << cells.join("\t");
-    }
-    if (v.is<Named<Point>>()) row.help += " A row each: name, x, y, z.";
-    if (v.is<Named<SlenderLine>>()) row.help += " A row each: name, from, to.";
-    if (v.is<Named<model::Section>>()) row.help += " A row each: name, form.";
+    if (v.is<Named<Entry>>())
+      for (size_t i = 0; i < v.size(); ++i) lines << QString::fromStdString(v.name(i)) + "\t" + shown(v.at(i).as<Entry>());
+    else
+      lines = slenderRows(v), row.help += slenderHint(v);
     push(row, lines.join("\n"), FormRow::Editor::table);
     if (v.type().item->form != Form::object) return;
     for (size_t i = 0; i < v.size(); ++i) {
@@ -235,52 +228,6 @@ void setNamed(const Value& v, const QString& text) {
     const auto entry = place < v.size() ? v.at(place) : v.append();
     v.name(place) = name, entry.as<Entry>() = typed(cells.back());
   }
-}
-
-/// Sets named things from the rows of their table: name, then what `fill` takes. What keeps its name keeps the rest of what it
-/// is, and so does what is renamed where it stands.
-template <class T, class Fill>
-void setTable(Named<T>& list, const QString& text, const Fill& fill) {
-  std::vector<QStringList> rows;
-  for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {
-    auto cells = line.contains('\t') ? line.split('\t') : typedCells(line);
-    for (auto& c : cells) c = c.trimmed();
-    while (cells.size() > 1 && cells.back().isEmpty()) cells.removeLast();
-    if (!cells.isEmpty() && !cells.front().isEmpty()) rows.push_back(cells);
-  }
-  const auto isThere = [&](const std::string& name) {
-    return std::any_of(rows.begin(), rows.end(), [&](const QStringList& r) { return r.front().toStdString() == name; });
-  };
-  Named<T> now;
-  for (size_t i = 0; i < rows.size(); ++i) {
-    const auto name = rows[i].front().toStdString();
-    if (now.find(name)) continue;
-    T thing;
-    if (const T* same = list.find(name))
-      thing = *same;
-    else if (i < list.size() && !isThere(list[i].first))
-      thing = list[i].second;
-    fill(thing, rows[i].mid(1));
-    now.emplace_back(name, thing);
-  }
-  list = now;
-}
-
-/// Points, lines or sections of slender parts.
-void setSlender(const Value& v, const QString& text) {
-  if (v.is<Named<Point>>())
-    setTable(v.as<Named<Point>>(), text, [](Point& point, const QStringList& cells) {
-      point.clear();
-      for (const auto& c : cells) point.push_back(typed(c));
-    });
-  else if (v.is<Named<SlenderLine>>())
-    setTable(v.as<Named<SlenderLine>>(), text, [](SlenderLine& l, const QStringList& cells) {
-      l.from = cells.value(0).toStdString(), l.to = cells.value(1).toStdString();
-    });
-  else if (v.is<Named<model::Section>>())
-    setTable(v.as<Named<model::Section>>(), text, [](model::Section& section, const QStringList& cells) {
-      if (!cells.isEmpty()) section.form = cells.front().toStdString();
-    });
 }
 
 /// Sets a list from the text of its row. Lists of other things are not edited as a whole.

@@ -138,19 +138,22 @@ void MeshPage::examine() {
       ++counts[size_t(std::clamp(int(mesh::scaledJacobian(mesh, b, c) * classes), 0, classes - 1))];
   bars_->setCounts(counts);
   worst_ = mesh::worstCells(mesh, 12);
-  if (mesh.blocks.empty()) {
+  for (const auto& l : mesh.lines) cells += l.count();
+  if (cells == 0) {
     counts_->setText("There is no mesh yet.");
     cost_->setText(preparation_.trouble()), least_->clear();
     return;
   }
   const QLocale plain(QLocale::C);
   const auto grouped = [&](size_t n) { return plain.toString(qulonglong(n)).replace(",", " "); };
-  counts_->setText(grouped(mesh.x.size() * size_t(mesh.dim)) + " unknowns · " + grouped(mesh.x.size()) + " nodes · " +
+  const size_t turns = mesh.turnNode.size() * (mesh.dim == 2 ? 1 : 3);
+  counts_->setText(grouped(mesh.x.size() * size_t(mesh.dim) + turns) + " unknowns · " + grouped(mesh.x.size()) + " nodes · " +
                    grouped(cells) + " elements");
   const int bad = counts[0] + counts[1];
-  least_->setText(
-      (bad ? QString("%1 below 0.1, the least that is sound.").arg(bad) : QString("All above 0.1, the least that is sound.")) +
-      " Heights are logarithmic.");
+  least_->setText((mesh.blocks.empty() ? QString("Slender elements have no shape to be bad.")
+                   : bad               ? QString("%1 below 0.1, the least that is sound.").arg(bad)
+                                       : QString("All above 0.1, the least that is sound.")) +
+                  (mesh.blocks.empty() ? QString() : QString(" Heights are logarithmic.")));
   const auto add = [&](QWidget* w) { list_->addWidget(w); };
   const auto heading = [&](const QString& text) {
     auto* l = new QLabel(text, body_);
@@ -158,6 +161,16 @@ void MeshPage::examine() {
     add(l);
   };
   heading("PARTS");
+  for (const auto& line : mesh.lines) {
+    double length = 0;
+    for (size_t c = 0; c < line.count(); ++c)
+      length += (mesh.x[size_t(line.nodes[c + 1])] - mesh.x[size_t(line.nodes[c])]).norm();
+    auto* l = new QLabel(QString("%1<br><span style='color:%2'>%3 slender · edges %4 mm</span>")
+                             .arg(QString::fromStdString(line.name).toHtmlEscaped(), theme().faint.name(), grouped(line.count()),
+                                  QString::fromStdString(shortNumber(length / double(line.count()), 3))),
+                         body_);
+    add(l);
+  }
   for (const auto& b : mesh.blocks) {
     const auto q = mesh::quality(mesh, b);
     auto* l = new QLabel(

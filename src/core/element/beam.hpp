@@ -75,6 +75,10 @@ class Beams {
   double thermal_ = 0;
 };
 
+/// Bars and stays: a normal force along the line between their ends. For makeBeams.
+std::unique_ptr<Beams> makeBars(const geometry::SlenderLine& line, const geometry::SectionShape& section,
+                                const material::FibreLaw& law, const Beams::Setting& setting);
+
 /// `line`: as it lies in the model.
 std::unique_ptr<Beams> makeBeams(const geometry::SlenderLine& line, const geometry::SectionShape& section,
                                  const material::FibreLaw& law, const Beams::Setting& setting);

@@ -164,7 +164,7 @@ void Lowering::motions() {
       }
       for (int k = 0; k < p->dim(); ++k) hold(s.on, p->axis(k));
       for (const auto& target : s.on)  // what turns of itself is kept from it
-        if (bodyNamed(target) >= 0 || !slenderBodiesNamed(target).empty())
+        if (p->setting.space != element::Space::axisymmetric && (bodyNamed(target) >= 0 || !slenderBodiesNamed(target).empty()))
           for (const char* turn : p->dim() == 3 ? std::vector<const char*>{"turn x", "turn y", "turn z"} : std::vector{"turn"})
             hold({target}, turn);
     }
