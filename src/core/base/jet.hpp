@@ -6,11 +6,13 @@
 
 namespace anvil {
 
-template <int N>
+/// `order`: 2, or 1 without second derivatives.
+template <int N, int order = 2>
 struct Jet {
+  static constexpr int rows = order == 2 ? N : 0;
   double value = 0;
   Eigen::Matrix<double, N, 1> first = Eigen::Matrix<double, N, 1>::Zero();
-  Eigen::Matrix<double, N, N> second = Eigen::Matrix<double, N, N>::Zero();
+  Eigen::Matrix<double, rows, rows> second = Eigen::Matrix<double, rows, rows>::Zero();
 
   Jet() = default;
   Jet(double v) : value(v) {}
@@ -41,13 +43,15 @@ struct Jet {
   friend Jet operator*(const Jet& a, const Jet& b) {
     Jet r(a.value * b.value);
     r.first = a.value * b.first + b.value * a.first;
-    r.second = a.value * b.second + b.value * a.second + a.first * b.first.transpose() + b.first * a.first.transpose();
+    if constexpr (order == 2)
+      r.second = a.value * b.second + b.value * a.second + a.first * b.first.transpose() + b.first * a.first.transpose();
     return r;
   }
   /// A function of it, by the function's value and first two derivatives there.
   Jet through(double f, double df, double ddf) const {
     Jet r(f);
-    r.first = df * first, r.second = df * second + ddf * first * first.transpose();
+    r.first = df * first;
+    if constexpr (order == 2) r.second = df * second + ddf * first * first.transpose();
     return r;
   }
 };

@@ -67,45 +67,7 @@ class Line final : public Beams {
   }
 
   BeamReport integrate(size_t c, const double* q, double* r, double* Kout, bool elasticTrial) override {
-    double variables[K::variables], soundness;
-    constexpr int dim = plane ? 2 : 3, turns = plane ? 1 : 3, half = dim + turns;
-    for (int k = 0; k < dim; ++k) variables[k] = q[half + k] - q[k];
-    for (int k = 0; k < turns; ++k) variables[dim + k] = q[dim + k], variables[dim + turns + k] = q[half + dim + k];
-    const auto e = beamStrains<K::variables>(frames_[c], lengths_[c], variables, setting_.large, soundness);
-    BeamReport report;
-    Force strain;
-    for (int i = 0; i < K::forces; ++i) strain[i] = e[size_t(K::strain[size_t(i)])].value;
-    Stiffness stiffness;
-    if (soundness < 0.3 || !strain.allFinite() || !balance(c, strain, elasticTrial, stiffness)) {
-      report.failed = true;
-      return report;
-    }
-    const double L = lengths_[c];
-    for (size_t i = 0; i < now_[c].fibres.size(); ++i)
-      report.plasticIncrement = std::max(report.plasticIncrement, now_[c].fibres[i].alpha - old_[c].fibres[i].alpha);
-    using Gradient = Eigen::Matrix<double, K::variables, 1>;
-    Gradient g = Gradient::Zero();
-    Eigen::Matrix<double, K::variables, K::variables> H;
-    Eigen::Matrix<double, K::forces, K::variables> B;
-    H.setZero();
-    for (int i = 0; i < K::forces; ++i) {
-      const auto& one = e[size_t(K::strain[size_t(i)])];
-      g += L * now_[c].force[i] * one.first, B.row(i) = one.first.transpose();
-      if (Kout) H += L * now_[c].force[i] * one.second;
-    }
-    // which variable, and with which sign, a degree of freedom is
-    int variable[K::dofs];
-    double sign[K::dofs];
-    for (int k = 0; k < K::dofs; ++k) {
-      const int end = k / half, at = k % half;
-      variable[k] = at < dim ? at : at + end * turns, sign[k] = at < dim && end == 0 ? -1 : 1;
-    }
-    for (int k = 0; k < K::dofs; ++k) r[k] = sign[k] * g[variable[k]];
-    if (!Kout) return report;
-    H += L * B.transpose() * stiffness * B;
-    for (int k = 0; k < K::dofs; ++k)
-      for (int i = 0; i < K::dofs; ++i) Kout[k * K::dofs + i] = sign[i] * sign[k] * H(variable[i], variable[k]);
-    return report;
+    return Kout ? evaluate<2>(c, q, r, Kout, elasticTrial) : evaluate<1>(c, q, r, Kout, elasticTrial);
   }
 
   void output(size_t c, BeamEnd ends[2]) const override {
@@ -190,6 +152,45 @@ class Line final : public Beams {
   }
 
  private:
+  /// With second derivatives of the strains the tangent is written, too.
+  template <int order>
+  BeamReport evaluate(size_t c, const double* q, double* r, double* Kout, bool elasticTrial) {
+    double variables[K::variables], soundness;
+    constexpr int dim = plane ? 2 : 3, turns = plane ? 1 : 3, half = dim + turns;
+    for (int k = 0; k < dim; ++k) variables[k] = q[half + k] - q[k];
+    for (int k = 0; k < turns; ++k) variables[dim + k] = q[dim + k], variables[dim + turns + k] = q[half + dim + k];
+    const auto e = beamStrains<K::variables, order>(frames_[c], lengths_[c], variables, setting_.large, soundness);
+    BeamReport report;
+    Force strain;
+    for (int i = 0; i < K::forces; ++i) strain[i] = e[size_t(K::strain[size_t(i)])].value;
+    Stiffness stiffness;
+    if (soundness < 0.3 || !strain.allFinite() || !balance(c, strain, elasticTrial, stiffness)) {
+      report.failed = true;
+      return report;
+    }
+    const double L = lengths_[c];
+    for (size_t i = 0; i < now_[c].fibres.size(); ++i)
+      report.plasticIncrement = std::max(report.plasticIncrement, now_[c].fibres[i].alpha - old_[c].fibres[i].alpha);
+    Eigen::Matrix<double, K::forces, K::variables> B;
+    for (int i = 0; i < K::forces; ++i) B.row(i) = e[size_t(K::strain[size_t(i)])].first.transpose();
+    const Eigen::Matrix<double, K::variables, 1> g = L * B.transpose() * now_[c].force;
+    // which variable, and with which sign, a degree of freedom is
+    int variable[K::dofs];
+    double sign[K::dofs];
+    for (int k = 0; k < K::dofs; ++k) {
+      const int end = k / half, at = k % half;
+      variable[k] = at < dim ? at : at + end * turns, sign[k] = at < dim && end == 0 ? -1 : 1;
+    }
+    for (int k = 0; k < K::dofs; ++k) r[k] = sign[k] * g[variable[k]];
+    if constexpr (order == 2) {
+      Eigen::Matrix<double, K::variables, K::variables> H = L * B.transpose() * stiffness * B;
+      for (int i = 0; i < K::forces; ++i) H += L * now_[c].force[i] * e[size_t(K::strain[size_t(i)])].second;
+      for (int k = 0; k < K::dofs; ++k)
+        for (int i = 0; i < K::dofs; ++i) Kout[k * K::dofs + i] = sign[i] * sign[k] * H(variable[i], variable[k]);
+    }
+    return report;
+  }
+
   /// What a section's strains make of a fibre: stretch + across × curvature about up - up × curvature about across.
   static Bend place(double up, double across) {
     if constexpr (plane)

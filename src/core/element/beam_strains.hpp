@@ -28,8 +28,8 @@ struct Turn {
 };
 
 /// sin(t/2)/t, cos(t/2) and asin(s)/s as functions of the square, with two derivatives by it.
-template <int N>
-Jet<N> halfSine(const Jet<N>& square) {
+template <class J>
+J halfSine(const J& square) {
   const double x = square.value;
   if (x < 1e-2) {  // series: Σ (-x/4)^k / (2 (2k+1)!)
     double f = 0, df = 0, ddf = 0, c = 0.5, p0 = 1, p1 = 0, p2 = 0;
@@ -44,8 +44,8 @@ Jet<N> halfSine(const Jet<N>& square) {
   const double f = s / t, df = (c / 2 - f) / (2 * x);
   return square.through(f, df, (-s / 4 / (2 * t) - df) / (2 * x) - df / x);
 }
-template <int N>
-Jet<N> halfCosine(const Jet<N>& square) {
+template <class J>
+J halfCosine(const J& square) {
   const double x = square.value;
   if (x < 1e-2) {
     double f = 0, df = 0, ddf = 0, c = 1, p0 = 1, p1 = 0, p2 = 0;
@@ -59,8 +59,8 @@ Jet<N> halfCosine(const Jet<N>& square) {
   const double t = std::sqrt(x), s = std::sin(t / 2), c = std::cos(t / 2), df = -s / (4 * t);
   return square.through(c, df, -c / (16 * x) + s / (8 * t * x));
 }
-template <int N>
-Jet<N> arcSine(const Jet<N>& square) {
+template <class J>
+J arcSine(const J& square) {
   const double x = square.value;
   if (x < 1e-2) {  // Σ (2k)! x^k / (4^k k!² (2k+1))
     double f = 0, df = 0, ddf = 0, c = 1, p0 = 1, p1 = 0, p2 = 0;
@@ -76,8 +76,8 @@ Jet<N> arcSine(const Jet<N>& square) {
   return square.through(f, df, (1 / (2 * c * c * c) - df) / (2 * x) - df / x);
 }
 
-template <int N>
-Turn<Jet<N>> turnOf(const Three<Jet<N>>& theta) {
+template <class J>
+Turn<J> turnOf(const Three<J>& theta) {
   const auto square = dotted(theta, theta), s = halfSine(square);
   return {halfCosine(square), {s * theta[0], s * theta[1], s * theta[2]}};
 }
@@ -100,10 +100,10 @@ Turn<T> after(const Turn<T>& a, const Turn<T>& b) {
 /// The strains: stretch less 1, shear up, shear across, twist, curvature about up, curvature about across. Variables: how far
 /// the ends moved apart (3), the rotation vectors of both (3 + 3); in the plane 2 + 1 + 1.
 /// `soundness`: cosine of half the turn between the ends.
-template <int N>
-std::array<Jet<N>, 6> beamStrains(const Eigen::Matrix3d& frame, double length, const double* variables, bool large,
-                                  double& soundness) {
-  using J = Jet<N>;
+template <int N, int order>
+std::array<Jet<N, order>, 6> beamStrains(const Eigen::Matrix3d& frame, double length, const double* variables, bool large,
+                                         double& soundness) {
+  using J = Jet<N, order>;
   Three<J> apart, one, two;
   for (int k = 0; k < (N == 4 ? 2 : 3); ++k) apart[size_t(k)] = J::variable(variables[k], k);
   if constexpr (N == 4) {
@@ -125,7 +125,7 @@ std::array<Jet<N>, 6> beamStrains(const Eigen::Matrix3d& frame, double length, c
       e[size_t(a)] = own(apart, a) * (1 / length) - own(turned, a), e[size_t(3 + a)] = (own(two, a) - own(one, a)) * (1 / length);
     return e;
   }
-  const auto first = turnOf<N>(one), second = turnOf<N>(two);
+  const auto first = turnOf<J>(one), second = turnOf<J>(two);
   auto way = between(first, second);
   if (way.w.value < 0) {
     way.w *= -1;
