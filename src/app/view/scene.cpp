@@ -101,7 +101,7 @@ void Scene::findLines() {
 
 void Scene::bounds(double b[6]) const {
   for (int i = 0; i < 3; ++i) b[2 * i] = 1e300, b[2 * i + 1] = -1e300;
-  for (const Layer* l : {&surface_, &rigid_}) {
+  for (const Layer* l : {&surface_, &rigid_, &diagrams_}) {
     if (l->data->GetNumberOfCells() == 0) continue;
     double o[6];
     l->data->GetCellsBounds(o);
@@ -139,12 +139,13 @@ void Scene::update(const SceneState& s) {
   colours(s);
   fillSurface(s);
   fillRigid(s);
+  diagrams_.data->Initialize();  // as large as the rest of the picture has it
   double b[6];
   bounds(b);
   extent_ = std::max({b[1] - b[0], b[3] - b[2], b[5] - b[4]});
+  fillDiagrams(s);
   fillFaces(s);
   fillLines(s);
-  fillDiagrams(s);
   repeat(s);
   fillCaps(s);
 }

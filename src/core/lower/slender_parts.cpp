@@ -6,6 +6,8 @@
 #include "core/mesh/slender.hpp"
 #include "core/model/part.hpp"
 
+#include <algorithm>
+
 namespace anvil::analysis {
 namespace {
 
@@ -32,17 +34,17 @@ void addSlender(mesh::Mesh& mesh, int index, const Document& d, const Quantities
 
 void Lowering::slenderBodies() {
   const size_t count = p->mesh.turnNode.size();
-  std::vector<double> length(count, 0), cells(count, 0);
-  for (const auto& l : p->mesh.lines)
-    for (size_t c = 0; c < (l.turns.empty() ? 0 : l.count()); ++c)
-      for (const size_t end : {c, c + 1})
-        length[size_t(l.turns[end])] += (p->mesh.x[size_t(l.nodes[c + 1])] - p->mesh.x[size_t(l.nodes[c])]).norm(),
-            ++cells[size_t(l.turns[end])];
+  std::vector<double> length(count, 0);  // of the longest line at each turn
+  for (const auto& l : p->mesh.lines) {
+    double own = 0;
+    for (size_t c = 0; c < l.count(); ++c) own += (p->mesh.x[size_t(l.nodes[c + 1])] - p->mesh.x[size_t(l.nodes[c])]).norm();
+    for (int t : l.turns) length[size_t(t)] = std::max(length[size_t(t)], own);
+  }
   for (size_t t = 0; t < count; ++t) {
     Body body;
     body.pivot = p->mesh.x[size_t(p->mesh.turnNode[t])];
     body.loose.fill(true);
-    body.lever = length[t] / cells[t];
+    body.lever = length[t];
     p->bodies.push_back(body);
   }
   for (const auto& s : p->mesh.spots)

@@ -13,6 +13,8 @@ void Assembly::slender(const VectorXd& u, bool tangent, bool elasticTrial, const
     auto& cells = *line.cells;
     const int n = cells.dofs(), half = n / 2;
     const size_t first = parts.size();
+    double reach = 0;  // moments are measured by the forces they are over the whole line
+    for (size_t c = 0; c < cells.count(); ++c) reach += cells.length(c);
     parts.resize(first + cells.count());
     std::vector<element::BeamReport> reports(cells.count());
     forEach(cells.count(), [&](size_t c) {
@@ -33,7 +35,7 @@ void Assembly::slender(const VectorXd& u, bool tangent, bool elasticTrial, const
       for (int end = 0; end < 2; ++end) {
         const auto& f = parts[first + c].force;
         magnitude[p_.mesh.lines[i].nodes[c + size_t(end)]] +=
-            f.segment(end * half, dim).norm() + f.segment(end * half + dim, half - dim).norm() / cells.length(c);
+            f.segment(end * half, dim).norm() + f.segment(end * half + dim, half - dim).norm() / reach;
       }
     }
   }
