@@ -270,6 +270,7 @@ void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
     editor = box;
   } else if (row.editor == FormRow::Editor::table) {
     auto* box = new QPlainTextEdit(row.text, body);
+    box->setLineWrapMode(QPlainTextEdit::NoWrap);  // a row is a line
     box->setFixedHeight(120),
         box->setPlaceholderText(row.help.contains("row each") ? QString() : "one row a line; paste from a sheet");
     connect(box, &QPlainTextEdit::textChanged, this, [this, row, box] { commit(row, box->toPlainText()); });
