@@ -225,6 +225,13 @@ TEST(SlenderRun, ReadinessKnowsSlenderParts) {
     return found;
   };
   EXPECT_EQ(about(mast, "free to move"), 0);
+  const auto joined = with(mast, "\"r\": [2000, 0, 0], \"top\": [0, 0, 3000]", "\"r\": [2000, 0, 0], \"top\": \"mast.top\"");
+  EXPECT_EQ(about(joined, "free to move"), 0);  // what the mast holds is not loose
+  EXPECT_EQ(about(with(with(joined, "\"on\": \"mast.foot\", \"fix\": [\"all\"]", "\"on\": \"mast.foot\", \"fix\": [\"z\"]"),
+                       "\"on\": [\"stays.l\", \"stays.r\"], \"fix\": [\"x\", \"y\", \"z\"]",
+                       "\"on\": [\"stays.l\", \"stays.r\"], \"fix\": [\"y\", \"z\"]"),
+                  "The parts 'mast' and 'stays' are free to move (along x)"),
+            1);
   EXPECT_EQ(
       about(with(mast, "\"on\": \"mast.foot\", \"fix\": [\"all\"]", "\"on\": \"mast.foot\", \"fix\": [\"x\", \"y\", \"z\"]"),
             "free to move (along x, along y and turning about z)"),

@@ -111,6 +111,39 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
 
 }  // namespace
 
+namespace {
+
+/// Slender parts; those joined at a point move together, and what is joined to faces may be held by them.
+void looseSlender(const Problem& p, const analysis::Constraints& c, Report& r) {
+  std::vector<std::pair<std::set<int>, std::set<int>>> groups;  // parts, nodes
+  for (const auto& l : p.mesh.lines) {
+    std::pair<std::set<int>, std::set<int>> joined{{l.part}, {l.nodes.begin(), l.nodes.end()}};
+    std::erase_if(groups, [&](const auto& g) {
+      const bool meets = g.first.contains(l.part) ||
+                         std::any_of(g.second.begin(), g.second.end(), [&](int n) { return joined.second.contains(n); });
+      if (meets) joined.first.insert(g.first.begin(), g.first.end()), joined.second.insert(g.second.begin(), g.second.end());
+      return meets;
+    });
+    groups.push_back(std::move(joined));
+  }
+  for (const auto& [parts, nodes] : groups) {
+    const bool onFaces = std::any_of(p.carriers.begin(), p.carriers.end(), [&, &own = nodes](const analysis::Carrier& k) {
+      return p.isNodeBody(k.body) && own.contains(p.mesh.turnNode[size_t(k.body) - p.rigid.size()]);
+    });
+    if (onFaces) continue;
+    const auto motions = freeMotions(p, c, {nodes.begin(), nodes.end()});
+    if (motions.empty()) continue;
+    std::vector<std::string> names;
+    for (int part : parts) names.push_back("'" + p.mesh.parts[size_t(part)] + "'");
+    r.findings.push_back({true, "parts/" + p.mesh.parts[size_t(*parts.begin())],
+                          (names.size() == 1 ? std::string("The part is") : "The parts " + inProse(names) + " are") +
+                              " free to move (" + inProse(motions) + ") at the start of the run.",
+                          "Hold points of it by a support."});
+  }
+}
+
+}  // namespace
+
 void looseParts(const Problem& p, const Joined& joined, Report& r) {
   const analysis::Constraints c(p, 0);
   std::set<int> done;
@@ -137,22 +170,7 @@ void looseParts(const Problem& p, const Joined& joined, Report& r) {
                             d.stabilisations(fresh).on = {name};
                           }});
   }
-  // slender parts; those that are joined to faces may be held by them
-  for (int part = 0; part < int(p.mesh.parts.size()); ++part) {
-    std::vector<int> nodes;
-    for (const auto& l : p.mesh.lines)
-      if (l.part == part) nodes.insert(nodes.end(), l.nodes.begin(), l.nodes.end());
-    std::sort(nodes.begin(), nodes.end()), nodes.erase(std::unique(nodes.begin(), nodes.end()), nodes.end());
-    const bool joinedToFaces = std::any_of(p.carriers.begin(), p.carriers.end(), [&](const analysis::Carrier& k) {
-      const auto* turns = p.isNodeBody(k.body) ? &p.mesh.turnNode[size_t(k.body) - p.rigid.size()] : nullptr;
-      return turns && std::binary_search(nodes.begin(), nodes.end(), *turns);
-    });
-    if (nodes.empty() || joinedToFaces) continue;
-    if (const auto motions = freeMotions(p, c, nodes); !motions.empty())
-      r.findings.push_back({true, "parts/" + p.mesh.parts[size_t(part)],
-                            "The part is free to move (" + inProse(motions) + ") at the start of the run.",
-                            "Hold points of it by a support."});
-  }
+  looseSlender(p, c, r);
   // parts that touch may hold each other and yet be free together
   std::map<int, std::set<int>> groups;
   for (int part : joined.touched) groups[joined.groupOf(part)].insert(part);

@@ -287,9 +287,8 @@ class Line final : public Beams {
     };
     answers();
     if (!law_.yields) {
-      const Force open = strain - strainOf(c);
       stiffness = flexibility(0).inverse();
-      Force more = open;
+      Force more = strain - strainOf(c);
       for (size_t i = 0; i < sections; ++i) more -= sectionShare[i] * b[i].transpose() * (k[i].inverse() * left[i]);
       forceStep = stiffness * more;
       for (size_t i = 0; i < sections; ++i) cell.bend[i] += k[i].inverse() * (left[i] + b[i] * forceStep);

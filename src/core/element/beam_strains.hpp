@@ -27,19 +27,26 @@ struct Turn {
   Three<T> v;
 };
 
+/// Below this square the functions that follow are summed as power series.
+inline constexpr double small = 1e-2;
+
+/// Σ c_k x^k from its first coefficient and the ratio of each to the one before, with two derivatives.
+template <class J, class Ratio>
+J series(const J& x, double first, const Ratio& ratio) {
+  double f = 0, df = 0, ddf = 0, c = first, p0 = 1, p1 = 0, p2 = 0;
+  for (int k = 0; k < 10; ++k) {
+    f += c * p0, df += c * p1, ddf += c * p2;
+    p2 = p2 * x.value + 2 * p1, p1 = p1 * x.value + p0, p0 *= x.value;
+    c *= ratio(k);
+  }
+  return x.through(f, df, ddf);
+}
+
 /// sin(t/2)/t, cos(t/2) and asin(s)/s as functions of the square, with two derivatives by it.
 template <class J>
 J halfSine(const J& square) {
   const double x = square.value;
-  if (x < 1e-2) {  // series: Σ (-x/4)^k / (2 (2k+1)!)
-    double f = 0, df = 0, ddf = 0, c = 0.5, p0 = 1, p1 = 0, p2 = 0;
-    for (int k = 0; k < 8; ++k) {
-      f += c * p0, df += c * p1, ddf += c * p2;
-      p2 = p2 * x + 2 * p1, p1 = p1 * x + p0, p0 *= x;
-      c *= -0.25 / ((2 * k + 2) * (2 * k + 3));
-    }
-    return square.through(f, df, ddf);
-  }
+  if (x < small) return series(square, 0.5, [](double k) { return -0.25 / ((2 * k + 2) * (2 * k + 3)); });
   const double t = std::sqrt(x), s = std::sin(t / 2), c = std::cos(t / 2);
   const double f = s / t, df = (c / 2 - f) / (2 * x);
   return square.through(f, df, (-s / 4 / (2 * t) - df) / (2 * x) - df / x);
@@ -47,31 +54,14 @@ J halfSine(const J& square) {
 template <class J>
 J halfCosine(const J& square) {
   const double x = square.value;
-  if (x < 1e-2) {
-    double f = 0, df = 0, ddf = 0, c = 1, p0 = 1, p1 = 0, p2 = 0;
-    for (int k = 0; k < 8; ++k) {
-      f += c * p0, df += c * p1, ddf += c * p2;
-      p2 = p2 * x + 2 * p1, p1 = p1 * x + p0, p0 *= x;
-      c *= -0.25 / ((2 * k + 1) * (2 * k + 2));
-    }
-    return square.through(f, df, ddf);
-  }
+  if (x < small) return series(square, 1, [](double k) { return -0.25 / ((2 * k + 1) * (2 * k + 2)); });
   const double t = std::sqrt(x), s = std::sin(t / 2), c = std::cos(t / 2), df = -s / (4 * t);
   return square.through(c, df, -c / (16 * x) + s / (8 * t * x));
 }
 template <class J>
 J arcSine(const J& square) {
   const double x = square.value;
-  if (x < 1e-2) {  // Σ (2k)! x^k / (4^k k!² (2k+1))
-    double f = 0, df = 0, ddf = 0, c = 1, p0 = 1, p1 = 0, p2 = 0;
-    for (int k = 0; k < 10; ++k) {
-      const double a = c / (2 * k + 1);
-      f += a * p0, df += a * p1, ddf += a * p2;
-      p2 = p2 * x + 2 * p1, p1 = p1 * x + p0, p0 *= x;
-      c *= (2 * k + 1.) / (2 * k + 2);
-    }
-    return square.through(f, df, ddf);
-  }
+  if (x < small) return series(square, 1, [](double k) { return (2 * k + 1) * (2 * k + 1) / ((2 * k + 2) * (2 * k + 3)); });
   const double s = std::sqrt(x), c = std::sqrt(1 - x), f = std::asin(s) / s, df = (1 / c - f) / (2 * x);
   return square.through(f, df, (1 / (2 * c * c * c) - df) / (2 * x) - df / x);
 }
