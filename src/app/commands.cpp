@@ -58,6 +58,7 @@ void MainWindow::buildCommands() {
   command("Mesh: counts, quality, cost", "Q", [this] { showMesh(); });
   command("Fit a bolt to the picked hole", "Shift+B", [this] { fitBolt(); });
   command("Beam bolt between two picked faces", "Shift+N", [this] { addBeamBolt(); });
+  command("Make a thin part of the picked faces", "Shift+T", [this] { makeThin(); });
   command("Stop meshing", "", [this] { preparation_.stop(); });
   command("Mesh again", "", [this] { preparation_.again(); });
   command("Keep the box round what is picked as a region", "", [this] { keepBox(); });

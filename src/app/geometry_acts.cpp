@@ -2,6 +2,7 @@
 #include <QApplication>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QLineEdit>
 #include <QPointer>
 #include <QThread>
 
@@ -53,6 +54,28 @@ void MainWindow::addBeamBolt() {
   });
   select("bolts", made);
   notice("A beam from " + faces[0] + " to " + faces[1] + ", tightened in the first step. Its diameter is at the desk.");
+}
+
+void MainWindow::makeThin() {
+  const auto picked = view_->pickedFaces();
+  const auto partOf = [](const QString& face) { return face.section('.', 0, 0); };
+  if (picked.isEmpty()) return notice("Pick faces of a solid first (the second and later with Ctrl): they become the sheet.");
+  const auto name = partOf(picked.front());
+  const auto* part = document_.document().parts.find(name.toStdString());
+  if (!part || part->solid.empty() || part->rigid || part->thin)
+    return notice(name + " is no solid of features or of a STEP file: its faces cannot become a sheet.");
+  if (std::any_of(picked.begin(), picked.end(), [&](const QString& f) { return partOf(f) != name; }))
+    return notice("The picked faces are on several parts: pick those of one.");
+  document_.edit("make " + name + " thin", [&](model::Document& d) {
+    auto& p = *d.parts.find(name.toStdString());
+    auto& thin = p.thin.emplace();
+    for (const auto& f : picked) thin.faces.push_back(f.section('.', 1).toStdString());
+    p.element = "auto";
+  });
+  select("parts", name);
+  if (auto* box = desk_->findChild<QLineEdit*>("row-thin/thickness")) box->setFocus(Qt::OtherFocusReason);
+  notice(
+      QString("%1 is a sheet on %2 face%3: type its thickness.").arg(name).arg(picked.size()).arg(picked.size() > 1 ? "s" : ""));
 }
 
 void MainWindow::keepRegion() {

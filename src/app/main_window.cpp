@@ -111,6 +111,7 @@ void MainWindow::buildPages() {
     desk_->showThing("parts", faces.back().section('.', 0, 0));
   });
   connect(view_, &ModelView::regionAsked, this, &MainWindow::keepRegion);
+  connect(view_, &ModelView::thinAsked, this, &MainWindow::makeThin);
   connect(view_, &ModelView::boxRegionAsked, this, &MainWindow::keepBox);
   connect(view_, &ModelView::boxRead, this, &MainWindow::notice);
   connect(view_, &ModelView::pinsSent, this, [this] { showPage(2); });

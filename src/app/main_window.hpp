@@ -78,6 +78,7 @@ class MainWindow : public QMainWindow {
   void showTouching();
   void fitBolt();
   void addBeamBolt();
+  void makeThin();
   void keepRegion();
   void keepBox();
   void keepAsRegion(const model::Region& region);

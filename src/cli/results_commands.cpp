@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <iostream>
 #include <nlohmann/json.hpp>
+#include <numeric>
 
 #include "cli/commands.hpp"
 #include "cli/table.hpp"
@@ -25,7 +26,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 struct TableArguments {
-  std::string results, quantity, on, out, format = "text";
+  std::string results, quantity, on, out, format = "text", sort;
   double time = NAN;
   bool all = false, list = false;
 };
@@ -58,6 +59,16 @@ std::vector<int> slenderNodes(const mesh::Mesh& mesh, const std::string& name) {
   return nodes;
 }
 
+/// Both sides of a thin part, by whose area its means are taken; none of other parts.
+std::vector<mesh::Facet> sidesOfSheet(const mesh::Mesh& mesh, const std::string& part) {
+  std::vector<mesh::Facet> sides;
+  for (size_t b = 0; b < mesh.blocks.size(); ++b)
+    for (size_t c = 0; mesh.blocks[b].thin() && mesh.parts[size_t(mesh.blocks[b].part)] == part && c < mesh.blocks[b].count();
+         ++c)
+      for (int side : {0, 1}) sides.push_back({int(b), int(c), side});
+  return sides;
+}
+
 Table fieldTable(const results::Reader& r, const TableArguments& a) {
   const auto& h = r.header();
   const auto field = results::fieldNamed(h, a.quantity);
@@ -68,7 +79,7 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
     const auto document = model::parse(h.model);
     if (nodes.empty()) facets = analysis::facetsOf({a.on}, document, h.mesh, "--on");
     const bool wholePart = std::find(h.mesh.parts.begin(), h.mesh.parts.end(), a.on) != h.mesh.parts.end();
-    if (wholePart) facets.clear();
+    if (wholePart) facets = sidesOfSheet(h.mesh, a.on);
     for (const auto& b : h.mesh.blocks)
       if (wholePart && h.mesh.parts[size_t(b.part)] == a.on) nodes.insert(nodes.end(), b.nodes.begin(), b.nodes.end());
     if (!wholePart && !facets.empty()) nodes = h.mesh.nodesOf(facets);
@@ -130,6 +141,17 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
     picked.push_back(v[size_t(n)]);
   }
   t.statistics = results::statistics(picked, areasAt(row));
+  if (!a.sort.empty()) {
+    std::vector<size_t> order(t.rows.size());
+    std::iota(order.begin(), order.end(), size_t(0));
+    std::stable_sort(order.begin(), order.end(),
+                     [&](size_t i, size_t k) { return a.sort == "rising" ? picked[i] < picked[k] : picked[i] > picked[k]; });
+    const Table before = t;
+    for (size_t i = 0; i < order.size(); ++i) {
+      t.rows[i] = before.rows[order[i]];
+      if (!t.marked.empty()) t.marked[i] = before.marked[order[i]];
+    }
+  }
   return t;
 }
 
@@ -192,12 +214,15 @@ void addTable(CLI::App& app) {
                                "Values of a field or history, with min, max, mean, area-weighted mean and sum.\n"
                                "  anvil table crimp.results.h5                                   what there is\n"
                                "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --time 2\n"
-                               "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --all --format csv");
+                               "  anvil table crimp.results.h5 \"contact pressure\" --on sleeve.bore --all --format csv\n"
+                               "  anvil table dent.results.h5 thickness --on lid --sort rising                   thinnest first");
   c->add_option("results", a->results, "Results file")->required();
   c->add_option("quantity", a->quantity, "Field or history; lists all when left out");
   c->add_option("--on", a->on, "Named face, region or part; everything when left out");
   c->add_option("--time", a->time, "The stored increment nearest to this time; the last when left out");
   c->add_flag("--all", a->all, "One row per increment");
+  c->add_option("--sort", a->sort, "Rows of a field by its value: rising or falling")
+      ->check(CLI::IsMember({"rising", "falling"}));
   c->add_flag("--list", a->list, "List fields, histories and faces");
   addOutput(*c, a->format, a->out);
   c->callback([a] { tableCommand(*a); });

@@ -30,6 +30,7 @@
 #include "mesher/prism.hpp"
 #include "mesher/quads.hpp"
 #include "mesher/remesh.hpp"
+#include "mesher/sheet.hpp"
 #include "mesher/simplify.hpp"
 #include "mesher/step_solids.hpp"
 #include "mesher/triangulation.hpp"
@@ -257,6 +258,27 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
   return j;
 }
 
+/// Faces in quads, with the way across at their corners.
+Json sheet(const std::string& brep, const std::vector<TopoDS_Shape>& faces, const std::vector<int>& wanted, const Wishes& w,
+           const Stage& stage) {
+  const auto s = sheetOf(brep + ".sheet", faces, wanted, w, stage);
+  std::vector<double> x, normals;
+  std::vector<int> cells, on, rims;
+  for (const auto& p : s.x) x.insert(x.end(), p.data(), p.data() + 3);
+  for (const auto& c : s.cells) cells.insert(cells.end(), c.begin(), c.end());
+  for (const auto& list : s.normal)
+    for (const auto& n : list) normals.insert(normals.end(), n.data(), n.data() + 3);
+  for (int f : s.face) on.push_back(wanted[size_t(f)]);
+  for (const auto& r : s.rims) rims.insert(rims.end(), {r.cell, r.side, r.beyond});
+  return {{"x", x},
+          {"cells", cells},
+          {"face", on},
+          {"normals", normals},
+          {"rims", rims},
+          {"worst", s.worst},
+          {"worst place", std::vector<double>(s.worstPlace.data(), s.worstPlace.data() + 3)}};
+}
+
 Json mesh(const Json& job) {
   const std::string brep = job.at("shape"), element = job.value("element", "tet");
   const auto shape = shapeOf(brep);
@@ -273,6 +295,7 @@ Json mesh(const Json& job) {
     w.near.push_back(
         {Eigen::Vector3d(n[0].get<double>(), n[1].get<double>(), n[2].get<double>()), n[3].get<double>(), n[4].get<double>()});
   const auto stage = [](const char* words) { std::fprintf(stderr, "%s\n", words), std::fflush(stderr); };
+  if (element == "sheet") return sheet(brep, faces, job.at("sheet"), w, stage);
   if (element != "tet" && way == Way::faces) {
     try {
       if (Json j = quads(brep, faces, w, stage); !j.is_null()) return j;
@@ -296,7 +319,7 @@ Json solids(const std::string& file) {
   builder.MakeCompound(all);
   for (const auto& s : solidsOfStep(file)) {
     builder.Add(all, s.shape);
-    list.push_back({{"name", s.name}, {"healing", s.healing}});
+    list.push_back({{"name", s.name}, {"healing", s.healing}, {"sheet", s.sheet}});
   }
   std::ostringstream shape;
   BinTools::Write(all, shape);

@@ -1,22 +1,12 @@
 #include "mesher/midside.hpp"
 
-#include <BRepAdaptor_Surface.hxx>
-#include <BRep_Tool.hxx>
-#include <GeomAPI_ProjectPointOnCurve.hxx>
-#include <Geom_Curve.hxx>
-#include <ShapeAnalysis_Surface.hxx>
-#include <TopExp.hxx>
-#include <TopTools_IndexedMapOfShape.hxx>
-#include <TopoDS.hxx>
-#include <TopoDS_Edge.hxx>
-#include <TopoDS_Face.hxx>
 #include <algorithm>
 #include <cstdint>
 #include <map>
 #include <unordered_map>
 
 #include "mesher/improve.hpp"
-#include "mesher/points.hpp"
+#include "mesher/surfaces.hpp"
 
 namespace anvil::mesher {
 namespace {
@@ -24,47 +14,6 @@ namespace {
 using Eigen::Vector3d;
 
 constexpr int edges[6][2] = {{0, 1}, {1, 2}, {2, 0}, {0, 3}, {1, 3}, {2, 3}};
-
-/// Puts points on the faces and shared edges of the shape.
-class Surfaces {
- public:
-  explicit Surfaces(const std::vector<TopoDS_Shape>& faces) {
-    for (const auto& f : faces) {
-      const auto face = TopoDS::Face(f);
-      faces_.push_back(
-          {new ShapeAnalysis_Surface(BRep_Tool::Surface(face)), BRepAdaptor_Surface(face, false).GetType() == GeomAbs_Plane, {}});
-      TopExp::MapShapes(f, TopAbs_EDGE, faces_.back().edges);
-    }
-  }
-  /// `mid` moved onto the faces: one, or two that meet along an edge. `length` of the straight edge; nothing farther is believed.
-  Vector3d onto(int a, int b, const Vector3d& mid, double length) {
-    Vector3d best = mid;
-    if (a == b) {
-      auto& f = faces_[size_t(a)];
-      if (f.flat) return mid;
-      best = vector(f.surface->Value(f.surface->ValueOfUV(point(mid), 1e-7)));
-    } else {
-      double nearest = 1e300;
-      for (int i = 1; i <= faces_[size_t(a)].edges.Extent(); ++i) {
-        const auto& edge = TopoDS::Edge(faces_[size_t(a)].edges(i));
-        if (!faces_[size_t(b)].edges.Contains(edge) || BRep_Tool::Degenerated(edge)) continue;
-        double from, to;
-        const auto curve = BRep_Tool::Curve(edge, from, to);
-        GeomAPI_ProjectPointOnCurve foot(point(mid), curve, from, to);
-        if (foot.NbPoints() && foot.LowerDistance() < nearest) nearest = foot.LowerDistance(), best = vector(foot.NearestPoint());
-      }
-    }
-    return (best - mid).norm() < 0.3 * length ? best : mid;
-  }
-
- private:
-  struct Face {
-    Handle(ShapeAnalysis_Surface) surface;
-    bool flat;
-    TopTools_IndexedMapOfShape edges;
-  };
-  std::vector<Face> faces_;
-};
 
 /// Smallest Jacobian of a cell over that of its straight tetrahedron, at corners and middles.
 double leastJacobian(const std::vector<Vector3d>& x, const std::array<int, 10>& cell) {

@@ -24,6 +24,8 @@ struct Quads {
   Eigen::Vector2d worstPlace{0, 0};
 };
 
+inline double cross(const Eigen::Vector2d& a, const Eigen::Vector2d& b) { return a.x() * b.y() - a.y() * b.x(); }
+
 /// Least sine of a corner's angle, negative where the quad is folded; 1 for a rectangle.
 double scaledJacobian(const Eigen::Vector2d& a, const Eigen::Vector2d& b, const Eigen::Vector2d& c, const Eigen::Vector2d& d);
 

@@ -13,8 +13,6 @@ namespace {
 
 using Eigen::Vector2d;
 
-double cross(const Vector2d& a, const Vector2d& b) { return a.x() * b.y() - a.y() * b.x(); }
-
 /// Grids put together; nodes at the same place are one.
 class Grids {
  public:

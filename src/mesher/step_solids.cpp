@@ -2,10 +2,12 @@
 
 #include <BRepBndLib.hxx>
 #include <BRepBuilderAPI_MakeSolid.hxx>
+#include <BRepBuilderAPI_Sewing.hxx>
 #include <BRepCheck_Analyzer.hxx>
 #include <BRepGProp.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRepTools.hxx>
+#include <BRep_Builder.hxx>
 #include <Bnd_Box.hxx>
 #include <GProp_GProps.hxx>
 #include <Interface_Static.hxx>
@@ -68,6 +70,28 @@ std::string nameOf(const TDF_Label& label) {
   return counted || std::find(kinds.begin(), kinds.end(), text) != kinds.end() ? "" : text;
 }
 
+/// Faces outside of solids and closed shells, sewn to shells where they meet.
+std::vector<TopoDS_Shape> sheetsOf(const TopoDS_Shape& shape) {
+  std::vector<TopoDS_Shape> sheets, loose;
+  for (TopExp_Explorer e(shape, TopAbs_SHELL, TopAbs_SOLID); e.More(); e.Next())
+    if (!e.Current().Closed()) loose.push_back(e.Current());
+  for (TopExp_Explorer e(shape, TopAbs_FACE, TopAbs_SHELL); e.More(); e.Next()) loose.push_back(e.Current());
+  if (loose.empty()) return {};
+  BRepBuilderAPI_Sewing sewing(1e-3);
+  for (const auto& s : loose) sewing.Add(s);
+  sewing.Perform();
+  TopoDS_Shape sewn = sewing.SewedShape();
+  if (sewn.IsNull()) return loose;
+  for (TopExp_Explorer e(sewn, TopAbs_SHELL); e.More(); e.Next()) sheets.push_back(e.Current());
+  for (TopExp_Explorer e(sewn, TopAbs_FACE, TopAbs_SHELL); e.More(); e.Next()) {
+    TopoDS_Shell shell;
+    BRep_Builder builder;
+    builder.MakeShell(shell), builder.Add(shell, e.Current());
+    sheets.push_back(shell);
+  }
+  return sheets;
+}
+
 /// Walks products down to their solids.
 class Assembly {
  public:
@@ -92,12 +116,15 @@ class Assembly {
     for (TopExp_Explorer e(shape, TopAbs_SOLID); e.More(); e.Next()) found.push_back(e.Current());
     for (TopExp_Explorer e(shape, TopAbs_SHELL, TopAbs_SOLID); e.More(); e.Next())  // closed shells that nobody made a solid of
       if (e.Current().Closed()) found.push_back(BRepBuilderAPI_MakeSolid(TopoDS::Shell(e.Current())).Shape());
-    for (const auto& s : found) {
+    const size_t bodies = found.size();
+    for (const auto& s : sheetsOf(shape)) found.push_back(s);
+    for (size_t k = 0; k < found.size(); ++k) {
+      const auto& s = found[k];
       std::string own = found.size() > 1 || name.empty() ? nameOf(reader_, s) : "";
       if (own.empty()) own = name;
       const int before = ++uses_[own];
       if (!own.empty() && before > 1) own += " " + std::to_string(before);
-      solids.push_back({own, s.Moved(at), {}});
+      solids.push_back({own, s.Moved(at), {}, k >= bodies});
     }
   }
   std::vector<StepSolid> solids;
@@ -130,6 +157,7 @@ void heal(StepSolid& solid, int number) {
   } else if (gap() > 1e-3) {
     solid.healing = "was healed as it was read: its edges and corners miss each other by up to " + shortNumber(gap(), 2) + " mm";
   }
+  if (solid.sheet) return;
   if (volume(s) < 0)
     s.Reverse(), solid.healing += std::string(solid.healing.empty() ? "" : " and ") + "was inside out, and was turned round";
   if (!(volume(s) > 0)) throw StepFault("has no volume", "Export a closed solid.", number, solid.name);
@@ -165,8 +193,8 @@ std::vector<StepSolid> solidsOfStep(const std::string& file) {
   for (int i = 1; i <= roots.Length(); ++i) assembly.walk(roots(i), TopLoc_Location(), nameOf(roots(i)));
   auto& solids = assembly.solids;
   if (solids.empty())
-    throw StepFault("holds no solid" + std::string(roots.Length() ? ", only faces or curves" : ""), "Export a closed solid.", 0,
-                    "");
+    throw StepFault("holds no solid and no sheet" + std::string(roots.Length() ? ", only curves or points" : ""),
+                    "Export a closed solid, or surfaces.", 0, "");
   for (size_t i = 0; i < solids.size(); ++i) heal(solids[i], int(i) + 1), tryOut(solids[i].shape);
   return solids;
 }

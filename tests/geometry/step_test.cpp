@@ -18,6 +18,7 @@
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
+#include <TopoDS_Shell.hxx>
 #include <TopoDS_Vertex.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
@@ -28,11 +29,16 @@
 #include "core/checks/readiness.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/geometry/step_parts.hpp"
+#include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
 #include "core/model/features.hpp"
+#include "core/model/history.hpp"
 #include "core/model/json.hpp"
+#include "core/model/materials.hpp"
 #include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
+#include "core/problem/problem.hpp"
+#include "meshes.hpp"
 #include "scratch.hpp"
 #include "words.hpp"
 
@@ -215,4 +221,45 @@ TEST_F(StepFile, HealingIsReported) {
   const auto report = checks::readiness(taken(file("gap.step")));
   EXPECT_TRUE(std::any_of(report.findings.begin(), report.findings.end(),
                           [](const auto& f) { return f.what.find("healed") != std::string::npos; }));
+}
+
+TEST_F(StepFile, SheetsBecomeThinParts) {
+  TopoDS_Compound both;
+  BRep_Builder builder;
+  builder.MakeCompound(both);
+  const TopoDS_Shape box = BRepPrimAPI_MakeBox(20., 10., 5.).Shape();
+  TopoDS_Shell tray;
+  builder.MakeShell(tray);
+  int k = 0;
+  for (TopExp_Explorer e(box, TopAbs_FACE); e.More(); e.Next())
+    if (++k != 6) builder.Add(tray, e.Current());
+  builder.Add(both, tray), builder.Add(both, shifted(box, 50, 0, 0));
+  write("mixed.step", both);
+  const auto contents = geometry::stepContents(file("mixed.step"), "");
+  ASSERT_EQ(contents.size(), 2u);
+  const size_t sheet = contents[0].sheet ? 0 : 1;
+  EXPECT_TRUE(contents[sheet].sheet);
+  EXPECT_FALSE(contents[1 - sheet].sheet);
+  model::Document d;
+  const auto names = geometry::addStepParts(d, file("mixed.step"), contents);
+  auto& part = *d.parts.find(names[sheet]);
+  ASSERT_TRUE(part.thin);
+  EXPECT_FALSE(d.parts.find(names[1 - sheet])->thin);
+  const model::Quantities q(d);
+  const auto solid = geometry::solid(part, q, "", "parts/sheet");
+  EXPECT_TRUE(solid.sheet());
+  EXPECT_EQ(solid.faces().size(), 5u);
+  // without a thickness it says so; a part that is not thin cannot be a sheet
+  d.steps("hold");
+  EXPECT_SAYS(sentence([&] { analysis::lower(d); }), "has no thickness");
+  part.thin->thickness = 0.5;
+  std::erase_if(d.parts, [&](const auto& p) { return p.first != names[sheet]; });
+  const auto p = analysis::lower(d);
+  double volume = 0;
+  for (const auto& b : p->mesh.blocks) EXPECT_TRUE(b.thin());
+  volume = volumeOf(p->mesh);
+  EXPECT_NEAR(volume, 20.5 * 10.5 * 5.25 - 19.5 * 9.5 * 4.75, 1e-6);
+  EXPECT_TRUE(p->mesh.face(names[sheet] + ".edge 1"));
+  d.parts.front().second.thin.reset();
+  EXPECT_SAYS(sentence([&] { analysis::lower(d); }), "a surface without a volume");
 }

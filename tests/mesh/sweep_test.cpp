@@ -52,6 +52,22 @@ TEST(Sweep, ABoxHasItsVolumeFacesAndLayers) {
   }
 }
 
+TEST(Sweep, ATwistedBoxKeepsItsSections) {
+  const auto m = meshOfSolidPart(std::string("{\"element\": \"hex20\", ") + rectangle +
+                                 R"(, "extrude": {"from": 1, "depth": 6, "count": 12, "twist": "90 deg"}})");
+  EXPECT_NEAR(volumeOf(m), 36, 0.1);  // by Cavalieri
+  for (const auto& f : m.face("p.left")->facets)
+    for (int n : m.nodesOf(f)) {
+      const auto& x = m.x[size_t(n)];
+      const double turn = (x.z() - 1) / 6 * std::numbers::pi / 2;
+      EXPECT_NEAR(x.x() * std::cos(turn) + x.y() * std::sin(turn), 1, 1e-9);
+    }
+  double reach = 0;
+  for (const auto& f : m.face("p.back")->facets)
+    for (int n : m.nodesOf(f)) reach = std::min(reach, m.x[size_t(n)].x());
+  EXPECT_NEAR(reach, -3, 1e-9);  // its height lies along -x now
+}
+
 TEST(Sweep, ARevolvedTubeClosesAndSharesItsFirstLayer) {
   for (const std::string element : {"hex8", "hex20", "tet10"}) {
     const auto m = meshOfSolidPart(std::string("{\"element\": \"") + element + "\", " + rectangle +

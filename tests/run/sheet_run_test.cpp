@@ -72,6 +72,86 @@ TEST(SheetRun, AMomentAlongAnEdgeBendsAStripIntoAnArc) {
               "along edges of thin parts");
 }
 
+namespace {
+
+const char* const heldAtLeft = R"("clamp": {"on": "leaf.left", "fix": ["x", "y", "z"]})";
+/// The strip on two hinges: the left one firm, the right one free to slide along.
+const std::string onHinges =
+    with(with(heldStrip, heldAtLeft, R"("clamp": {"on": "leaf.left", "edge": "hinged", "fix": ["x", "y", "z"]},
+      "slide": {"on": "leaf.right", "edge": "hinged", "fix": ["z"]})"),
+         tipForce, R"("tip": {"on": "leaf.upper", "kind": "pressure", "course": 0.001})");
+
+}  // namespace
+
+TEST(SheetRun, HingedEdgesTurnAboutTheirMiddleLine) {
+  const double EI = 200000 * 4 * std::pow(0.5, 3) / 12, load = 0.001 * 4, L = 40;
+  const std::string watch = R"("middle": {"part": "leaf", "at": [40, 2, 0]})";
+  const auto s = solved(with(onHinges, watch, R"("middle": {"part": "leaf", "at": [20, 2, 0]},
+    "end": {"part": "leaf", "at": [40, 2, 0]})"));
+  const double sag = 5 * load * std::pow(L, 4) / (384 * EI);
+  EXPECT_NEAR(s.last("watch/middle/uz"), -sag, 0.005 * sag);
+  EXPECT_NEAR(s.last("watch/end/uz"), 0, 1e-12);
+  EXPECT_NEAR(s.last("supports/clamp/force z"), load * L / 2, 1e-8);
+  EXPECT_NEAR(s.last("supports/slide/force z"), load * L / 2, 1e-8);
+  EXPECT_NEAR(s.last("supports/clamp/moment y"), 0, 1e-8);
+  EXPECT_NEAR(s.last("balance/force"), 0, 1e-8);
+  EXPECT_NEAR(s.last("balance/moment"), 0, 1e-8);
+  // far: the middle lines stay where they are, the strip hangs between them like a rope
+  auto far = with(with(onHinges, R"("small")", R"("large")"), R"({"increments": {"first": 1}})", "{}");
+  far = with(far, R"("edge": "hinged", "fix": ["z"]})", R"("edge": "hinged", "fix": ["x", "z"]})");
+  far = with(far, R"("course": 0.001)", R"("course": 0.05)");
+  const auto hung = solved(far);
+  EXPECT_NEAR(hung.last("supports/clamp/force z"), 0.05 * 4 * L / 2, 0.02 * 0.05 * 4 * L / 2);
+  EXPECT_NEAR(hung.last("watch/middle/ux"), 0, 1e-9);
+  EXPECT_NEAR(hung.last("balance/force"), 0, 1e-4);
+  EXPECT_NEAR(hung.last("balance/moment"), 0, 1e-4);
+  EXPECT_LT(std::abs(hung.last("energy/imbalance")), 0.03 * hung.last("energy/strain"));
+  EXPECT_LT(tangentError(with(far, R"("count": [20, 2])", R"("count": [3, 1])"), 0), 1e-5);
+}
+
+TEST(SheetRun, AHingeIsMovedAndLetGo) {
+  // pressed down by its middle line, then turned about it by nothing: let go it springs back
+  auto text =
+      with(heldStrip, R"("loads": {"tip": {"on": "leaf.right", "kind": "force", "along": "z", "course": 0.1}})",
+           R"("motions": {"tip": {"on": "leaf.right", "edge": "hinged", "along": "z", "course": {"push": 0.4, "let": "off"}}})");
+  text = with(
+      text, R"("steps": {"push": {"increments": {"first": 1}}})",
+      R"("steps": {"push": {"increments": {"first": 1, "largest": 1}}, "let": {"increments": {"first": 0.5, "largest": 0.5}}})");
+  const auto s = solved(text);
+  ASSERT_EQ(s.course.all.size(), 3u);
+  const double force = 3 * 200000 * 4 * std::pow(0.5, 3) / 12 * 0.4 / std::pow(40, 3);
+  EXPECT_NEAR(s.at(0, "motions/tip/force z"), force, 0.005 * force);
+  EXPECT_NEAR(s.at(0, "motions/tip/travel"), 0.4, 1e-10);
+  EXPECT_NEAR(s.at(1, "watch/middle/uz"), 0.2, 1e-6);
+  EXPECT_NEAR(s.last("watch/middle/uz"), 0, 1e-9);
+  EXPECT_NEAR(s.last("motions/tip/force z"), 0, 1e-9);
+}
+
+TEST(SheetRun, AForcePerLengthActsAlongEdgesAndLines) {
+  const double beam = 0.1 * std::pow(40, 3) / (3 * 200000 * 4 * std::pow(0.5, 3) / 12);
+  const auto s = solved(with(heldStrip, tipForce,
+                             R"("tip": {"on": "leaf.right", "kind": "force per length", "along": "z", "course": "0.025 N/mm"})"));
+  EXPECT_NEAR(s.last("watch/middle/uz"), beam, 0.005 * beam);
+  EXPECT_NEAR(s.last("supports/clamp/force z"), -0.1, 1e-9);
+  const auto line =
+      solved(with(heldStrip, tipForce,
+                  R"("tip": {"on": "leaf.right & leaf.upper", "kind": "force per length", "along": "z", "course": 0.025})"));
+  EXPECT_NEAR(line.last("supports/clamp/force z"), -0.1, 1e-9);
+  const auto onFace =
+      with(heldStrip, tipForce, R"("tip": {"on": "leaf.upper", "kind": "force per length", "along": "z", "course": 1})");
+  EXPECT_SAYS(sentence([&] { lowered(onFace); }), "does not act on faces");
+}
+
+TEST(SheetRun, ReadinessFaultsAnEdgeThatIsHeldAndHinged) {
+  const auto both = with(heldStrip, heldAtLeft,
+                         std::string(heldAtLeft) + R"(, "turns": {"on": "leaf.left", "edge": "hinged", "fix": ["x", "y", "z"]})");
+  const auto r = readinessOf(both);
+  EXPECT_TRUE(isSaid(r, "hinged, and held at once")) << testing::PrintToString(r.findings.size());
+  EXPECT_FALSE(isSaid(readinessOf(onHinges), "hinged, and held at once"));
+  EXPECT_SAYS(sentence([&] { lowered(with(onHinges, R"("leaf.left", "edge")", R"("leaf.lower", "edge")")); }),
+              "only edges of thin parts are hinged");
+}
+
 TEST(SheetRun, StepsEndWhereTheMiddleComesTo) {
   const auto s = solved(with(with(heldStrip, R"("small")", R"("large")"), R"("push": {"increments": {"first": 1}})",
                              R"("push": {"control": "arc length", "increments": {"largest": 0.1},

@@ -122,7 +122,7 @@ void Shelf::add(const QString& kind) {
       auto& c = fresh(d.contacts, "contact");
       if (pickedFaces_.size() == 2) c.between = firstEdge();
     }
-    if (kind == "supports") fresh(d.supports, "support") = {firstEdge(), {"y"}, {}, {}};
+    if (kind == "supports") fresh(d.supports, "support") = {firstEdge(), {"y"}, {}, "held", {}};
     if (kind == "motions") {
       auto& m = fresh(d.motions, "motion");
       m.on = firstEdge(), m.along.axis = "y", m.course.value = 0;

@@ -6,6 +6,7 @@
 #include <QSignalBlocker>
 #include <QTimer>
 #include <QToolButton>
+#include <algorithm>
 #include <cmath>
 
 #include "app/theme.hpp"
@@ -13,6 +14,7 @@
 #include "app/view/overlay.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/quality.hpp"
+#include "core/results/fields.hpp"
 #include "core/results/slender_fields.hpp"
 
 namespace anvil::app {
@@ -34,7 +36,15 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   field_->setObjectName("field");
   field_->setMinimumWidth(170);
   field_->setToolTip("Result on show");
-  row->addWidget(field_);
+  sheetPlace_ = new QComboBox(bar);
+  sheetPlace_->setObjectName("sheetPlace");
+  sheetPlace_->setToolTip("Where in thin parts it is looked at");
+  for (const auto& [words, place] : {std::pair{"both sides", results::SheetPlace::bothSides},
+                                     {"upper side", results::SheetPlace::upper},
+                                     {"middle", results::SheetPlace::middle},
+                                     {"lower side", results::SheetPlace::lower}})
+    sheetPlace_->addItem(words, int(place));
+  row->addWidget(field_), row->addWidget(sheetPlace_);
   pick_ = new QComboBox(bar);
   pick_->setObjectName("pick");
   pick_->setToolTip("What a click picks (1 to 4)");
@@ -73,7 +83,8 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   connect(sectioned_, &QToolButton::toggled, this, &ModelView::setSection);
   connect(lock_, &QToolButton::toggled, this, [this](bool on) { results_.lockRange(on); });
   connect(whole, &QToolButton::clicked, this, &ModelView::fit);
-  connect(field_, &QComboBox::textActivated, this, [this](const QString& name) { results_.setField(name); });
+  connect(field_, &QComboBox::activated, this, &ModelView::chooseField);
+  connect(sheetPlace_, &QComboBox::activated, this, &ModelView::chooseField);
   connect(canvas_, &VtkCanvas::cameraChanged, this, [this] {
     overlay_->setGeometry(canvas_->rect());
     overlay_->update();
@@ -93,20 +104,51 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
     if (!results_.has() && showsResult_) rebuild();
     const QSignalBlocker block(field_);
     if (results_.isOpen() && field_->count() == 0)
-      for (const auto& f : results::fieldList(results_.header())) field_->addItem(QString::fromStdString(f.name));
+      for (const auto& f : results::fieldList(results_.header()))
+        if (f.place == results::SheetPlace::bothSides) field_->addItem(QString::fromStdString(f.name));
     if (!results_.isOpen()) field_->clear();
+    showField();
     field_->setVisible(field_->count() > 0), lock_->setVisible(field_->count() > 0), undeformed_->setVisible(field_->count() > 0);
   });
   connect(&results_, &ResultStore::rowChanged, this, &ModelView::refresh);
   connect(&results_, &ResultStore::fieldChanged, this, [this] {
-    field_->setCurrentText(results_.field());
+    showField();
     const QSignalBlocker block(lock_);
     lock_->setChecked(results_.rangeLocked());
     refresh();
   });
-  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(lock_), static_cast<QWidget*>(undeformed_),
-                     static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(sectioned_), static_cast<QWidget*>(pick_)})
+  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(sheetPlace_), static_cast<QWidget*>(lock_),
+                     static_cast<QWidget*>(undeformed_), static_cast<QWidget*>(mirrored_), static_cast<QWidget*>(sectioned_),
+                     static_cast<QWidget*>(pick_)})
     w->hide();
+}
+
+void ModelView::chooseField() {
+  auto place = results::SheetPlace(sheetPlace_->currentData().toInt());
+  const auto base = field_->currentText().toStdString();
+  const auto isThere = [&](const results::FieldInfo& f) { return f.name == base + results::placeWords(place); };
+  const auto list = results::fieldList(results_.header());
+  if (std::none_of(list.begin(), list.end(), isThere)) place = results::SheetPlace::bothSides;
+  results_.setField(QString::fromStdString(base + results::placeWords(place)));
+}
+
+/// The two boxes as the field on show has them; that of the place only for what differs through a sheet.
+void ModelView::showField() {
+  bool differs = false;
+  if (results_.isOpen()) {
+    const auto list = results::fieldList(results_.header());
+    const auto name = results_.field().toStdString();
+    const auto it = std::find_if(list.begin(), list.end(), [&](const auto& f) { return f.name == name; });
+    if (it != list.end()) {
+      const std::string base = results::withoutPlace(*it);
+      field_->setCurrentText(QString::fromStdString(base));
+      differs = std::any_of(list.begin(), list.end(), [&](const auto& f) {
+        return f.place != results::SheetPlace::bothSides && results::withoutPlace(f) == base;
+      });
+      if (differs) sheetPlace_->setCurrentIndex(sheetPlace_->findData(int(it->place)));
+    }
+  }
+  sheetPlace_->setVisible(differs);
 }
 
 void ModelView::rebuild() {

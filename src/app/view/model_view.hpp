@@ -101,6 +101,7 @@ class ModelView : public QWidget {
 
  signals:
   void facesPicked(const QStringList& names);
+  void thinAsked();                    ///< the picked faces are to become a sheet
   void regionAsked();                  ///< what is picked is to be kept as a region,
   void boxRegionAsked();               ///< or the box round it
   void boxRead(const QString& words);  ///< what the field is over the nodes in a box
@@ -111,6 +112,8 @@ class ModelView : public QWidget {
   friend class Overlay;
   int extremeNode(bool greatest) const;
   void rebuild();
+  void chooseField();
+  void showField();
   void refresh();
   void markPicked();
   void click(const QPointF& at, bool more);
@@ -138,7 +141,7 @@ class ModelView : public QWidget {
   ResultStore& results_;
   VtkCanvas* canvas_;
   Overlay* overlay_;
-  QComboBox *field_, *pick_;
+  QComboBox *field_, *sheetPlace_, *pick_;
   QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *sectioned_, *lock_, *send_;
   SectionBar* section_;
   std::unique_ptr<Scene> scene_;

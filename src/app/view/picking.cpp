@@ -319,6 +319,8 @@ void ModelView::showPickMenu(const QPointF& at) {
     menu.addAction("All faces that go on without a corner", this, [this, face] { pickByRule(face, "smooth"); });
     menu.addAction("All faces in this plane", this, [this, face] { pickByRule(face, "plane"); });
   }
+  if (!picked_.isEmpty() && picking() == Picking::faces)
+    menu.addSeparator(), menu.addAction("Make a thin part of the picked faces", this, &ModelView::thinAsked);
   if (!picked_.isEmpty())
     menu.addSeparator(), menu.addAction("Keep what is picked as a region", this, &ModelView::regionAsked),
         menu.addAction("Keep the box round it as a region", this, &ModelView::boxRegionAsked);

@@ -245,7 +245,8 @@ class Overlay::Symbols {
         if (a.isNull()) continue;  // along the line of sight
         const QPointF dir = sign * a, side(-dir.y(), dir.x()), base = at - 11 * dir;
         p_.setPen(QPen(c, 1.6)), p_.setBrush(Qt::NoBrush);
-        p_.drawLine(at, base), p_.drawLine(base + 6 * side, base - 6 * side);
+        if (s.edge == "hinged") p_.drawEllipse(at, 3.5, 3.5);
+        p_.drawLine(s.edge == "hinged" ? QPointF(at - 3.5 * dir) : at, base), p_.drawLine(base + 6 * side, base - 6 * side);
         for (int k = -1; k <= 1; ++k) p_.drawLine(base + 5. * k * side, base + 5. * k * side - 4 * dir - 3 * side);
       }
     });

@@ -19,6 +19,7 @@ void caseC2Solid(Study&), caseC3Solid(Study&), caseC4Solid(Study&), caseC5Solid(
 void caseC3Free(Study&), caseC7Free(Study&), caseB1(Study&), caseB2(Study&);
 void caseCrimp(Study&), caseC1(Study&), caseC5(Study&), caseC7(Study&), caseL1(Study&), caseL3(Study&), caseX1(Study&),
     caseX2(Study&), caseX3(Study&);
+void caseS1(Study&), caseS5(Study&);
 void caseS2(Study&), caseS3(Study&), caseS4(Study&), caseS6(Study&), caseS7(Study&), caseS8(Study&), caseS9(Study&),
     caseS10(Study&), caseS11(Study&), caseS12(Study&), caseS13(Study&), caseS14(Study&);
 void caseN1(Study&), caseN2(Study&), caseN3(Study&), caseN4(Study&), caseN5(Study&), caseN6(Study&), caseN7(Study&);

@@ -34,6 +34,63 @@ std::string number(int n) { return std::to_string(n); }
 
 }  // namespace
 
+void caseS1(Study& study) {
+  struct State {
+    const char *name, *load, *field;
+    double value;
+  };
+  constexpr double t = 0.1;
+  // section forces are those of the sheet as it is now: loads so small that it stays what it was
+  const State states[] = {{"membrane: force per length", "force=1e-5", "membrane force 1", 1e-5},
+                          {"membrane: shear per length", "force=1e-5", "membrane force 12", 5e-6},
+                          {"bending: moment per length", "moment=1e-7", "bending moment 1", 1e-7},
+                          {"bending: transverse shear", "moment=1e-7", "transverse shear 1", 0},
+                          {"twist: moment per length", "twist=1e-7", "bending moment 12", -1e-7},
+                          {"twist: transverse shear", "twist=1e-7", "transverse shear 2", 0}};
+  for (const auto& [kind, change] : bothKinds) {
+    for (const auto& state : states) {
+      const auto s = study.solve("S1-patch", {state.load, fmt::format("t={}", t)}, change);
+      const auto v = results::nodalField(s.reader(), state.field, s.rowAt(1));
+      double off = state.value;
+      for (double x : v)
+        if (std::abs(x - state.value) >= std::abs(off - state.value)) off = x;
+      const double unit = state.value == 0 ? 1e-7 / t : state.value;  // shear against moment over thickness
+      study.row("S1", fmt::format("{}, {}", kind, state.name), state.value / unit, off / unit, 1e-6, &s);
+    }
+    const auto s = study.solve("S1-patch", {"force=1000"}, [&, &change = change](model::Document& d) {
+      d.geometry = "large";
+      if (change) change(d);
+    });
+    const auto [low, high] = s.range("von Mises stress", s.rowAt(1));
+    const auto [lowTurned, highTurned] = s.range("von Mises stress", s.last());
+    study.row("S1", kind + ", pulled, then turned: time it comes to", 2, s.reader().times().back(), 1e-9, &s);
+    study.row("S1", kind + ", pulled far, turned by 100 degrees: its change", 0,
+              std::max(std::abs(highTurned - high), std::abs(lowTurned - low)) / high, 1e-6, &s);
+  }
+}
+
+void caseS5(Study& study) {
+  for (const auto& [kind, change] : bothKinds)
+    for (const bool flat : {false, true})      // how thick
+      for (const bool across : {false, true})  // which way the force points at the end
+        for (const int n : {12, 24, 48, 96}) {
+          const int fine = kind == "quads" ? 24 : 96;  // constant strains bend a band in its plane badly
+          if (n > fine || 4 * n < fine) continue;
+          const double thickness = flat ? 0.0032 : 0.32, unit = flat ? 1e-6 : 1;
+          const auto s =
+              study.solve("S5-twisted", {fmt::format("t={}", thickness), fmt::format("force={}", unit), "n=" + number(n)},
+                          [&, &change = change](model::Document& d) {
+                            if (across) d.loads.find("tip")->along.axis = "x";
+                            if (change) change(d);
+                          });
+          const double reference = flat ? (across ? 0.001294 : 0.005256) : (across ? 0.001754 : 0.005424);
+          study.row(
+              "S5",
+              fmt::format("{}, {} thick, {} along, force {} the end: its way", kind, thickness, n, across ? "across" : "in"),
+              reference, s.history(across ? "watch/tip/ux" : "watch/tip/uy", s.last()), coarse(n, fine, 0.02), &s);
+        }
+}
+
 void caseS2(Study& study) {
   for (const auto& [kind, change] : bothKinds)
     for (const int n : {8, 16, 32}) {
@@ -258,6 +315,15 @@ void caseS14(Study& study) {
               solid.history("watch/tip/uy", solid.last()), thin.history("watch/tip/uy", thin.last()), limit, &thin);
     study.row("S14", fmt::format("L, {} along the shorter leg: fold across", 2 * n), solid.history("watch/fold/uy", solid.last()),
               thin.history("watch/fold/uy", thin.last()), limit, &thin);
+  }
+  const auto whole = study.solve("S14-tee-solid");
+  for (const int n : {4, 8}) {
+    const auto thin = study.solve("S14-tee", {"n=" + number(n)});
+    const double limit = n == 4 ? 0.05 : 0.03;
+    study.row("S14", fmt::format("tee, {} along the web: its free edge across", 2 * n),
+              whole.history("watch/tip/ux", whole.last()), thin.history("watch/tip/ux", thin.last()), limit, &thin);
+    study.row("S14", fmt::format("tee, {} along the web: edge of the flange across", 2 * n),
+              whole.history("watch/side/uy", whole.last()), thin.history("watch/side/uy", thin.last()), limit, &thin);
   }
 }
 

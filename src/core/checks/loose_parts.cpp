@@ -55,6 +55,9 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
       for (int i = 0; c.framed(n) && i < dim; ++i) d[i] = c.frame(n)(i, k);
       holdShift(p.mesh.x[size_t(n)], d);
     }
+  for (const auto& h : c.hinges())
+    if (std::binary_search(nodes.begin(), nodes.end(), h.upper))
+      holdShift((p.mesh.x[size_t(h.upper)] + p.mesh.x[size_t(h.lower)]) / 2, h.direction);
   for (size_t t = 0; t < p.mesh.turnNode.size(); ++t) {
     if (!std::binary_search(nodes.begin(), nodes.end(), p.mesh.turnNode[t])) continue;
     for (int k = dim; k < p.rigidSize(); ++k)

@@ -15,6 +15,7 @@
 #include "core/checks/thin_limits.hpp"
 #include "core/checks/touching.hpp"
 #include "core/checks/unlikely.hpp"
+#include "core/checks/walls.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/mesh/working.hpp"
 #include "core/model/actions.hpp"
@@ -147,7 +148,7 @@ void examine(Problem& p, const model::Document& document, Report& r) {
   travelAgainstMesh(p, document, r);
   overlappingParts(p, r);
   unlikely(p, document, r);
-  thinLimits(p, r), slenderLimits(p, r);
+  thinLimits(p, r), slenderLimits(p, r), hingesHeld(p, r), thinWalls(p, document, r);
   for (size_t s = 0; s < p.steps.size(); ++s) analysis::Constraints(p, int(s));
 }
 

@@ -5,9 +5,11 @@
 #include <cmath>
 #include <map>
 #include <numbers>
+#include <set>
 #include <vector>
 
 #include "core/base/text.hpp"
+#include "core/run/constraints.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -65,6 +67,27 @@ void thinLimits(const analysis::Problem& p, Report& r) {
                             "The sheet is " + shortNumber(s.thickness, 3) +
                                 " mm thick, more than a fifth of its width of about " + shortNumber(width, 2) + " mm.",
                             remedy});
+  }
+}
+
+void hingesHeld(const analysis::Problem& p, Report& r) {
+  std::set<std::string> told;
+  for (size_t step = 0; step < p.steps.size(); ++step) {
+    const analysis::Constraints c(p, int(step));
+    std::map<std::string, int> idle;  // directions in which others hold the whole edge
+    for (int m : c.idleHinges()) ++idle[p.motions[size_t(m)].name];
+    for (const auto& [name, directions] : idle) {
+      const auto hinged = std::count_if(p.motions.begin(), p.motions.end(), [&, &own = name](const analysis::Motion& m) {
+        return m.name == own && !m.opposite.empty() && m.course.active[step];
+      });
+      if (directions < std::min<std::ptrdiff_t>(2, hinged) || !told.insert(name).second) continue;
+      const auto& m = *std::find_if(p.motions.begin(), p.motions.end(),
+                                    [&, &own = name](const analysis::Motion& k) { return k.name == own && !k.opposite.empty(); });
+      r.findings.push_back({true, (m.support ? "supports/" : "motions/") + name + "/edge",
+                            "The edge of '" + name + "' is hinged, and held at once by another support or motion in step '" +
+                                p.steps[step].name + "' (near " + p.whereIs(m.nodes.front()) + "): held, it cannot turn.",
+                            "Keep one of them."});
+    }
   }
 }
 

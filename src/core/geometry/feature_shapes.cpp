@@ -214,6 +214,8 @@ Named FeatureShapes::pulled(const model::Feature& f, const std::string& name, co
   how.extrude = f.extrude, how.revolve = f.revolve;
   const auto along = sweep(how, q_, path);
   const auto curves = closedPath(*f.profile, q_, path + "/profile");
+  if (along.twist != 0)
+    throw Error("a feature is not twisted", path + "/extrude/twist", "Draw the part by a shape; or take \"twist\" out.");
   const double z = f.extrude ? along.from : 0;
   const auto at = [&](const Point2& x) { return gp_Pnt(x.x(), x.y(), z); };
   BRepBuilderAPI_MakeWire wire;

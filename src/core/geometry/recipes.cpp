@@ -260,6 +260,7 @@ Sweep sweep(const model::Part& part, const Quantities& q, const std::string& pat
          count(e.count, path + "/extrude/count"),
          positive(e.grading, Kind::number, q, path + "/extrude/grading"),
          {}};
+    s.twist = q.orElse(e.twist, Kind::angle, 0, path + "/extrude/twist");
   }
   if (part.revolve) {
     const auto& r = *part.revolve;

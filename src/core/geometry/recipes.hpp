@@ -31,6 +31,7 @@ struct Sweep {
   int count = 0;                ///< layers; 0: by the element size
   double grading = 1;
   Trail trail = {};
+  double twist = 0;                  ///< extruded: turn of the far end about z, rad
   std::vector<double> borders = {};  ///< of the layers, as shares of the length from 0 to 1, where they are not even
 };
 Sweep sweep(const model::Part& part, const model::Quantities& quantities, const std::string& path);

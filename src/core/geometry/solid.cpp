@@ -270,18 +270,23 @@ class SolidBuilder {
 
   Solid finish() {
     const int n = pieces(body_.shape);
-    if (n != 1)
+    const bool sheet = n == 0 && TopExp_Explorer(body_.shape, TopAbs_FACE).More();
+    if (sheet && !part_.thin)
+      throw Error("the body is a sheet, a surface without a volume", path_ + "/thin", "Make it a thin part: give its thickness.");
+    if (n != 1 && !sheet)
       throw Error(n ? "the part falls into " + std::to_string(n) + " pieces" : "the features make no solid", path_ + "/solid",
                   n ? "Join them, or make a part of each." : "Check the features.");
-    const TopoDS_Shape one = TopExp_Explorer(body_.shape, TopAbs_SOLID).Current();
+    const TopoDS_Shape one = sheet ? body_.shape : TopExp_Explorer(body_.shape, TopAbs_SOLID).Current();
     if (!BRepCheck_Analyzer(one).IsValid())
-      throw Error("the solid is not sound: its faces do not close it properly", path_ + "/solid",
-                  "Check features that nearly touch; round with smaller radii.");
+      throw Error(sheet ? "the sheet is not sound: its faces do not fit each other"
+                        : "the solid is not sound: its faces do not close it properly",
+                  path_ + "/solid", "Check features that nearly touch; round with smaller radii.");
     Solid s;
+    s.sheet_ = sheet;
     std::ostringstream text;
     BRepTools::Write(one, text);
     s.brep_ = text.str();
-    s.volume_ = volumeOf(one);
+    s.volume_ = sheet ? 0 : volumeOf(one);
     Bnd_Box b;
     BRepBndLib::AddOptimal(one, b, true, false);
     const gp_Pnt low = b.CornerMin(), high = b.CornerMax();

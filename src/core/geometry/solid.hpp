@@ -26,7 +26,9 @@ class Solid {
 
   /// In the order in which the kernel explores the shape, which BREP text keeps.
   const std::vector<Face>& faces() const { return faces_; }
-  double volume() const { return volume_; }  ///< mm³
+  double volume() const { return volume_; }  ///< mm³; of a sheet 0
+  /// A surface without a volume.
+  bool sheet() const { return sheet_; }
   const Eigen::AlignedBox3d& bounds() const { return bounds_; }
   /// The shape as BREP text, for the mesher.
   const std::string& brep() const { return brep_; }
@@ -35,6 +37,7 @@ class Solid {
   friend class SolidBuilder;
   std::vector<Face> faces_;
   double volume_ = 0;
+  bool sheet_ = false;
   Eigen::AlignedBox3d bounds_;
   std::string brep_;
 };
@@ -48,8 +51,9 @@ struct StepContent {
   std::string name;                        ///< "" where the file gives none
   std::string healing;                     ///< what had to be mended, a sentence without its full stop
   std::vector<std::vector<double>> faces;  ///< what they are, as StepFeature::faces keeps it
+  bool sheet = false;                      ///< a surface without a volume
 };
-/// The solids of a STEP file, in its order. Throws Error.
+/// The solids and sheets of a STEP file, in its order. Throws Error.
 std::vector<StepContent> stepContents(const std::string& file, const std::string& path);
 
 /// What there is to say about a part's imported solids: what was healed, which faces are gone or new since the file was taken in.

@@ -60,7 +60,7 @@ std::vector<FaceMark> knownFaces(const model::StepFeature& s, const model::Quant
 
 std::vector<StepContent> stepContents(const std::string& file, const std::string& path) {
   std::vector<StepContent> list;
-  for (const auto& s : readStep(file, "", path)) list.push_back({s.name, s.healing, marksOf(s.shape)});
+  for (const auto& s : readStep(file, "", path)) list.push_back({s.name, s.healing, marksOf(s.shape), s.sheet});
   return list;
 }
 

@@ -71,7 +71,7 @@ std::vector<StepSolid> solidsIn(const std::string& bytes, const std::string& ful
     const Json& about = j["solids"][solids.size()];
     std::string healing = about.value("healing", "");
     if (!healing.empty()) healing = called(about, solids.size() + 1) + " in " + full + " " + healing;
-    solids.push_back({about.value("name", ""), i.Value(), healing});
+    solids.push_back({about.value("name", ""), i.Value(), healing, about.value("sheet", false)});
   }
   return solids;
 }
@@ -96,7 +96,7 @@ std::vector<StepSolid> readStep(const std::string& file, const std::string& fold
     throw Error("the file " + full + " is no STEP file", path, "Export the shape as STEP (AP203, AP214 or AP242).");
   if (text.find("END-ISO-10303-21") == std::string::npos)
     throw Error("the file " + full + " ends in the middle; it may have been cut short", path, "Export or copy it again.");
-  const std::string key = digestOf("1 " + text);  // of the reader: other solids, other number
+  const std::string key = digestOf("2 " + text);  // of the reader: other solids, other number
   std::vector<StepSolid> solids;
   if (const auto before = kept("solids", key)) solids = solidsIn(*before, full);
   if (solids.empty()) {

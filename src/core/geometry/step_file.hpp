@@ -10,6 +10,7 @@ struct StepSolid {
   std::string name;     ///< as the file gives it; may be empty
   TopoDS_Shape shape;   ///< a valid solid, in mm, where its assemblies put it
   std::string healing;  ///< what had to be mended; empty for most
+  bool sheet = false;   ///< a surface without a volume
 };
 
 /// The solids of a STEP file in its order, named as the assembly names them, in mm whatever unit it is written in, healed where

@@ -19,7 +19,8 @@ std::vector<std::string> addStepParts(model::Document& d, const std::string& fil
   }
   const std::string base = std::filesystem::path(file).stem().string();
   std::vector<std::string> added;
-  const auto add = [&](const std::string& own, const std::string& solid, const std::vector<std::vector<double>>& faces) {
+  const auto add = [&](const std::string& own, const std::string& solid, const std::vector<std::vector<double>>& faces,
+                       bool sheet = false) {
     std::string name = own;
     for (char& c : name)
       if (c == '.' || c == '/') c = ' ';  // these part the names of parts and faces
@@ -30,6 +31,7 @@ std::vector<std::string> addStepParts(model::Document& d, const std::string& fil
     for (const auto& mark : faces) f.step->faces.emplace_back(mark.begin(), mark.end());
     auto& part = d.parts(name);
     part.material = d.materials.front().first, part.solid = {f};
+    if (sheet) part.thin.emplace();
     added.push_back(name);
   };
   if (whole && solids.size() > 1)
@@ -37,7 +39,11 @@ std::vector<std::string> addStepParts(model::Document& d, const std::string& fil
   else
     for (size_t i = 0; i < solids.size(); ++i) {
       const auto& s = solids[i];
-      add(s.name.empty() ? base : s.name, solids.size() == 1 ? "" : s.name.empty() ? std::to_string(i + 1) : s.name, s.faces);
+      add(s.name.empty() ? base : s.name,
+          solids.size() == 1 ? ""
+          : s.name.empty()   ? std::to_string(i + 1)
+                             : s.name,
+          s.faces, s.sheet);
     }
   return added;
 }

@@ -58,6 +58,8 @@ void Lowering::rigidBodies() {
       throw Error("the rigid part of a solid model has only a plane shape", path, "Add \"extrude\" or \"revolve\".");
     if (p->dim() == 2 && body.sweep.kind != geometry::Sweep::Kind::none)
       throw Error("only parts of solid models are swept", path, "Set \"space\": \"solid\".");
+    if (body.sweep.twist != 0)
+      throw Error("a rigid part cannot be twisted", path + "/extrude/twist", "Give it a material, or build it of features.");
     if (body.sweep.kind == geometry::Sweep::Kind::trail)
       throw Error("a rigid part cannot be a coil, nor follow a path", path, "Give it a material, or build it of features.");
     if (!part.pivot.empty()) body.pivot = pointOf(part.pivot, path + "/pivot");

@@ -8,6 +8,7 @@
 #include "core/lower/fitted_bolts.hpp"
 #include "core/lower/lowering.hpp"
 #include "core/lower/slender_parts.hpp"
+#include "core/lower/solid_parts.hpp"
 #include "core/lower/thin_parts.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/part_mesh.hpp"
@@ -275,28 +276,6 @@ void Lowering::control() {
     throw Error("cut must lie between 0 and 1 and growth be at least 1", "solver", "Take 0.4 and 1.5.");
 }
 
-/// Element sizes on faces, by the face's name or its feature's.
-static std::vector<double> sizesOnFaces(const model::Part& part, const geometry::Solid& solid, const Quantities& q,
-                                        const std::string& path) {
-  std::vector<double> sizes(solid.faces().size(), 0);
-  for (const auto& [name, entry] : part.faceSizes) {
-    const double h = q(entry, Kind::length, path + "/" + name);
-    if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", path + "/" + name, "Give a value above zero.");
-    bool any = false;
-    std::vector<std::string> known;
-    for (size_t i = 0; i < sizes.size(); ++i) {
-      const auto& face = solid.faces()[i].name;
-      known.push_back(face);
-      if (face == name || face.starts_with(name + ".")) sizes[i] = h, any = true;
-    }
-    if (any) continue;
-    const auto near = nearest(name, known);
-    throw Error("there is no face '" + name + "' of this part", path + "/" + name,
-                near.empty() ? "Faces: " + inProse(known) + "." : "Did you mean '" + near + "'?");
-  }
-  return sizes;
-}
-
 std::pair<double, int> fineness(const Document& d) {
   if (d.fineness == "draft") return {1.6, 7};
   if (d.fineness == "fine") return {0.6, 20};
@@ -313,46 +292,6 @@ void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, double 
       for (auto& curve : side) curve.count = fewer(curve.count);
   }
   sweep.count = fewer(sweep.count);
-}
-
-/// A part built of features, swept or filled with tetrahedra.
-static void addSolid(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path,
-                     const mesh::Working& working, const SolidNamed& solidNamed) {
-  const auto& name = d.parts[size_t(index)].first;
-  const auto part = withFittedBolts(d.parts[size_t(index)].second, q, solidNamed, path);
-  if (mesh.dim != 3)
-    throw Error("the part is a solid, the model is plane", path + "/solid", "Set \"space\": \"solid\", or draw a shape.");
-  if (part.thin) throw Error("a thin part is drawn by a shape", path + "/solid", "Draw its surface, or take \"thin\" out.");
-  if (!part.shape.empty() || part.extrude || part.revolve || part.coil || part.along)
-    throw Error("the part has shapes and a solid", path + "/solid", "Keep one of them.");
-  if (const std::vector<std::string> fitting{"auto", "tet10", "hex20", "hex8"};
-      std::find(fitting.begin(), fitting.end(), part.element) == fitting.end())
-    throw Error("'" + part.element + "' does not fill a solid", path + "/element",
-                "Take tet10; hex20 or hex8 where it can be swept; or auto.");
-  if (!part.mesh.count.empty() || !part.mesh.grading.empty())
-    throw Error("a solid is divided by element sizes, not by counts", path + "/mesh", "Give \"size\".");
-  const auto solid = geometry::solid(part, q, d.home.folder, path);
-  const double size = q.orElse(part.mesh.size, Kind::length, 0, path + "/mesh/size");
-  if (part.mesh.size.given() && !(size > 0))
-    throw Error("the element size is " + shortNumber(size) + " mm", path + "/mesh/size", "Give a value above zero.");
-  const auto [factor, perCircle] = fineness(d);
-  mesh::FreeSizes sizes{
-      size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, {}, part.element, d.fineness == "draft"};
-  const auto placed = geometry::placement(part, q, true, path);
-  for (size_t i = 0; i < part.near.size(); ++i) {
-    const auto& n = part.near[i];
-    const std::string place = path + "/near/" + std::to_string(i + 1);
-    const auto at = q.list(n.at, Kind::length, place + "/at");
-    const double within = q(n.within, Kind::length, place + "/within"), h = q(n.size, Kind::length, place + "/size");
-    if (at.size() != 3) throw Error("a place needs three coordinates", place + "/at", "Write [x, y, z].");
-    if (!(within > 0))
-      throw Error("the distance is " + shortNumber(within) + " mm", place + "/within", "Give a value above zero.");
-    if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", place + "/size", "Give a value above zero.");
-    sizes.near.push_back({placed(Vector3d(at[0], at[1], at[2])), within, h});
-  }
-  mesh::addFree(mesh, index, solid, sizes, path, [&, part = name](const std::string& stage) {
-    return !working || working(stage.empty() ? stage : part + ": " + stage);
-  });
 }
 
 /// A part of shapes: mapped blocks, in space swept.

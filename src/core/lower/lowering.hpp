@@ -43,6 +43,7 @@ struct Footing {
   std::vector<mesh::Facet> facets;  ///< none where it is edges or corners
   std::vector<int> nodes;
   std::vector<double> share;
+  double length = 0;  ///< of edges and lines, mm
 };
 
 class Lowering {
@@ -118,11 +119,19 @@ class Lowering {
   std::map<int, Vector3d> normalsOf(const std::vector<mesh::Facet>& facets) const;
   void addMotion(const std::string& name, bool support, const std::vector<std::string>& on, const model::Direction& along,
                  const model::TimedCourse& course, const std::string& path, const Vector3d& about = Vector3d::Zero(),
-                 const Vector3d& axisOfTurn = Vector3d::Zero());
+                 const Vector3d& axisOfTurn = Vector3d::Zero(), bool hinged = false);
   /// Takes rounding out of directions that run along an axis.
   static Vector3d cleaned(Vector3d d);
   void motions();
   void loads();
+  /// Nodes on the lower side of thin parts' edges, by those on their upper. Throws Error with these words where other faces are
+  /// among them.
+  std::map<int, int> edgePairs(const std::vector<mesh::Facet>& facets, const std::string& what, const std::string& remedy,
+                               const std::string& path) const;
+  /// Lets a motion act on the middle lines of thin parts' edges, and keeps unknowns for them.
+  void hinge(Motion& motion, const std::map<int, int>& lowerOf);
+  /// Spreads a force per length along edges of thin parts, slender lines or edges where faces meet.
+  void lineForce(const std::vector<std::string>& on, Load& load, const std::string& path) const;
   /// Takes a moment to the edges of thin parts; false where something else is named. Throws Error for faces that are no edges.
   bool edgeMoment(const std::vector<std::string>& on, Load& load, const std::string& path) const;
   /// Share of the whole that the modelled part is, by its symmetry planes: 1/2, 1/4, 1/8.

@@ -65,7 +65,7 @@ bool Lowering::isSlender(const std::string& name) const { return p->mesh.spot(na
 
 void Lowering::addMotion(const std::string& name, bool support, const std::vector<std::string>& names,
                          const model::Direction& along, const model::TimedCourse& course, const std::string& path,
-                         const Vector3d& about, const Vector3d& axisOfTurn) {
+                         const Vector3d& about, const Vector3d& axisOfTurn, bool hinged) {
   const std::string place = path + (support ? "/fix" : "/along");  // of the direction
   if (names.empty()) throw Error("it acts on nothing", path + "/on", "Name regions, edges or a rigid part.");
   std::vector<std::string> soft;
@@ -98,11 +98,22 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
       else
         faces.push_back(name);
     if (faces.size() > 1) {
-      for (const auto& face : faces) addMotion(name, support, {face}, along, course, path, about);
+      for (const auto& face : faces) addMotion(name, support, {face}, along, course, path, about, axisOfTurn, hinged);
       return;
     }
   }
-  const auto on = standsOn(soft, path + "/on");
+  auto on = standsOn(soft, path + "/on");
+  std::map<int, int> lowerOf;
+  if (hinged) {
+    lowerOf = edgePairs(on.facets, "only edges of thin parts are hinged", "Name the edge of a thin part, or let it be held.",
+                        path + "/on");
+    if (lowerOf.empty()) throw Error("only edges of thin parts are hinged", path + "/on", "Name faces: edges of thin parts.");
+    on.nodes.clear();
+    for (const auto& [upper, lower] : lowerOf) on.nodes.push_back(upper);
+  }
+  const auto placeOf = [&](int n) -> Vector3d {
+    return hinged ? Vector3d((p->mesh.x[size_t(n)] + p->mesh.x[size_t(lowerOf.at(n))]) / 2) : p->mesh.x[size_t(n)];
+  };
   Motion m;
   m.name = name, m.support = support, m.nodes = on.nodes, m.course = course;
   if (!axisOfTurn.isZero(0)) {
@@ -117,7 +128,7 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
     std::vector<int> nodes;
     const auto add = [&](int n, const Vector3d& direction) { nodes.push_back(n), m.direction.push_back(cleaned(direction)); };
     for (int n : m.nodes) {
-      Vector3d arm = p->mesh.x[size_t(n)] - about;
+      Vector3d arm = placeOf(n) - about;
       arm[axis] = 0;
       if (arm.norm() >= 1e-9) {
         add(n, around ? Vector3d(Vector3d::Unit(axis).cross(arm).normalized()) : Vector3d(arm.normalized()));
@@ -132,11 +143,23 @@ void Lowering::addMotion(const std::string& name, bool support, const std::vecto
   } else if (along.axis == "normal") {
     if (on.facets.empty()) throw Error("an edge or a corner has no normal of its own", place, "Give x, y, z or a vector.");
     auto normal = normalsOf(on.facets);
-    for (int n : m.nodes) m.direction.push_back(cleaned(normal[n].normalized()));
+    for (int n : m.nodes) m.direction.push_back(cleaned((hinged ? normal[n] + normal[lowerOf.at(n)] : normal[n]).normalized()));
   } else {
     m.direction.assign(m.nodes.size(), vectorOf(along, place));
   }
+  if (hinged) hinge(m, lowerOf);
   p->motions.push_back(m);
+}
+
+void Lowering::hinge(Motion& m, const std::map<int, int>& lowerOf) {
+  p->hingeScale = p->youngScale * p->sizeScale();
+  for (int n : m.nodes) m.opposite.push_back(lowerOf.at(n));
+  for (const auto& [upper, lower] : lowerOf) {
+    const auto same = [&, above = upper, below = lower](const HingePair& h) { return h.upper == above && h.lower == below; };
+    if (std::any_of(p->hinges.begin(), p->hinges.end(), same)) continue;
+    p->hinges.push_back({upper, lower, p->bodyEnd() + p->multipliers});
+    p->multipliers += 3;
+  }
 }
 
 Vector3d Lowering::cleaned(Vector3d d) {
@@ -154,8 +177,9 @@ void Lowering::motions() {
     course.curve.add(0, 0);
     course.active = model::activeDuring(s.during, d, path + "/during");
     const auto about = s.about.empty() ? Vector3d::Zero() : pointOf(s.about, path + "/about");
+    const bool hinged = s.edge == "hinged";
     const auto hold = [&, own = name](const std::vector<std::string>& on, const std::string& axis) {
-      addMotion(own, true, on, model::Direction{axis, {}}, course, path, about);
+      addMotion(own, true, on, model::Direction{axis, {}}, course, path, about, Vector3d::Zero(), hinged);
     };
     for (const auto& axis : s.fix) {
       if (axis != "all") {
@@ -182,7 +206,7 @@ void Lowering::motions() {
       axis = {v[0], v[1], v[2]};
     }
     addMotion(name, false, m.on, m.along, model::timed(m.course, kind, d, q, path + "/course"), path,
-              m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"), axis);
+              m.about.empty() ? Vector3d::Zero() : pointOf(m.about, path + "/about"), axis, m.edge == "hinged");
   }
 }
 
@@ -194,6 +218,19 @@ double Lowering::wholeShare(const std::string& path) const {
   return std::pow(0.5, double(planes.size()));
 }
 
+std::map<int, int> Lowering::edgePairs(const std::vector<mesh::Facet>& facets, const std::string& what, const std::string& remedy,
+                                       const std::string& path) const {
+  std::map<int, int> lowerOf;
+  for (const auto& f : facets) {
+    const auto& block = p->mesh.blocks[size_t(f.block)];
+    if (!block.thin() || f.side < 2) throw Error(what, path, remedy);
+    const int half = mesh::info(block.type).nodes / 2, *cell = block.cell(size_t(f.cell));
+    for (int local : mesh::info(block.type).side[size_t(f.side)])
+      if (local >= half) lowerOf[cell[local]] = cell[local - half];
+  }
+  return lowerOf;
+}
+
 bool Lowering::edgeMoment(const std::vector<std::string>& on, Load& load, const std::string& path) const {
   if (on.empty() || p->dim() == 2) return false;
   for (const auto& name : on)
@@ -203,19 +240,38 @@ bool Lowering::edgeMoment(const std::vector<std::string>& on, Load& load, const 
   const auto shares = nodalShares(facets, nodes);
   std::map<int, double> share;
   for (size_t i = 0; i < nodes.size(); ++i) share[nodes[i]] = shares[i];
-  std::map<int, int> lowerOf;  // by the node on the upper side
-  for (const auto& f : facets) {
-    const auto& block = p->mesh.blocks[size_t(f.block)];
-    if (!block.thin() || f.side < 2)
-      throw Error("a moment acts on faces by a carrier, or along edges of thin parts", path,
-                  "Name a carrier that holds the faces, or the edge of a thin part.");
-    const int half = mesh::info(block.type).nodes / 2, *cell = block.cell(size_t(f.cell));
-    for (int local : mesh::info(block.type).side[size_t(f.side)])
-      if (local >= half) lowerOf[cell[local]] = cell[local - half];
-  }
+  const auto lowerOf = edgePairs(facets, "a moment acts on faces by a carrier, or along edges of thin parts",
+                                 "Name a carrier that holds the faces, or the edge of a thin part.", path);
   for (const auto& [upper, lower] : lowerOf)
     load.nodes.push_back(upper), load.opposite.push_back(lower), load.share.push_back(share[upper] + share[lower]);
   return true;
+}
+
+void Lowering::lineForce(const std::vector<std::string>& on, Load& load, const std::string& path) const {
+  const auto footing = standsOn(on, path);
+  if (!footing.facets.empty()) {
+    const auto lowerOf = edgePairs(footing.facets, "a force per length does not act on faces",
+                                   "Name an edge of a thin part, a slender line, or an edge where faces meet (\"part.face & "
+                                   "part.face\"); on faces a pressure or a force acts.",
+                                   path);
+    std::map<int, double> share;  // half of the middle line's length to either end, half of that to either side
+    for (const auto& f : footing.facets) {
+      std::vector<std::pair<int, int>> ends;
+      for (int n : p->mesh.nodesOf(f))
+        if (const auto it = lowerOf.find(n); it != lowerOf.end()) ends.push_back(*it);
+      const auto middle = [&](size_t i) {
+        return Vector3d((p->mesh.x[size_t(ends[i].first)] + p->mesh.x[size_t(ends[i].second)]) / 2);
+      };
+      const double quarter = (middle(1) - middle(0)).norm() / 4;
+      for (const auto& [upper, lower] : ends) share[upper] += quarter, share[lower] += quarter;
+    }
+    for (const auto& [node, s] : share) load.nodes.push_back(node), load.share.push_back(s);
+    return;
+  }
+  load.nodes = footing.nodes, load.share = footing.share;
+  if (!(footing.length > 0))
+    throw Error("a force per length acts on a point", path, "Name an edge or a line, or take kind \"force\".");
+  for (double& s : load.share) s *= footing.length;
 }
 
 void Lowering::loads() {
@@ -233,7 +289,9 @@ void Lowering::loads() {
       load.direction = Vector3d::UnitZ();
     else if (!load.pressure)
       load.direction = vectorOf(l.along, path + "/along");
-    if (load.moment && edgeMoment(l.on, load, path + "/on")) {
+    load.perLength = l.kind == "force per length";
+    if (load.perLength) lineForce(l.on, load, path + "/on");
+    if (load.perLength || (load.moment && edgeMoment(l.on, load, path + "/on"))) {
       p->loads.push_back(load);
       continue;
     }

@@ -203,10 +203,14 @@ Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string
   takeApart(on, d, names);
   Footing f;
   std::map<int, double> share;
+  bool points = false;
   const auto x = [&](int n) -> const Vector3d& { return p->mesh.x[size_t(n)]; };
   const auto addLine = [&](const mesh::Line& l) {
-    for (size_t c = 0; c < l.count(); ++c)
-      for (const size_t end : {c, c + 1}) share[l.nodes[end]] += (x(l.nodes[c + 1]) - x(l.nodes[c])).norm() / 2;
+    for (size_t c = 0; c < l.count(); ++c) {
+      const double length = (x(l.nodes[c + 1]) - x(l.nodes[c])).norm();
+      for (const size_t end : {c, c + 1}) share[l.nodes[end]] += length / 2;
+      f.length += length;
+    }
   };
   for (const auto& name : names) {
     if (const auto lines = linesNamed(name); !lines.empty()) {
@@ -214,7 +218,7 @@ Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string
       continue;
     }
     if (const auto* spot = p->mesh.spot(name)) {
-      share[spot->node] += 1;
+      share[spot->node] += 1, points = true;
       continue;
     }
     if (name.find(model::meets) == std::string::npos) {
@@ -224,10 +228,11 @@ Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string
     const auto m = meetingNamed(name, d, p->mesh, path);
     for (const auto& line : m.lines) {  // the trapezium rule, of quadratic sides Simpson's
       const double length = (x(line[1]) - x(line[0])).norm();
+      f.length += length;
       for (size_t i = 0; i < line.size(); ++i) share[line[i]] += length * (line.size() == 2 ? 1. / 2 : i < 2 ? 1. / 6 : 2. / 3);
     }
     if (m.lines.empty())
-      for (int n : m.nodes) share[n] += 1;
+      for (int n : m.nodes) share[n] += 1, points = true;  // points: of length none
   }
   if (!faces.empty() && faces.size() < names.size())
     throw Error("faces are named together with edges, corners or slender parts", path,
@@ -236,6 +241,7 @@ Footing Lowering::standsOn(const std::vector<std::string>& on, const std::string
     f.facets = facetsOf(faces, d, p->mesh, path), f.nodes = p->mesh.nodesOf(f.facets), f.share = nodalShares(f.facets, f.nodes);
     return f;
   }
+  if (points) f.length = 0;
   double sum = 0;
   for (const auto& [node, s] : share) sum += s;
   for (const auto& [node, s] : share) f.nodes.push_back(node), f.share.push_back(s / sum);

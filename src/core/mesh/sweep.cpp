@@ -57,8 +57,9 @@ class Sweeper {
     for (const auto& b : plane_.blocks) edge = std::max(edge, quality(plane_, b).longestEdge);
     for (const auto& x : plane_.x) radius = std::max(radius, x.x());
     if (sweep_.kind == geometry::Sweep::Kind::trail) return layersOfTrail(edge);
+    const double twists = std::abs(sweep_.twist) / (std::numbers::pi / 12);
     const double length = revolves_ ? sweep_.length * std::max(radius / 2, 1e-300) : sweep_.length;
-    return std::max(1, std::min(10000, int(std::lround(length / std::max(edge, 1e-300)))));
+    return std::max(1, std::min(10000, int(std::lround(std::max(length / std::max(edge, 1e-300), twists)))));
   }
 
   /// Neighbouring turns of a coil must not go through each other.
@@ -125,6 +126,8 @@ class Sweeper {
       mesh_.x.push_back(stations_[size_t(level)] * Eigen::Vector3d(p.x(), p.y(), 0));
     else if (revolves_)
       mesh_.x.emplace_back(p.x() * std::cos(s), p.y(), p.x() * std::sin(s));
+    else if (const double turn = sweep_.twist * fraction(level); turn != 0)
+      mesh_.x.emplace_back(p.x() * std::cos(turn) - p.y() * std::sin(turn), p.x() * std::sin(turn) + p.y() * std::cos(turn), s);
     else
       mesh_.x.emplace_back(p.x(), p.y(), s);
     return id = int(mesh_.x.size()) - 1;

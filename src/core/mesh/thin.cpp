@@ -68,7 +68,8 @@ void layFlat(Mesh& mesh, int part, const std::string& lower) {
         f.side = (mesh.blocks[size_t(f.block)].type == Cell::hex8 ? hexSides : wedgeSides)[size_t(f.side)];
 }
 
-/// Makes the cells of a part thin ones. Throws Error for cells that are folded.
+}  // namespace
+
 void makeThin(Mesh& mesh, int part, int through, double thickness, const std::string& path) {
   for (auto& b : mesh.blocks) {
     if (b.part != part) continue;
@@ -77,8 +78,6 @@ void makeThin(Mesh& mesh, int part, int through, double thickness, const std::st
       throw Error("elements of the sheet are folded or flat", path, "Use another division, or make the sheet thinner.");
   }
 }
-
-}  // namespace
 
 Mesh strip(const geometry::SheetLine& line, const geometry::SheetSides& sides, const std::string& part, bool axis,
            const std::string& path) {

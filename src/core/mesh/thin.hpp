@@ -25,6 +25,9 @@ void addFlatSheet(Mesh& mesh, int part, const Mesh& plane, const geometry::Sheet
 void addSweptSheet(Mesh& mesh, int part, const Mesh& strip, const geometry::Sweep& sweep, const geometry::SheetSides& sides,
                    int through, const std::string& path);
 
+/// Makes the cells of a part thin ones. Throws Error for cells that are folded.
+void makeThin(Mesh& mesh, int part, int through, double thickness, const std::string& path);
+
 /// Splits the hexes of a thin part into wedges along the shorter diagonals of their sides.
 void splitIntoTriangles(Mesh& mesh, int part);
 

@@ -95,6 +95,8 @@ void list(FieldLister& v, Support& s) {
     "Directions held: x, y (r, z), normal to the face (symmetry plane), or radial and around an axis: radial y, around y (plane: "
     "radial, around).");
   v("about", s.about, "A point of the axis of radial and around; the origin when left out.", Kind::length);
+  v("edge", s.edge, "Edges of thin parts: held from side to side, or hinged, so that they turn about their middle line.",
+    Choice{{"held", "hinged"}});
   v("during", s.during, "Steps in which it acts; all when left out.", Refers::steps);
 }
 void list(FieldLister& v, Motion& m) {
@@ -105,6 +107,8 @@ void list(FieldLister& v, Motion& m) {
     "y, turn z).");
   v("axis", m.axis, "Turn in space about any axis: its direction (x, y, z or a vector), with along turn.");
   v("about", m.about, "A point of the axis of turn, radial and around; a rigid part turns about its pivot.", Kind::length);
+  v("edge", m.edge, "Edges of thin parts: moved from side to side, or hinged, so that they turn about their middle line.",
+    Choice{{"held", "hinged"}});
   v("course", m.course, "Travel over the steps.", Kind::length);
 }
 void list(FieldLister& v, Load& l) {
@@ -113,10 +117,10 @@ void list(FieldLister& v, Load& l) {
     "part.",
     Refers::places);
   v("kind", l.kind,
-    "pressure follows the surface; force is a total that keeps its direction; moment turns a carrier, a rigid part or a point of "
-    "a "
-    "slender part, or acts along edges of thin parts.",
-    Choice{{"pressure", "force", "moment"}});
+    "pressure follows the surface; force is a total that keeps its direction; force per length acts along edges of thin parts, "
+    "slender lines and edges where faces meet; moment turns a carrier, a rigid part or a point of a slender part, or acts along "
+    "edges of thin parts.",
+    Choice{{"pressure", "force", "force per length", "moment"}});
   v("of", l.of,
     "part: the value is what acts on the modelled part. whole: it is for the whole that symmetry planes make of it, and is "
     "shared out.",

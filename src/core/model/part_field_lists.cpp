@@ -56,6 +56,7 @@ void list(FieldLister& v, Shape& s) {
 void list(FieldLister& v, Extrude& e) {
   v("from", e.from, "Where the body begins along z.", Kind::length);
   v("depth", e.depth, "How far it is pulled; faces front and back close it.", Kind::length);
+  v("twist", e.twist, "Turn of the far end about the z axis; the sections between turn evenly.", Kind::angle);
   v("count", e.count, "Layers of elements; by the element size when left out.", Kind::number);
   v("grading", e.grading, "Thickness of the last layer over the first.", Kind::number);
 }
@@ -180,9 +181,15 @@ void list(FieldLister& v, NearSize& n) {
   v("size", n.size, "Edge length of elements there.", Kind::length);
 }
 void list(FieldLister& v, Thin& t) {
-  v("thickness", t.thickness, "Thickness of the sheet.", Kind::length);
+  v("thickness", t.thickness, "Thickness of the sheet; of a solid that is one wall all over it is measured when left out.",
+    Kind::length);
+  v("faces", t.faces,
+    "Faces of the part's solid that make the sheet, as feature.face or feature. Left out: all of a body without volume, one side "
+    "of "
+    "a solid that is one wall.");
   v("given", t.given,
-    "Where in the sheet the drawn surface lies. The upper side is that of larger z; of a swept line the one on its left.",
+    "Where in the sheet the drawn surface lies. The upper side is that of larger z; of a swept line the one on its left; of a "
+    "solid's faces the outer one.",
     Choice{{"middle", "upper", "lower"}});
   v("points", t.points, "Points of integration through the thickness, 2 to 9; 5 see yielding begin at the sides.", Kind::number);
   v("cells", t.cells, "Quads bend better; triangles to compare.", Choice{{"quads", "triangles"}});

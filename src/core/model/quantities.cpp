@@ -259,7 +259,10 @@ static size_t stepIndex(const std::string& name, const Document& document, const
 }
 
 Kind loadKind(const Load& load) {
-  return load.kind == "pressure" ? Kind::stress : load.kind == "moment" ? Kind::moment : Kind::force;
+  return load.kind == "pressure"           ? Kind::stress
+         : load.kind == "moment"           ? Kind::moment
+         : load.kind == "force per length" ? Kind::lineForce
+                                           : Kind::force;
 }
 
 std::vector<bool> activeDuring(const std::vector<std::string>& during, const Document& document, const std::string& path) {

@@ -64,6 +64,7 @@ struct Motion {
   bool support = false;
   std::vector<int> nodes;
   std::vector<Vector3d> direction;  ///< one per node (turn: none)
+  std::vector<int> opposite;        ///< hinged edges of thin parts: the nodes of the other side; each pair moves in the mean
   bool turn = false;
   Vector3d about{0, 0, 0}, axis{0, 0, 1};
   int body = -1, bodyAxis = 0;  ///< translations first, then turns
@@ -71,10 +72,17 @@ struct Motion {
   model::TimedCourse course;
 };
 
+/// Two nodes on either side of a thin part's edge that a hinge holds or moves in the mean.
+struct HingePair {
+  int upper, lower;
+  int first;  ///< of its multipliers, one per direction
+};
+
 struct Load {
   std::string name;
   bool pressure = true, moment = false;
-  int body = -1;  ///< the force or moment acts on a body
+  bool perLength = false;  ///< the value is a force per length, and the nodes' shares are lengths, mm
+  int body = -1;           ///< the force or moment acts on a body
   std::vector<mesh::Facet> facets;
   std::vector<int> nodes;     ///< of edges or corners, in place of facets, with
   std::vector<double> share;  ///< each node's share
@@ -130,7 +138,9 @@ struct Problem {
   std::vector<Carrier> carriers;
   std::vector<Spring> springs;
   std::vector<Bolt> bolts;
-  int multipliers = 0;    ///< unknowns that hold the carriers and the bolts' cuts
+  std::vector<HingePair> hinges;
+  double hingeScale = 1;  ///< of their multipliers, N/mm
+  int multipliers = 0;    ///< unknowns that hold the carriers, the bolts' cuts and the hinges
   int lengthsBehind = 0;  ///< those among them that are lengths, no multipliers
   std::vector<contact::Pair> pairs;
   std::vector<ContactPlan> contactPlans;

@@ -23,8 +23,7 @@ std::string lower(std::string s) {
   return s;
 }
 
-/// Behind the names of fields of thin parts as they are in the middle of the sheet.
-const std::string middle = " in the middle";
+constexpr SheetPlace elsewhere[] = {SheetPlace::middle, SheetPlace::upper, SheetPlace::lower};
 
 /// Names of the three directions of a tensor.
 std::array<std::string, 3> axesOf(const Header& h) {
@@ -53,6 +52,16 @@ double scalarOf(const float* s, size_t components, const std::string& kind) {
 
 }  // namespace
 
+const std::string& placeWords(SheetPlace place) {
+  static const std::map<SheetPlace, std::string> words{{SheetPlace::bothSides, ""},
+                                                       {SheetPlace::upper, " on the upper side"},
+                                                       {SheetPlace::middle, " in the middle"},
+                                                       {SheetPlace::lower, " on the lower side"}};
+  return words.at(place);
+}
+
+std::string withoutPlace(const FieldInfo& f) { return f.name.substr(0, f.name.size() - placeWords(f.place).size()); }
+
 std::vector<FieldInfo> fieldList(const Header& h) {
   const auto axes = axesOf(h);
   std::vector<FieldInfo> list{{"von Mises stress", "MPa", false, false},
@@ -78,8 +87,9 @@ std::vector<FieldInfo> fieldList(const Header& h) {
   for (const auto& f : slenderFields(h.mesh)) list.push_back(f);
   if (!hasThinCells(h.mesh)) return list;
   for (const auto& f : sheetFields(h.mesh)) list.push_back(f);
-  for (const auto& f : usual)
-    if (!f.nodal) list.push_back({f.name + middle, f.unit, f.isSigned, false});
+  for (const auto place : elsewhere)
+    for (const auto& f : usual)
+      if (!f.nodal) list.push_back({f.name + placeWords(place), f.unit, f.isSigned, false, place});
   return list;
 }
 
@@ -250,14 +260,19 @@ std::vector<double> cellField(const Reader& reader, const std::string& wanted, s
     return result;
   }
   if (isSheetField(f.name)) return sectionForces(h.mesh, f.name, reader.field("displacement", row), reader.field("stress", row));
-  const bool inMiddle = f.name.ends_with(middle);
-  const auto p = pointField(reader, inMiddle ? f.name.substr(0, f.name.size() - middle.size()) : f.name, row);
+  const auto p = pointField(reader, withoutPlace(f), row);
   size_t at = 0;
   for (const auto& b : h.mesh.blocks) {
     const auto& info = mesh::info(b.type);
     for (size_t c = 0; c < b.count(); ++c, at += size_t(b.points())) {
       double n[20];
-      inMiddle&& b.thin() ? toMiddle(b, p.data() + at, n) : extrapolate(b, p.data() + at, n);
+      if (b.thin() && f.place == SheetPlace::middle)
+        toMiddle(b, p.data() + at, n);
+      else
+        extrapolate(b, p.data() + at, n);
+      double *const low = n, *const high = n + info.nodes / 2;
+      if (b.thin() && f.place == SheetPlace::upper) std::copy(high, n + info.nodes, low);
+      if (b.thin() && f.place == SheetPlace::lower) std::copy(low, n + info.nodes / 2, high);
       result.insert(result.end(), n, n + info.nodes);
     }
   }

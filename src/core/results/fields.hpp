@@ -8,12 +8,21 @@
 
 namespace anvil::results {
 
+/// Where in a thin part a field is looked at: on each side as it is there, or all over as it is on one of them or in the middle.
+enum class SheetPlace { bothSides, upper, middle, lower };
+
 struct FieldInfo {
   std::string name;  ///< as in the interface and on the command line: "von Mises stress"
   std::string unit;
-  bool isSigned;  ///< shown with the two-ended colour map
-  bool nodal;     ///< defined at nodes (displacement), else from integration points
+  bool isSigned;                             ///< shown with the two-ended colour map
+  bool nodal;                                ///< defined at nodes (displacement), else from integration points
+  SheetPlace place = SheetPlace::bothSides;  ///< of the elsewhere ones the name has it at its end
 };
+
+/// What stands behind a field's name at a place: nothing, " on the upper side", " in the middle", " on the lower side".
+const std::string& placeWords(SheetPlace place);
+/// A field's name without its place.
+std::string withoutPlace(const FieldInfo& field);
 
 /// All fields of a results file, in the order they are offered. Axis names follow the space.
 std::vector<FieldInfo> fieldList(const Header& header);

@@ -6,6 +6,7 @@
 #include "core/base/parallel.hpp"
 #include "core/run/bolt_parts.hpp"
 #include "core/run/carrier_parts.hpp"
+#include "core/run/hinges.hpp"
 
 namespace anvil::analysis {
 namespace {
@@ -155,6 +156,7 @@ void Assembly::contacts(const VectorXd& u, const LoadLevel& level, bool tangent,
   for (const auto& carrier : p_.carriers) carrierParts(p_, carrier, u, tangent, parts);
   for (const auto& bolt : p_.bolts) boltParts(p_, bolt, u, level, tangent, parts);
   for (const auto& spring : p_.springs) springParts(p_, spring, u, *level.before, level.size, tangent, parts);
+  hingeParts(p_, *constraints_, u, level, tangent, parts);
   addParts(parts, tangent, du);
 }
 

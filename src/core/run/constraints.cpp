@@ -3,7 +3,9 @@
 #include <Eigen/Geometry>
 #include <Eigen/LU>
 
+#include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "core/base/dense.hpp"
 #include "core/base/error.hpp"
@@ -82,7 +84,7 @@ Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.ste
         if (motion.anyAxis ? k >= p.dim() : k == motion.bodyAxis) giveBody(motion.body, k, int(m), step);
       continue;
     }
-    for (size_t i = 0; i < motion.nodes.size(); ++i) {
+    for (size_t i = 0; i < motion.nodes.size() && motion.opposite.empty(); ++i) {
       if (!motion.turn) {
         give(motion.nodes[i], int(m), motion.direction[i], step);
         continue;
@@ -137,7 +139,74 @@ Constraints::Constraints(const Problem& p, int step) : problem_(p), begin_(p.ste
         if (!given_[size_t(n)].empty())
           throw Error("carrier '" + c.name + "' holds " + p.whereIs(n) + ", which a support or motion prescribes as well",
                       "step '" + p.steps[size_t(step)].name + "'", "Hold or move the carrier itself, or let it hold \"mean\".");
-  for (int m = p.bodyEnd(); m < p.dofs(); ++m) equation_[size_t(m)] = count_++;
+  hinge(step);
+  std::vector<bool> idle(size_t(p.dofs()), false);  // multipliers of hinges that hold nothing in this step
+  for (const auto& pair : p.hinges) std::fill_n(idle.begin() + pair.first, dim, true);
+  for (const auto& h : hinges_) idle[size_t(h.multiplier)] = false;
+  for (int m = p.bodyEnd(); m < p.dofs(); ++m)
+    if (!idle[size_t(m)]) equation_[size_t(m)] = count_++, ++behind_;
+}
+
+/// A direction lies in what is prescribed at a node.
+bool Constraints::spans(int node, const Vector3d& direction) const {
+  std::vector<Vector3d> basis;
+  for (const auto& g : given_[size_t(node)]) extend(basis, g.direction);
+  return !extend(basis, direction);
+}
+
+/// Gathers what hinges hold: at each pair of nodes directions that no other hinge holds there, and that are not prescribed at
+/// both nodes.
+void Constraints::hinge(int step) {
+  const auto& p = problem_;
+  std::map<std::pair<int, int>, int> pairOf;
+  for (size_t i = 0; i < p.hinges.size(); ++i) pairOf[{p.hinges[i].upper, p.hinges[i].lower}] = int(i);
+  std::vector<std::vector<Vector3d>> held(p.hinges.size());
+  std::vector<size_t> order;  // motions go before supports
+  for (const bool supports : {false, true})
+    for (size_t m = 0; m < p.motions.size(); ++m)
+      if (const auto& motion = p.motions[m];
+          motion.support == supports && !motion.opposite.empty() && motion.course.active[size_t(step)])
+        order.push_back(m);
+  for (const size_t m : order) {
+    const auto& motion = p.motions[m];
+    bool any = false;
+    const auto take = [&](size_t i, const Vector3d& direction) {
+      const int upper = motion.nodes[i], lower = motion.opposite[i], pair = pairOf.at({upper, lower});
+      for (const int n : {upper, lower})
+        for (const auto& c : p.carriers)
+          if (c.rigid && std::find(c.nodes.begin(), c.nodes.end(), n) != c.nodes.end())
+            throw Error("carrier '" + c.name + "' holds " + p.whereIs(n) + ", which '" + motion.name + "' hinges as well",
+                        "step '" + p.steps[size_t(step)].name + "'", "Hold or move the carrier itself, or let it hold \"mean\".");
+      if (spans(upper, direction) && spans(lower, direction)) return;
+      any = true;
+      auto& basis = held[size_t(pair)];
+      if (extend(basis, direction))
+        hinges_.push_back({int(m), upper, lower, direction, p.hinges[size_t(pair)].first + int(basis.size()) - 1});
+      else if (!motion.support)
+        throw Error(
+            "two motions of hinged edges, '" + motion.name + "' and another, prescribe the same direction at " + p.whereIs(upper),
+            "step '" + p.steps[size_t(step)].name + "'", "Let them act on different edges or in different steps.");
+    };
+    for (size_t i = 0; i < motion.nodes.size(); ++i) {
+      if (!motion.turn) {
+        take(i, motion.direction[i]);
+        continue;
+      }
+      const Vector3d first = motion.axis.unitOrthogonal();
+      take(i, first), take(i, motion.axis.cross(first));
+    }
+    if (!any) idle_.push_back(int(m));
+  }
+}
+
+double Constraints::value(const Hinged& h, const Instant& time, const VectorXd& start) const {
+  const auto& m = problem_.motions[size_t(h.motion)];
+  const Vector3d was = (problem_.at(start, h.upper) + problem_.at(start, h.lower)) / 2;
+  if (m.support) return h.direction.dot(was);
+  const double change = time.change(m.course, begin_);
+  if (!m.turn) return h.direction.dot(was) + change;
+  const Vector3d X = (problem_.mesh.x[size_t(h.upper)] + problem_.mesh.x[size_t(h.lower)]) / 2, arm = X + was - m.about;
+  return h.direction.dot(m.about + Eigen::AngleAxisd(change, m.axis) * arm - X);
 }
 
 /// A force or moment acts on this axis of a body in the step.

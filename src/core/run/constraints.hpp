@@ -39,6 +39,21 @@ class Constraints {
   };
   std::vector<Held> held(int node, const Vector3d& reaction) const;
 
+  /// A pair of nodes on either side of a thin part's edge, held or moved in the mean along a direction, by a multiplier.
+  struct Hinged {
+    int motion;
+    int upper, lower;
+    Vector3d direction;
+    int multiplier;  ///< its dof
+  };
+  const std::vector<Hinged>& hinges() const { return hinges_; }
+  /// Mean displacement along its direction that a hinge is to have.
+  double value(const Hinged& hinge, const Instant& time, const VectorXd& startOfStep) const;
+  /// Motions whose hinges find nothing to hold: both sides are prescribed in their direction by others wherever they act.
+  const std::vector<int>& idleHinges() const { return idle_; }
+  /// Equations behind those of nodes and bodies.
+  int equationsBehind() const { return behind_; }
+
  private:
   struct Given {
     int motion;
@@ -47,6 +62,8 @@ class Constraints {
   double value(int motion, int node, const Vector3d& direction, const Instant& time, const VectorXd& start) const;
   void give(int node, int motion, const Vector3d& direction, int step);
   void giveBody(int body, int axis, int motion, int step);
+  void hinge(int step);
+  bool spans(int node, const Vector3d& direction) const;
   bool loaded(int body, int axis, int step) const;
   const Problem& problem_;
   double begin_;
@@ -54,7 +71,9 @@ class Constraints {
   std::vector<Eigen::Matrix3d> frames_;
   std::vector<std::vector<Given>> given_;  ///< per node
   std::vector<int> rigidMotion_;           ///< per rigid dof: motion or -1
-  int count_ = 0;
+  std::vector<Hinged> hinges_;
+  std::vector<int> idle_;
+  int count_ = 0, behind_ = 0;
 };
 
 }  // namespace anvil::analysis

@@ -1,6 +1,7 @@
 #include "core/run/histories.hpp"
 #include "core/run/bolt_parts.hpp"
 #include "core/run/carrier_parts.hpp"
+#include "core/run/hinges.hpp"
 
 #include <Eigen/Geometry>
 #include <algorithm>
@@ -66,7 +67,8 @@ std::vector<Recorded> histories(const Problem& p) {
     list.one("travel", m.turn || m.anyAxis || m.bodyAxis >= p.dim() ? "rad" : "mm");
     if (hasMoment(p)) list.turning("moment", "N mm");
   }
-  for (const auto& l : p.loads) list.at("loads/" + l.name), list.one("value", l.moment ? "N mm" : l.pressure ? "MPa" : "N");
+  for (const auto& l : p.loads)
+    list.at("loads/" + l.name), list.one("value", l.perLength ? "N/mm" : l.moment ? "N mm" : l.pressure ? "MPa" : "N");
   for (const auto& pair : p.pairs) {
     list.at("contacts/" + pair.setup().name);
     list.perAxis("force ", "N"), list.perAxis("normal force ", "N"), list.perAxis("friction force ", "N");
@@ -123,6 +125,7 @@ static Vector3d momentPoint(const Problem& p, const Motion& m, const std::set<in
 std::vector<double> historyRow(Problem& p, const Constraints& constraints, const VectorXd& u, const VectorXd& reaction,
                                const contact::Configuration& c, const Energies& energies, int step, const Instant& time) {
   std::vector<double> row;
+  const VectorXd own = reaction - hingeForces(p, constraints, u);
   const auto add = [&](const Vector3d& v) { row.insert(row.end(), v.data(), v.data() + p.dim()); };
   const auto addTurn = [&](const Vector3d& v) { row.insert(row.end(), v.data() + (p.dim() == 2 ? 2 : 0), v.data() + 3); };
   for (size_t i = 0; i < p.motions.size(); ++i) {
@@ -132,7 +135,7 @@ std::vector<double> historyRow(Problem& p, const Constraints& constraints, const
     std::set<int> nodes, bodies;  // of all motions of this name
     for (const auto& other : p.motions) {
       if (!sameName(other)) continue;
-      nodes.insert(other.nodes.begin(), other.nodes.end());
+      nodes.insert(other.nodes.begin(), other.nodes.end()), nodes.insert(other.opposite.begin(), other.opposite.end());
       if (other.body >= 0) bodies.insert(other.body);
     }
     Vector3d force = Vector3d::Zero(), moment = force;
@@ -142,14 +145,21 @@ std::vector<double> historyRow(Problem& p, const Constraints& constraints, const
       moment += p.dim() == 2 || !p.setting.large ? own : contact::spatialMoment(p.turnOf(u, b), own);
     }
     const Vector3d about = momentPoint(p, m, nodes);
+    const auto count = [&](int n, const Vector3d& f) {
+      force += f, moment += (p.mesh.x[size_t(n)] + p.at(u, n) - about).cross(f);
+    };
     for (int n : nodes)
-      for (const auto& part : constraints.held(n, p.at(reaction, n)))
-        if (sameName(p.motions[size_t(part.motion)]))
-          force += part.force, moment += (p.mesh.x[size_t(n)] + p.at(u, n) - about).cross(part.force);
+      for (const auto& part : constraints.held(n, p.at(own, n)))
+        if (sameName(p.motions[size_t(part.motion)])) count(n, part.force);
+    for (const auto& h : constraints.hinges())
+      for (const int n : {h.upper, h.lower})
+        if (sameName(p.motions[size_t(h.motion)])) count(n, hingeForce(p, h.multiplier, h.direction, u));
     add(force);
     double travel = 0;
-    for (size_t k = 0; k < m.nodes.size() && !m.turn; ++k)
-      travel += p.at(u, m.nodes[k]).dot(m.direction[k]) / double(m.nodes.size());
+    for (size_t k = 0; k < m.nodes.size() && !m.turn; ++k) {
+      const Vector3d other = p.at(u, m.opposite.empty() ? m.nodes[k] : m.opposite[k]);
+      travel += (p.at(u, m.nodes[k]) + other).dot(m.direction[k]) / double(2 * m.nodes.size());
+    }
     if (m.body >= 0 && !m.anyAxis) travel = u[p.rigidDof(m.body, m.bodyAxis)];
     row.push_back(m.turn || m.anyAxis ? time.of(m.course) : travel);
     if (!hasMoment(p)) continue;

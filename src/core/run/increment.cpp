@@ -289,6 +289,7 @@ VectorXd Run::noiseFloor(const VectorXd& trial) const {
     if (!bolt.beam)
       places = std::max(
           places, 4e-15 * bolt.scale * (p_.mesh.cuts[size_t(bolt.cut)].centre.norm() + p_.mesh.cuts[size_t(bolt.cut)].radius));
+  if (!constraints_->hinges().empty()) places = std::max(places, 4e-15 * p_.hingeScale * reach_);
   // bodies and multipliers gather the noise of the nodes they hold
   const double most = floor.head(p_.nodeDofs()).size() ? floor.head(p_.nodeDofs()).maxCoeff() : 0;
   floor.tail(p_.dofs() - p_.nodeDofs()).setConstant(std::max(places, most));

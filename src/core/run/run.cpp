@@ -5,6 +5,7 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/run/hinges.hpp"
 #include "core/run/run_state.hpp"
 #include "core/run/step_drivers.hpp"
 
@@ -148,7 +149,20 @@ void Run::release(const Constraints& now, int s) {
   if (!constraintEquations_.empty())
     for (int dof = 0; dof < p_.bodyEnd(); ++dof)
       if (constraintEquations_[size_t(dof)] < 0 && now.equation(dof) >= 0) released_[dof] = reaction_[dof];
-  constraintEquations_ = now.equationOfDof();
+  VectorXd hinged = VectorXd::Zero(p_.dofs());
+  for (const auto& h : hingesBefore_) {
+    const auto goesOn = [&](const Constraints::Hinged& other) {
+      return other.upper == h.upper && other.lower == h.lower && std::abs(other.direction.dot(h.direction)) > 1 - 1e-8;
+    };
+    if (std::any_of(now.hinges().begin(), now.hinges().end(), goesOn)) continue;
+    for (const int n : {h.upper, h.lower}) hinged.segment<3>(3 * n) += hingeForce(p_, h.multiplier, h.direction, u_);
+  }
+  now.toLocal(hinged);
+  for (int dof = 0; dof < p_.nodeDofs(); ++dof)
+    if (now.equation(dof) < 0) hinged[dof] = 0;
+  now.toGlobal(hinged);
+  released_ += hinged;
+  constraintEquations_ = now.equationOfDof(), hingesBefore_ = now.hinges();
   for (size_t i = 0; s > 0 && i < p_.pairs.size(); ++i) {  // contacts that are switched off
     if (!p_.contactPlans[i].active[size_t(s) - 1] || p_.contactPlans[i].active[size_t(s)]) continue;
     std::vector<contact::Contribution> parts;

@@ -9,6 +9,7 @@
 #include "core/run/balance.hpp"
 #include "core/run/bolt_parts.hpp"
 #include "core/run/carrier_parts.hpp"
+#include "core/run/hinges.hpp"
 #include "core/run/run_state.hpp"
 
 namespace anvil::analysis {
@@ -18,6 +19,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   for (int dof = 0; dof < p_.dofs(); ++dof)
     if (constraints_->equation(dof) >= 0) reaction[dof] = 0;
   constraints_->toGlobal(reaction);
+  reaction += hingeForces(p_, *constraints_, trial_);
   const VectorXd change = trial_ - u_;
   const VectorXd applied = assembly_.external();
   const double workBefore = energies_.balance();
@@ -237,7 +239,10 @@ void Run::restore(const Restart& r) {
                traces = strains + std::ptrdiff_t(p_.blocks.size() + p_.slender.size());
     thermalStrain_.assign(strains, traces), trace_.assign(traces, r.energies.end());
   }
-  if (r.step < int(p_.steps.size())) constraintEquations_ = Constraints(p_, r.step).equationOfDof();
+  if (r.step < int(p_.steps.size())) {
+    const Constraints then(p_, r.step);
+    constraintEquations_ = then.equationOfDof(), hingesBefore_ = then.hinges();
+  }
 }
 
 }  // namespace anvil::analysis

@@ -214,6 +214,7 @@ class Run {
   const Constraints* constraints_ = nullptr;
   VectorXd u_, trial_, lastChange_, stepStart_, resumedStepStart_, released_, reaction_, external_, localCorrection_;
   std::vector<int> constraintEquations_;
+  std::vector<Constraints::Hinged> hingesBefore_;  ///< of the step before
   Energies energies_;
   std::vector<double> thermalStrain_,
       trace_;  ///< with temperatures, at the last increment: per block, and the Kirchhoff trace per point

@@ -56,6 +56,7 @@ std::string Run::standingOnLittle() const {
       return false;
     };
     bool held = nodes.empty() || std::any_of(nodes.begin(), nodes.end(), isPrescribed);
+    for (const auto& h : constraints_->hinges()) held |= isIn(h.upper);
     for (const auto& c : p_.carriers) held |= std::any_of(c.nodes.begin(), c.nodes.end(), isIn);
     int corners = 0;
     std::vector<std::string> where;

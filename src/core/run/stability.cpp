@@ -9,7 +9,8 @@
 namespace anvil::analysis {
 
 int Run::unstableModes() const {
-  const int negative = assembly_.negativePivots(), ofMultipliers = p_.multipliers - p_.lengthsBehind;  // each makes one
+  const int negative = assembly_.negativePivots(),
+            ofMultipliers = constraints_->equationsBehind() - p_.lengthsBehind;  // each makes one
   return assembly_.symmetric() ? std::max(0, negative - ofMultipliers) : (negative + ofMultipliers) % 2;
 }
 

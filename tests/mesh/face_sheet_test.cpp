@@ -1,0 +1,174 @@
+// Thin parts on faces of solids: sides at their distance, folds mitred, grids and free quads, names, walls that are found.
+#include <gtest/gtest.h>
+
+#include <fmt/format.h>
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+
+#include "core/base/error.hpp"
+#include "core/geometry/solid.hpp"
+#include "core/geometry/wall.hpp"
+#include "core/mesh/quality.hpp"
+#include "core/model/document.hpp"
+#include "core/model/json.hpp"
+#include "core/model/part.hpp"
+#include "core/model/quantities.hpp"
+#include "meshes.hpp"
+#include "scratch.hpp"
+#include "words.hpp"
+
+using namespace anvil;
+using Eigen::Vector3d;
+using std::numbers::pi;
+
+namespace {
+
+class FaceSheet : public ScratchCache {};
+
+const std::string tray = R"({"name": "tray", "box": {"at": [0, 0, 0], "size": [60, 40, 20]}})";
+const std::string ball = R"({"name": "ball", "ball": {"center": [0, 0, 0], "radius": 10}})";
+const std::string drilled = R"({"name": "plate", "box": {"at": [0, 0, 0], "size": [40, 30, 2]}},
+  {"name": "hole", "how": "cut", "cylinder": {"from": [15, 15, -1], "to": [15, 15, 3], "radius": 6}})";
+
+/// The mesh of a thin part on a solid.
+mesh::Mesh onSolid(const std::string& features, const std::string& thin, double size) {
+  return meshOfSolidPart("{\"solid\": [" + features + "], \"thin\": {" + thin +
+                         "}, \"mesh\": {\"size\": " + fmt::format("{}", size) + "}}");
+}
+geometry::Solid solidOf(const std::string& features) {
+  const auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {"p": {"solid": [)" + features + "]}}}");
+  return geometry::solid(d.parts.front().second, model::Quantities(d), "", "parts/p");
+}
+const std::string openTray = R"("faces": ["tray.bottom", "tray.left", "tray.right", "tray.front", "tray.back"])";
+
+/// Edges of the cells' lower sides that only one cell has, and that more than two have.
+std::pair<int, int> edgesOnce(const mesh::Mesh& m) {
+  std::map<std::pair<int, int>, int> uses;
+  for (const auto& b : m.blocks)
+    for (size_t c = 0; c < b.count(); ++c)
+      for (int i = 0; i < 4; ++i) ++uses[std::minmax(b.cell(c)[i], b.cell(c)[(i + 1) % 4])];
+  int once = 0, more = 0;
+  for (const auto& [edge, n] : uses) once += n == 1, more += n > 2;
+  return {once, more};
+}
+double leastQuality(const mesh::Mesh& m) {
+  double least = 1;
+  for (const auto& b : m.blocks) least = std::min(least, mesh::quality(m, b).leastScaledJacobian);
+  return least;
+}
+
+}  // namespace
+
+TEST_F(FaceSheet, ABoxWithoutLidIsMitredAtItsFolds) {
+  const auto m = onSolid(tray, openTray + R"(, "thickness": 2)", 5);
+  // walls half inside, half outside of the box; the rim ends at its top
+  EXPECT_NEAR(volumeOf(m), 62. * 41 * 22 - 58. * 39 * 18, 1e-6);
+  for (const auto& f : m.face("p.tray.left lower")->facets)  // to the outside lies the upper side, at x = -1
+    for (int n : m.nodesOf(f)) EXPECT_NEAR(m.x[size_t(n)].x(), 1, 1e-9);
+  for (const auto& f : m.face("p.tray.bottom upper")->facets)
+    for (int n : m.nodesOf(f)) EXPECT_NEAR(m.x[size_t(n)].y(), -1, 1e-9);
+  ASSERT_TRUE(m.face("p.tray.top"));  // the rim, named as what lies beyond it
+  for (const auto& f : m.face("p.tray.top")->facets)
+    for (int n : m.nodesOf(f)) EXPECT_NEAR(m.x[size_t(n)].y(), 40, 1e-9);
+}
+
+TEST_F(FaceSheet, SidesLieWhereTheFaceIsGivenToLie) {
+  const auto upper = onSolid(tray, openTray + R"(, "thickness": 2, "given": "upper")", 5);
+  EXPECT_NEAR(volumeOf(upper), 60. * 40 * 20 - 56. * 38 * 16, 1e-6);
+  const auto lower = onSolid(tray, openTray + R"(, "thickness": 2, "given": "lower")", 5);
+  EXPECT_NEAR(volumeOf(lower), 64. * 42 * 24 - 60. * 40 * 20, 1e-6);
+}
+
+TEST_F(FaceSheet, ClosedGridsHaveNoSeam) {
+  const auto m = onSolid(R"({"name": "can", "cylinder": {"from": [0, 0, 0], "to": [0, 0, 30], "radius": 10}})",
+                         R"("faces": ["can.side"], "thickness": 0.5)", 4);
+  const auto [once, more] = edgesOnce(m);
+  EXPECT_EQ(more, 0);
+  EXPECT_EQ(size_t(once), m.face("p.can.start")->facets.size() + m.face("p.can.end")->facets.size());
+  for (const auto& f : m.face("p.upper")->facets)
+    for (int n : m.nodesOf(f)) EXPECT_NEAR(m.x[size_t(n)].head<2>().norm(), 10.25, 1e-9);
+  const double round = double(m.face("p.can.start")->facets.size());
+  EXPECT_NEAR(volumeOf(m), 30 * round / 2 * std::sin(2 * pi / round) * (10.25 * 10.25 - 9.75 * 9.75), 1e-6);
+  EXPECT_GT(leastQuality(m), 0.95);
+}
+
+TEST_F(FaceSheet, APlateWithAHoleIsAllQuads) {
+  for (const double size : {3., 1.5}) {
+    const auto m = onSolid(drilled, R"("faces": ["plate.back"], "thickness": 1)", size);
+    ASSERT_EQ(m.blocks.size(), 1u);
+    EXPECT_EQ(m.blocks.front().type, mesh::Cell::hex8);
+    EXPECT_GT(leastQuality(m), 0.3);
+    const auto [once, more] = edgesOnce(m);
+    EXPECT_EQ(more, 0);
+    ASSERT_TRUE(m.face("p.hole.side"));
+    for (const auto& f : m.face("p.hole.side")->facets)
+      for (int n : m.nodesOf(f)) EXPECT_NEAR((m.x[size_t(n)] - Vector3d(15, 15, m.x[size_t(n)].z())).norm(), 6, 1e-6);
+    size_t rims = 0;
+    for (const char* rim : {"p.hole.side", "p.plate.left", "p.plate.right", "p.plate.top", "p.plate.bottom"})
+      rims += m.face(rim)->facets.size();
+    EXPECT_EQ(size_t(once), rims);
+    const double round = double(m.face("p.hole.side")->facets.size());
+    EXPECT_GE(round, 24);
+    EXPECT_NEAR(volumeOf(m), 1200 - 36 * round / 2 * std::sin(2 * pi / round), 0.02);
+  }
+}
+
+TEST_F(FaceSheet, FreeQuadsLieOnTheTrueSurface) {
+  const auto m = onSolid(ball, R"("faces": ["ball"], "thickness": 0.4)", 2);
+  const auto [once, more] = edgesOnce(m);
+  EXPECT_EQ(once, 0);
+  EXPECT_EQ(more, 0);
+  for (const auto& [face, radius] : {std::pair{"p.upper", 10.2}, {"p.lower", 9.8}})
+    for (const auto& f : m.face(face)->facets)
+      for (int n : m.nodesOf(f)) EXPECT_NEAR(m.x[size_t(n)].norm(), radius, 1e-3);
+  EXPECT_GT(leastQuality(m), 0.3);
+  EXPECT_NEAR(volumeOf(m), 4 * pi * 100 * 0.4, 0.03 * 4 * pi * 100 * 0.4);
+}
+
+TEST_F(FaceSheet, TrianglesAndSmallerElementsAreHad) {
+  const auto wedges = onSolid(drilled, R"("faces": ["plate.back"], "thickness": 1, "cells": "triangles")", 3);
+  EXPECT_EQ(wedges.blocks.front().type, mesh::Cell::wedge6);
+  const auto quads = onSolid(drilled, R"("faces": ["plate.back"], "thickness": 1)", 3);
+  EXPECT_EQ(wedges.blocks.front().count(), 2 * quads.blocks.front().count());
+  EXPECT_NEAR(volumeOf(wedges), volumeOf(quads), 1e-6);
+  const auto near = meshOfSolidPart("{\"solid\": [" + drilled +
+                                    R"(], "thin": {"faces": ["plate.back"], "thickness": 1}, "mesh": {"size": 3},
+    "near": [{"at": [32, 15, 2], "within": 3, "size": 0.6}]})");
+  EXPECT_GT(near.blocks.front().count(), quads.blocks.front().count() + 60);
+}
+
+TEST_F(FaceSheet, AWallIsFoundAndMeasured) {
+  const auto tube = R"({"name": "tube", "tube": {"from": [0, 0, 0], "to": [0, 0, 60], "inner": 19, "outer": 20}})";
+  const auto angle =
+      R"({"name": "angle", "profile": {"start": [0, 0], "path": [{"line": [40, 0]}, {"line": [40, 1.5]}, {"line": [1.5, 1.5]},
+    {"line": [1.5, 30]}, {"line": [0, 30]}, {"line": [0, 0]}]}, "extrude": {"depth": 50}})";
+  const auto legs = geometry::wallOf(solidOf(angle));
+  ASSERT_TRUE(legs);
+  EXPECT_EQ(legs->faces.size(), 2u);
+  EXPECT_NEAR(legs->thickness, 1.5, 1e-6);
+  const auto wall = geometry::wallOf(solidOf(tube));
+  ASSERT_TRUE(wall);
+  EXPECT_NEAR(wall->thickness, 1, 1e-6);
+  ASSERT_EQ(wall->faces.size(), 1u);
+  EXPECT_EQ(solidOf(tube).faces()[size_t(wall->faces[0])].name, "tube.outer");
+  const auto plate = geometry::wallOf(solidOf(drilled));
+  ASSERT_TRUE(plate);
+  EXPECT_NEAR(plate->thickness, 2, 1e-6);
+  EXPECT_FALSE(geometry::wallOf(solidOf(tray)));
+  EXPECT_FALSE(geometry::wallOf(solidOf(ball)));
+  // with neither faces nor a thickness said
+  const auto m = onSolid(tube, "", 4);
+  EXPECT_NEAR(m.blocks.front().thickness, 1, 1e-6);
+  for (const auto& f : m.face("p.upper")->facets)
+    for (int n : m.nodesOf(f)) EXPECT_NEAR(m.x[size_t(n)].head<2>().norm(), 20, 1e-6);
+}
+
+TEST_F(FaceSheet, WhatIsWrongIsSaid) {
+  EXPECT_SAYS(sentence([&] { onSolid(tray, R"("faces": ["tray.lid"], "thickness": 2)", 5); }), "there is no face 'tray.lid'");
+  EXPECT_SAYS(sentence([&] { onSolid(tray, R"("thickness": 2)", 5); }), "is no wall of one thickness");
+  EXPECT_SAYS(sentence([&] { onSolid(tray, openTray, 5); }), "no thickness");
+  EXPECT_SAYS(sentence([&] { onSolid(ball, R"("faces": ["ball"], "thickness": 8)", 2); }), "more than half of the radius");
+  EXPECT_SAYS(sentence([&] { onSolid(tray, openTray + R"(, "thickness": 2)", 1e-4); }), "millions of elements");
+}
