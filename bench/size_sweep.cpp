@@ -1,6 +1,7 @@
 // Time per Newton iteration by part, against the number of unknowns: a block of plastic metal pressed by a round rigid
-// tool with friction, in plane strain or in space. Prints a table; ratios hold better than seconds.
-//   solver-bench [THREADS] [plane|solid] [ELEMENTS PER EDGE …]
+// tool with friction, in plane strain or in space; or a sheet that a ball presses onto a ring, with contact on both sides (141
+// elements per edge are 20 000). Prints a table; ratios hold better than seconds.
+//   solver-bench [THREADS] [plane|solid|sheet] [ELEMENTS PER EDGE …]
 #include <fmt/format.h>
 #include <sys/resource.h>
 #include <cmath>
@@ -50,6 +51,27 @@ std::string solidModel(int n) {
                      n);
 }
 
+std::string sheetModel(int n) {
+  return fmt::format(R"({{"parameters": {{"n": {}}}, "space": "solid",
+      "materials": {{"steel": {{"elastic": {{"E": 205000, "nu": 0.3}}, "plastic": {{"rows": [[0, 260], [0.1, 400], [1,
+        600]]}}}}}},
+      "parts": {{
+        "sheet": {{"material": "steel", "shape": {{"rectangle": {{"at": [0, 0], "size": [20, 20]}}}},
+        "thin": {{"thickness": 0.5}},
+        "mesh": {{"count": ["=n", "=n"]}}}},
+        "ball": {{"rigid": true, "shape": {{"disc": {{"center": [0, 0], "radius": 8}}}}, "revolve": {{"angle": 360}},
+        "place": {{"shift": [0, 0, 8.25]}}}},
+        "ring": {{"rigid": true, "shape": {{"disc": {{"center": [14, 0], "radius": 3}}}}, "revolve": {{"angle": 360}},
+        "place": {{"axis": "x", "angle": 90, "shift": [0, 0, -3.25]}}}}}},
+      "contacts": {{"press": {{"between": ["sheet.upper", "ball"], "friction": 0.1}},
+        "stand": {{"between": ["sheet.lower", "ring"],
+        "friction": 0.1}}}},
+      "steps": {{"press": {{"increments": {{"first": 0.5, "largest": 0.5, "most": 400}}}}}},
+      "supports": {{"left": {{"on": "sheet.left", "fix": "x"}}, "bottom": {{"on": "sheet.bottom", "fix": "y"}}}},
+      "motions": {{"push": {{"on": "ball", "along": "z", "course": -0.3}}}}}})",
+                     n);
+}
+
 /// Of the largest models a few iterations tell enough.
 struct Patience : analysis::Observer {
   int left;
@@ -61,18 +83,23 @@ struct Patience : analysis::Observer {
 
 int main(int argc, char** argv) {
   const int threads = argc > 1 ? std::atoi(argv[1]) : 2;
-  const bool solid = argc > 2 && std::strcmp(argv[2], "solid") == 0;
+  const auto asked = [&](const char* word) { return argc > 2 && std::strcmp(argv[2], word) == 0; };
+  const bool solid = asked("solid"), sheet = asked("sheet");
   std::vector<int> sizes;
   for (int i = 3; i < argc; ++i) sizes.push_back(std::atoi(argv[i]));
-  if (sizes.empty()) sizes = solid ? std::vector<int>{14, 21, 31} : std::vector<int>{35, 70, 140};
+  if (sizes.empty())
+    sizes = solid ? std::vector<int>{14, 21, 31} : sheet ? std::vector<int>{36, 71, 141} : std::vector<int>{35, 70, 140};
   const ThreadLimit limit(threads);
   fmt::print("{}, threads {}\n{:>9} {:>6} {:>10} {:>10} {:>10} {:>10} {:>10} {:>10} {:>8} {:>9} {:>9}\n",
-             solid ? "solid hex8" : "plane quad4", threads, "unknowns", "iter", "elements", "contact", "assembly", "factor",
-             "solve", "sum ms", "outside", "peak MB", "exponent");
+             solid   ? "solid hex8"
+             : sheet ? "sheet, 5 points through it"
+                     : "plane quad4",
+             threads, "unknowns", "iter", "elements", "contact", "assembly", "factor", "solve", "sum ms", "outside", "peak MB",
+             "exponent");
   double before = 0, unknowns = 0;
   for (int n : sizes) {
-    auto problem = analysis::lower(model::parse(solid ? solidModel(n) : planeModel(n)));
-    Patience quiet(problem->dofs() > 150000 ? 8 : 1 << 30);
+    auto problem = analysis::lower(model::parse(solid ? solidModel(n) : sheet ? sheetModel(n) : planeModel(n)));
+    Patience quiet(problem->dofs() > (sheet ? 100000 : 150000) ? 8 : 1 << 30);
     analysis::Timing t;
     try {
       analysis::run(*problem, quiet, nullptr, &t);

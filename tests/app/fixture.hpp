@@ -226,6 +226,7 @@ QObject* makeGeometryTest();
 QObject* makeJointTest();
 QObject* makeDisplayTest();
 QObject* makeSlenderTest();
+QObject* makeSheetTest();
 QObject* makeLanguageTest();
 QObject* makeMeshPageTest();
 QObject* makePickingTest();

@@ -18,7 +18,7 @@ namespace {
 
 const char* const heldStrip = R"({
   "anvil": 1, "space": "solid", "geometry": "small",
-  "materials": {"spring": {"elastic": {"E": 200000, "nu": 0}}},
+  "materials": {"spring": {"elastic": {"E": 200000, "nu": 0}}, "stiff": {"elastic": {"E": 1e8, "nu": 0}}},
   "parts": {"leaf": {"material": "spring", "mesh": {"count": [20, 2]}, "shape": {"rectangle": {"at": [0, 0], "size": [40, 4]}},
     "thin": {"thickness": 0.5, "points": 2}}},
   "steps": {"push": {"increments": {"first": 1}}},
@@ -214,4 +214,59 @@ TEST(SheetRun, ReadinessDoubtsWhatIsNotThin) {
   EXPECT_TRUE(std::any_of(facts.begin(), facts.end(), [](const auto& f) {
     return f.find("thin hex8") != std::string::npos && f.find("aspect ratio up to 1") != std::string::npos;
   }));
+}
+
+TEST(SheetRun, EdgesAreTiedToEachOtherAndToFaces) {
+  // the strip in two halves of other divisions, end to end; and its root on the face of a block that hardly gives
+  const double beam = 0.1 * std::pow(40, 3) / (3 * 200000 * 4 * std::pow(0.5, 3) / 12);
+  const auto strip = [](const std::string& name, int rows, double from, double length) {
+    return fmt::format(
+        R"("{}": {{"material": "spring", "mesh": {{"count": [{}, {}]}},
+    "shape": {{"rectangle": {{"at": [{}, 0], "size": [{}, 4]}}}}, "thin": {{"thickness": 0.5, "points": 2}}}})",
+        name, std::lround(length / 2), rows, from, length);
+  };
+  const auto tied = [](const std::string& one, const std::string& other) {
+    return R"(}, "contacts": {"seam": {"between": [")" + one + R"(", ")" + other + R"("], "kind": "tied"})";
+  };
+  const std::string whole = strip("leaf", 2, 0, 40);
+  const auto halves =
+      with(with(heldStrip, whole, strip("root", 3, 0, 20) + ", " + strip("leaf", 2, 20, 20) + tied("root.right", "leaf.left")),
+           R"("on": "leaf.left")", R"("on": "root.left")");
+  const auto joined = solved(halves);
+  EXPECT_NEAR(joined.last("watch/middle/uz"), beam, 0.01 * beam);
+  EXPECT_NEAR(std::abs(joined.last("contacts/seam/force z")), 0.1, 1e-6);
+  const auto onBlock = solved(with(with(heldStrip, whole,
+                                        whole + R"(, "wall": {"material": "stiff", "element": "hex8", "mesh": {"count": [2, 3]},
+      "shape": {"rectangle": {"at": [-4, -1], "size": [4, 6]}}, "extrude": {"from": -2, "depth": 4, "count": 3}})" +
+                                            tied("leaf.left", "wall.right")),
+                                   R"("on": "leaf.left", "fix")", R"("on": "wall.left", "fix")"));
+  EXPECT_NEAR(onBlock.last("watch/middle/uz"), beam, 0.02 * beam);
+  EXPECT_NEAR(onBlock.last("supports/clamp/force z"), -0.1, 1e-6);
+}
+
+TEST(SheetRun, ABoltClampsTwoSheets) {
+  // washers are the elements that a region takes in
+  const auto s = solved(R"({
+    "anvil": 1, "space": "solid",
+    "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {
+      "top": {"material": "steel", "mesh": {"size": 3}, "shape": {"rectangle": {"at": [-15, -15], "size": [30, 30]}},
+        "thin": {"thickness": 1}, "place": {"shift": [0, 0, 1]}},
+      "base": {"material": "steel", "mesh": {"size": 3}, "shape": {"rectangle": {"at": [-15, -15], "size": [30, 30]}},
+        "thin": {"thickness": 1}}},
+    "regions": {"head": {"box": {"from": [-7, -7, 1.4], "to": [7, 7, 1.6]}},
+      "nut": {"box": {"from": [-7, -7, -0.6], "to": [7, 7, -0.4]}}},
+    "contacts": {"between": {"between": ["top.lower", "base.upper"], "friction": 0.2}},
+    "bolts": {"bolt": {"beam": {"head": "head", "nut": "nut", "diameter": 6, "material": "steel"}, "force": {"tighten": 500}}},
+    "steps": {"tighten": {"increments": {"first": 0.5, "largest": 0.5}}, "pull": {"increments": {"first": 0.5, "largest": 0.5}}},
+    "supports": {"foot": {"on": ["base.left", "base.right"], "fix": ["x", "y", "z"]}},
+    "loads": {"pull": {"on": ["top.left", "top.right"], "kind": "force", "along": "z", "course": {"tighten": 0, "pull": 200}}}
+  })");
+  size_t tight = 0;
+  while (tight + 1 < s.course.all.size() && s.course.all[tight].time < 1 - 1e-9) ++tight;
+  EXPECT_NEAR(s.at(tight, "bolts/bolt/force"), 500, 1e-6);
+  EXPECT_NEAR(std::abs(s.at(tight, "contacts/between/force z")), 500, 0.5);
+  EXPECT_NEAR(s.last("supports/foot/force z"), -200, 0.2);
+  EXPECT_NEAR(s.last("bolts/bolt/force") - std::abs(s.last("contacts/between/force z")), 200, 0.5);
+  EXPECT_GT(s.last("bolts/bolt/force"), 500);
 }
