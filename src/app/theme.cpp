@@ -54,6 +54,7 @@ QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1p
   padding: 5px 8px; selection-background-color: %accent; selection-color: white; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %accent; }
 QComboBox::drop-down { border: none; width: 18px; }
+QComboBoxPrivateScroller { background: %raised; }
 QComboBox QAbstractItemView, QListWidget, QMenu, QTableWidget { background: %raised; border: 1px solid %line;
   selection-background-color: %hover; selection-color: %ink; outline: none; }
 QMenu::item { padding: 6px 18px; } QMenu::item:selected { background: %hover; }

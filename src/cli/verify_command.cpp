@@ -2,7 +2,9 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <filesystem>
+#include <map>
 #include <nlohmann/json.hpp>
+#include <sstream>
 
 #include "cli/commands.hpp"
 #include "cli/verify/study.hpp"
@@ -12,6 +14,34 @@
 namespace anvil::cli {
 namespace {
 
+std::string lineOf(const VerifyRow& r) {
+  return fmt::format("| {} | {} | {:.6g} | {:.6g} | {:.2g} | {:.2g} | {} | {} | {:.1f} | {} |\n", r.id, r.what, r.reference,
+                     r.computed, r.error, r.limit, r.increments, r.iterations, r.seconds, r.passed() ? "holds" : "**over**");
+}
+
+/// A report in which the rows of some cases are new; those that it did not have stand where their cases do.
+std::string reportWith(const std::vector<VerifyRow>& rows, const std::string& before) {
+  std::vector<std::string> order;  // of ids
+  for (const auto& v : verifyCases())
+    if (std::find(order.begin(), order.end(), v.id) == order.end()) order.push_back(v.id);
+  std::map<size_t, std::string> table;  // by place in the order
+  const auto placeOf = [&](const std::string& id) { return size_t(std::find(order.begin(), order.end(), id) - order.begin()); };
+  std::string head, tail;
+  std::istringstream in(before);
+  for (std::string line; std::getline(in, line);) {
+    const bool row = line.starts_with("| ") && !line.starts_with("| case");
+    if (row)
+      table[placeOf(line.substr(2, line.find(" |") - 2))] += line + "\n";
+    else
+      (table.empty() ? head : tail) += line + "\n";
+  }
+  for (const auto& r : rows) table[placeOf(r.id)].clear();
+  for (const auto& r : rows) table[placeOf(r.id)] += lineOf(r);
+  std::string whole = head;
+  for (const auto& [place, lines] : table) whole += lines;
+  return whole + tail;
+}
+
 /// The table, and the plots as pictures in a folder of the report's name.
 std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyPlot>& plots, const std::filesystem::path& path) {
   std::string s =
@@ -20,9 +50,7 @@ std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyP
       "values; see each model file and `docs/theory.md`. Errors are relative, or absolute where the reference is 0.\n\n"
       "| case | what | reference | computed | error | limit | increments | iterations | seconds | "
       "|\n|---|---|---|---|---|---|---|---|---|---|\n";
-  for (const auto& r : rows)
-    s += fmt::format("| {} | {} | {:.6g} | {:.6g} | {:.2g} | {:.2g} | {} | {} | {:.1f} | {} |\n", r.id, r.what, r.reference,
-                     r.computed, r.error, r.limit, r.increments, r.iterations, r.seconds, r.passed() ? "holds" : "**over**");
+  for (const auto& r : rows) s += lineOf(r);
   const auto folder = path.parent_path() / path.stem();
   if (!plots.empty()) s += "\n## Curves\n\nReferences as lines, what was computed as dots.\n\n";
   for (size_t i = 0; i < plots.size(); ++i) {
@@ -93,7 +121,7 @@ void addVerify(CLI::App& app) {
   auto* c = app.add_subcommand("verify", "Run the verification cases against theory.\n  anvil verify --only P2 --only C1");
   c->add_option("--cases", a->cases, "Folder of the model files");
   c->add_option("--work", a->work, "Folder for results");
-  c->add_option("--report", a->out, "Write the table as Markdown (full runs only)");
+  c->add_option("--report", a->out, "Write the table as Markdown; with --only and ids, put the rows of these cases into it");
   c->add_option("--only", a->only, "Only this case (its id, or how its title ends, such as solid); may be repeated");
   c->add_flag("--continue", a->resume, "Take over the cases that an interrupted run of the same program has done");
   c->add_flag("--quick", a->quick, "Leave the slow cases out");
@@ -136,8 +164,15 @@ void addVerify(CLI::App& app) {
     }
     const auto failed = std::count_if(study.rows().begin(), study.rows().end(), [](const VerifyRow& r) { return !r.passed(); });
     fmt::print("{} passed, {} failed\n", study.rows().size() - size_t(failed), failed);
-    if (!a->out.empty() && a->only.empty() && !a->quick && !a->usual)
-      writeWhole(a->out, report(study.rows(), study.plots(), a->out));
+    if (!a->out.empty() && !a->quick && !a->usual) {
+      const auto isId = [](const std::string& word) {
+        return std::any_of(verifyCases().begin(), verifyCases().end(), [&](const auto& v) { return v.id == word; });
+      };
+      if (a->only.empty())
+        writeWhole(a->out, report(study.rows(), study.plots(), a->out));
+      else if (std::filesystem::exists(a->out) && std::all_of(a->only.begin(), a->only.end(), isId))
+        writeWhole(a->out, reportWith(study.rows(), readWhole(a->out)));
+    }
     if (failed) exitCode() = 6;
   });
 }

@@ -35,13 +35,19 @@ void openFlatCorners(Polygons& p) {
   const auto note = [&](int c) {
     for (size_t i = 0; i < 3; ++i) at[std::minmax(p.cells[size_t(c)][i], p.cells[size_t(c)][(i + 1) % 3])].push_back(c);
   };
+  const auto forget = [&](int c) {
+    for (size_t i = 0; i < 3; ++i) std::erase(at[std::minmax(p.cells[size_t(c)][i], p.cells[size_t(c)][(i + 1) % 3])], c);
+  };
+  const auto isRim = [&](int a, int b) {
+    const auto& cells = at[std::minmax(a, b)];
+    return cells.size() != 2 || p.face[size_t(cells[0])] != p.face[size_t(cells[1])];
+  };
   for (size_t c = 0; c < p.cells.size(); ++c) note(int(c));
   for (size_t c = 0; c < p.cells.size(); ++c)
     for (size_t i = 0; i < 3; ++i) {
       const int tip = p.cells[c][i], next = p.cells[c][(i + 1) % 3], last = p.cells[c][(i + 2) % 3];
       const auto& inner = at[std::minmax(next, last)];
-      if (at[std::minmax(tip, next)].size() != 1 || at[std::minmax(last, tip)].size() != 1 || inner.size() != 2 ||
-          cornerAngle(p, p.normal[c], last, tip, next) < 2.2)
+      if (!isRim(tip, next) || !isRim(last, tip) || inner.size() != 2 || cornerAngle(p, p.normal[c], last, tip, next) < 2.2)
         continue;
       const int other = inner[0] == int(c) ? inner[1] : inner[0];
       if (p.face[size_t(other)] != p.face[c]) continue;
@@ -52,7 +58,7 @@ void openFlatCorners(Polygons& p) {
         return p.normal[c].dot((p.x[size_t(t[1])] - p.x[size_t(t[0])]).cross(p.x[size_t(t[2])] - p.x[size_t(t[0])]));
       };
       if (area(one) <= 0 || area(two) <= 0) continue;
-      for (auto& [edge, cells] : at) std::erase_if(cells, [&](int k) { return k == int(c) || k == other; });
+      forget(int(c)), forget(other);
       p.cells[c] = one, p.cells[size_t(other)] = two;
       note(int(c)), note(other);
       break;

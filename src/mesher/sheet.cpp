@@ -45,8 +45,10 @@ Polygons polygonsOf(const Tetrahedra& surface, Surfaces& surfaces) {
       cell.push_back(it->second), middle += surface.x[size_t(n)] / 3;
     }
     const auto at = [&](size_t i) { return p.x[size_t(cell[i])]; };
-    Vector3d normal = (at(1) - at(0)).cross(at(2) - at(0)).normalized();
-    if (normal.dot(surfaces.normal(t.face, middle)) < 0) std::swap(cell[1], cell[2]), normal = -normal;
+    const Vector3d own = (at(1) - at(0)).cross(at(2) - at(0)).normalized();
+    Vector3d normal = surfaces.normal(t.face, middle);  // that of a narrow triangle on a bend says little
+    if (normal.isZero(0)) normal = own;
+    if (own.dot(normal) < 0) std::swap(cell[1], cell[2]);
     p.cells.push_back(cell), p.face.push_back(t.face), p.normal.push_back(normal);
   }
   return p;

@@ -285,7 +285,7 @@ TEST_F(StepShape, FaultyFilesAreAnsweredInWords) {
   writeWhole((folder / "broken.step").string(), broken);
   EXPECT_SAYS(said("broken.step"), "broken.step");
   write("face.step", {BRepBuilderAPI_MakeFace(gp_Pln(), 0, 1, 0, 1).Face()});
-  EXPECT_SAYS(said("face.step"), "no solid, only faces");
+  EXPECT_SAYS(said("face.step"), "a surface without a volume");
 }
 
 }  // namespace

@@ -148,7 +148,7 @@ void ModelView::showField() {
       if (differs) sheetPlace_->setCurrentIndex(sheetPlace_->findData(int(it->place)));
     }
   }
-  sheetPlace_->setVisible(differs);
+  sheetPlace_->setVisible(differs && showsResult_);
 }
 
 void ModelView::rebuild() {
@@ -170,7 +170,7 @@ void ModelView::rebuild() {
 
 /// Mirrored and cut display, where the model allows them.
 void ModelView::offerDisplays() {
-  forgetPickables();
+  forgetPickables(), showField();
   pick_->setVisible(!showsResult_ && !scene_->header().mesh.faces.empty());
   planes_ = mesh::mirrorPlanes(document_.document(), scene_->header().mesh);
   sectors_ = analysis::sectorsOf(document_.document(), scene_->header().mesh);
@@ -226,7 +226,7 @@ void ModelView::refresh() {
   if (result != showsResult_) {
     boxed_.clear();
     if (result)
-      scene_->setHeader(results_.header()), offerDisplays();
+      scene_->setHeader(results_.header()), showsResult_ = true, offerDisplays();
     else if (showsResult_) {
       showsResult_ = false;
       rebuild();

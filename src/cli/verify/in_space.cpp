@@ -53,7 +53,7 @@ void intoSpace(model::Document& d, const InSpace& how) {
     else if (round)
       part.revolve = model::Revolve{0, how.extent, how.layers};
     else
-      part.extrude = model::Extrude{-before, how.extent + 2 * before, part.rigid ? 1 : how.layers, 1};
+      part.extrude = model::Extrude{-before, how.extent + 2 * before, part.rigid ? 1 : how.layers, 1, {}};
     if (part.pivot.size() == 2) part.pivot.push_back(0);
     if (part.place && part.place->shift.size() == 2) part.place->shift.push_back(0);
     if (part.rigid) continue;

@@ -29,13 +29,17 @@ void add(const mesh::Mesh& m, const mesh::Block& b, size_t cell, std::map<std::p
   const int* n = b.cell(cell);
   const auto middle = [&](int i) { return Vector3d((m.x[size_t(n[i])] + m.x[size_t(n[i + half])]) / 2); };
   const auto across = [&](int i) { return Vector3d(m.x[size_t(n[i + half])] - m.x[size_t(n[i])]).normalized(); };
+  const Vector3d normal = half == 4 ? Vector3d((middle(2) - middle(0)).cross(middle(3) - middle(1)).normalized())
+                                    : Vector3d((middle(1) - middle(0)).cross(middle(2) - middle(0)).normalized());
+  bool beside = false;  // a fold: there the ways across lean
+  for (int i = 0; i < half; ++i) beside |= across(i).dot(normal) < std::cos(std::numbers::pi / 11);
   for (int i = 0; i < half; ++i) {
     const int k = (i + 1) % half;
     s.area += (middle(i) - middle(0)).cross(middle(k) - middle(0)).norm() / 2;
     ++edges[std::minmax(n[i], n[k])];
     const double turn = std::atan2(across(i).cross(across(k)).norm(), across(i).dot(across(k)));
     const double radius = (middle(k) - middle(i)).norm() / std::max(turn, 1e-12);
-    if (turn < std::numbers::pi / 9 && radius < s.radius) s.radius = radius, s.bend = (middle(i) + middle(k)) / 2;
+    if (!beside && turn < std::numbers::pi / 9 && radius < s.radius) s.radius = radius, s.bend = (middle(i) + middle(k)) / 2;
   }
 }
 

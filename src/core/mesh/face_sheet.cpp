@@ -6,10 +6,10 @@
 #include <map>
 
 #include "core/base/cache.hpp"
-#include "core/base/dense.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/thin.hpp"
+#include "core/mesh/ways_across.hpp"
 #include "core/mesh/worker_mesh.hpp"
 
 namespace anvil::mesh {
@@ -21,40 +21,16 @@ using Json = nlohmann::json;
 constexpr double soundSheet = 0.2;  // least scaled Jacobian that is not tried to be made better
 constexpr double solvableSheet = 0.05;
 
-/// The way across at a node where faces of these normals meet: both sides stay at their distance from each of them.
-Vector3d mitred(const std::vector<Vector3d>& normals, const Vector3d& at, const std::string& path) {
-  std::vector<Vector3d> faces;  // those that go on smoothly are one
-  for (const auto& n : normals) {
-    const auto same = std::find_if(faces.begin(), faces.end(), [&](const Vector3d& f) { return f.normalized().dot(n) > 0.96; });
-    same == faces.end() ? faces.push_back(n) : void(*same += n);
-  }
-  for (auto& f : faces) f.normalize();
-  for (const auto& a : faces)
-    for (const auto& b : faces)
-      if (a.dot(b) < -0.87)
-        throw Error("the sheet is folded back on itself near " + shortNumber(at.x(), 4) + ", " + shortNumber(at.y(), 4) + ", " +
-                        shortNumber(at.z(), 4) + " mm",
-                    path, "A sheet can be folded by up to 150 degrees; round the fold.");
-  Eigen::MatrixXd A = Eigen::MatrixXd::Zero(3, 3);  // of the shortest way m with m·n = 1 for all: in the normals' own span
-  Vector3d b = Vector3d::Zero();
-  for (const auto& f : faces) A += f * f.transpose(), b += f;
-  const auto modes = symmetricModes(A);
-  Vector3d m = Vector3d::Zero();
-  for (int k = 0; k < 3; ++k)
-    if (modes.values[k] > 0.02) m += modes.vectors.col(k) * modes.vectors.col(k).dot(b) / modes.values[k];
-  return m;
-}
-
 Json quadsByWorker(const geometry::Solid& solid, const std::vector<int>& faces, Json wishes, const std::string& path,
                    const Working& working) {
   wishes["element"] = "sheet", wishes["sheet"] = faces, wishes["seconds"] = 120;
-  const std::string key = digestOf("1 " + wishes.dump() + solid.brep());
+  const std::string key = digestOf("3 " + wishes.dump() + solid.brep());
   if (const auto before = kept("meshes", key))
     if (Json j = Json::from_cbor(*before, true, false); j.is_object() && j.contains("cells")) return j;
   Json best, failure;
   for (const double factor : {1., 0.7, 0.5}) {
     Json now = wishes;
-    for (const char* k : {"size", "smallest"}) now[k] = wishes[k].get<double>() * factor;
+    now["size"] = wishes["size"].get<double>() * factor;
     for (auto& h : now["face sizes"]) h = h.get<double>() * factor;
     Json j = askedOfWorker(solid, now, path, working);
     if (j.contains("error"))
@@ -93,23 +69,29 @@ void addFaceSheet(Mesh& mesh, int part, const geometry::Solid& solid, const std:
   std::vector<double> onFaces = sizes.onFaces;
   for (double& h : onFaces)
     if (h > 0) least = std::min(least, h *= sizes.factor);
+  // beside a sharp fold the inner side of an element is shorter by the thickness
+  const double smallest = std::max(least / 6, std::min(least, sides.thickness()));
   Json wishes{
-      {"size", size}, {"smallest", least / 6}, {"face sizes", onFaces}, {"grading", 0.3}, {"per circle", 2 * sizes.perCircle}};
+      {"size", size}, {"smallest", smallest}, {"face sizes", onFaces}, {"grading", 0.3}, {"per circle", 1.5 * sizes.perCircle}};
   for (const auto& n : sizes.near) wishes["near"].push_back({n.at.x(), n.at.y(), n.at.z(), n.within, n.size * sizes.factor});
   if (!(area / (least * least) < 2e6))
     throw Error("an element size of " + shortNumber(least, 3) + " mm would make millions of elements", path + "/mesh/size",
                 "Take a larger one; check its unit.");
   const Json j = quadsByWorker(solid, faces, wishes, path, working);
   const std::vector<double> x = j.at("x"), normals = j.at("normals");
-  const std::vector<int> cells = j.at("cells"), on = j.at("face"), rims = j.at("rims");
-  const size_t count = x.size() / 3, first = mesh.x.size();
-  std::vector<std::vector<Vector3d>> around(count);
-  for (size_t k = 0; k < cells.size(); ++k)
-    around[size_t(cells[k])].emplace_back(normals[3 * k], normals[3 * k + 1], normals[3 * k + 2]);
-  std::vector<Vector3d> across;
-  for (size_t n = 0; n < count; ++n) across.push_back(mitred(around[n], {x[3 * n], x[3 * n + 1], x[3 * n + 2]}, path + "/thin"));
+  const std::vector<int> on = j.at("face"), rims = j.at("rims");
+  DrawnQuads drawn;
+  const auto vectors = [](const std::vector<double>& v) {
+    std::vector<Vector3d> list;
+    for (size_t i = 0; i + 2 < v.size(); i += 3) list.emplace_back(v[i], v[i + 1], v[i + 2]);
+    return list;
+  };
+  drawn.x = vectors(x), drawn.normals = vectors(normals), drawn.cells = j.at("cells").get<std::vector<int>>(), drawn.face = on;
+  const auto& cells = drawn.cells;
+  const auto across = waysAcross(drawn, std::max(-sides.lower, sides.upper), path + "/thin");
+  const size_t count = drawn.x.size(), first = mesh.x.size();
   for (const double distance : {sides.lower, sides.upper})
-    for (size_t n = 0; n < count; ++n) mesh.x.emplace_back(Vector3d(x[3 * n], x[3 * n + 1], x[3 * n + 2]) + distance * across[n]);
+    for (size_t n = 0; n < count; ++n) mesh.x.emplace_back(drawn.x[n] + distance * across[n]);
   const std::string name = mesh.parts[size_t(part)];
   const int block = int(mesh.blocks.size());
   std::map<std::string, size_t> known;

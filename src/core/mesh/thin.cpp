@@ -74,8 +74,15 @@ void makeThin(Mesh& mesh, int part, int through, double thickness, const std::st
   for (auto& b : mesh.blocks) {
     if (b.part != part) continue;
     b.through = through, b.thickness = thickness;
-    if (quality(mesh, b).leastScaledJacobian <= 0.02)
-      throw Error("elements of the sheet are folded or flat", path, "Use another division, or make the sheet thinner.");
+    const auto q = quality(mesh, b);
+    if (q.leastScaledJacobian > 0.02) continue;
+    Eigen::Vector3d at = Eigen::Vector3d::Zero();
+    const int nodes = info(b.type).nodes;
+    for (int i = 0; i < nodes; ++i) at += mesh.x[size_t(b.cell(size_t(q.worstCell))[i])] / nodes;
+    throw Error("elements of the sheet are folded or flat (scaled Jacobian " + shortNumber(q.leastScaledJacobian, 3) +
+                    " near x " + shortNumber(at.x(), 4) + ", y " + shortNumber(at.y(), 4) + ", z " + shortNumber(at.z(), 4) +
+                    " mm)",
+                path, "Use another division, or make the sheet thinner.");
   }
 }
 

@@ -18,7 +18,7 @@ namespace {
 using Json = nlohmann::json;
 
 std::string keyOf(const std::string& brep, const Json& wishes) {
-  return digestOf("13 " +  // of the mesher: other meshes, other number
+  return digestOf("14 " +  // of the mesher: other meshes, other number
                   wishes.dump() + brep);
 }
 

@@ -83,8 +83,8 @@ struct Shape {
 /// Solid models: the shapes, drawn in the x–y plane, pulled along z.
 struct Extrude {
   Entry from = 0, depth;
-  Entry twist;               ///< turn about the z axis from one end to the other
   Entry count, grading = 1;  ///< layers; by the element size when left out
+  Entry twist;               ///< turn about the z axis from one end to the other
   bool operator==(const Extrude&) const = default;
 };
 
