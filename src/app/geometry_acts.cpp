@@ -176,6 +176,9 @@ void MainWindow::addSolids(const QString& file, const std::vector<geometry::Step
              .arg(solids.size())
              .arg(solids.size() > 1 ? "s" : "")
              .arg(QFileInfo(file).fileName()) +
+         (std::any_of(solids.begin(), solids.end(), [](const auto& s) { return s.sheet; })
+              ? QString(" Surfaces without a volume are thin parts: type their thickness.")
+              : QString()) +
          (healed ? QString(" %1 had to be healed: see Readiness.").arg(healed) : QString()));
 }
 

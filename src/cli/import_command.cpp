@@ -35,7 +35,8 @@ void import(const Import& a) {
   const auto names = geometry::addStepParts(d, seen.empty() ? fs::absolute(a.file).string() : seen.string(), solids, a.whole);
   model::save(d, a.model);
   std::cout << (fresh ? "Made " : "Added to ") << a.model << ":\n";
-  for (const auto& n : names) std::cout << "  part '" << n << "'\n";
+  for (const auto& n : names)
+    std::cout << "  part '" << n << "'" << (d.parts.find(n)->thin ? ", a sheet: give its thickness" : "") << "\n";
   for (const auto& s : solids)
     if (!s.healing.empty()) std::cout << "Note: " << s.healing << ".\n";
   std::cout << "Next: give it supports and loads, then: anvil check " << a.model << "\n";
@@ -45,7 +46,7 @@ void import(const Import& a) {
 
 void addImport(CLI::App& app) {
   auto* verb = app.add_subcommand("import",
-                                  "Bring the solids of a STEP file into a model, a part each.\n"
+                                  "Bring the solids and sheets of a STEP file into a model, a part each.\n"
                                   "  anvil import bracket.step bracket.anvil");
   auto a = std::make_shared<Import>();
   verb->add_option("step", a->file, "STEP file")->required();

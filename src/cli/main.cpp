@@ -21,7 +21,7 @@ static int act(int argc, char** argv) {
   CLI::App app{
       "Unyielding Anvil: contact, yielding and large deflection, increment by increment.\n\n"
       "Examples:\n"
-      "  anvil import part.step part.anvil                   a model of the solids in a STEP file\n"
+      "  anvil import part.step part.anvil                   a model of the bodies in a STEP file\n"
       "  anvil check part.anvil                              is anything missing or doubtful?\n"
       "  anvil run part.anvil --set wall=3                   run with another parameter\n"
       "  anvil table part.results.h5 \"contact pressure\" --on sleeve.bore --time 2\n"

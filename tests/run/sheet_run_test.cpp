@@ -270,3 +270,20 @@ TEST(SheetRun, ABoltClampsTwoSheets) {
   EXPECT_NEAR(s.last("bolts/bolt/force") - std::abs(s.last("contacts/between/force z")), 200, 0.5);
   EXPECT_GT(s.last("bolts/bolt/force"), 500);
 }
+
+TEST(SheetRun, ReadinessSeesASheetThatReachesIntoItsTool) {
+  const std::string text = R"({
+    "anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
+    "parts": {"lid": {"material": "steel", "mesh": {"count": [8, 8]}, "shape": {"rectangle": {"at": [0, 0], "size": [40, 40]}},
+        "thin": {"thickness": 1}},
+      "ball": {"rigid": true, "shape": {"disc": {"center": [0, 0], "radius": 15}}, "revolve": {"angle": 360},
+        "place": {"shift": [20, 20, 15]}}},
+    "contacts": {"press": {"between": ["lid.upper", "ball"]}},
+    "steps": {"press": {}},
+    "supports": {"rim": {"on": ["lid.left", "lid.right"], "fix": ["x", "y", "z"]}},
+    "motions": {"down": {"on": "ball", "along": "z", "course": -1}}
+  })";
+  EXPECT_TRUE(isSaid(readinessOf(text), "reaches into what it touches"));
+  EXPECT_FALSE(isSaid(readinessOf(with(text, "[20, 20, 15]", "[20, 20, 15.5]")), "reaches into what it touches"));
+  EXPECT_FALSE(isSaid(readinessOf(with(text, R"("thickness": 1)", R"("thickness": 1, "given": "upper")")), "reaches into"));
+}

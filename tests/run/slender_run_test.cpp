@@ -239,5 +239,77 @@ TEST(SlenderRun, ReadinessKnowsSlenderParts) {
   EXPECT_EQ(about(with(mast, "\"top\": [0, 0, 3000]},", "\"top\": [0, 0, 500]},"), "less than ten times"), 1);
 }
 
+/// A beam whose far end stands on a rigid block, which is free and pushed at its far corner.
+const char* const beamOnBlock = R"({
+  "anvil": 1, "geometry": "small",
+  "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+  "parts": {
+    "arm": {"material": "steel", "slender": {"points": {"root": [0, 0], "tip": [1000, 0]},
+      "lines": {"arm": {"from": "root", "to": "tip", "count": 8}}, "sections": {"bar": {"width": 10, "height": 20}}}},
+    "block": {"rigid": true, "pivot": [1100, 0], "loose": ["x", "y", "turn"],
+      "shape": {"rectangle": {"at": [1000, -10], "size": [100, 20]}}}},
+  "carriers": {"weld": {"end": "arm.tip", "on": "block"}},
+  "steps": {"push": {"increments": {"first": 1, "largest": 1}}},
+  "supports": {"wall": {"on": "arm.root", "fix": ["all"]}},
+  "loads": {"weight": {"on": "block", "kind": "force", "along": "y", "course": -100}},
+  "watch": {"tip": {"part": "arm", "at": [1000, 0]}}
+})";
+
+TEST(SlenderRun, RigidPartsBesideChangeNothing) {
+  const double EI = 200000. * 10 * 8000 / 12, sag = 100. * 1e9 / (3 * EI);
+  const auto s = solved(with(with(with(beamOnBlock, R"("carriers": {"weld": {"end": "arm.tip", "on": "block"}},)", ""),
+                                  R"("loose": ["x", "y", "turn"],)", ""),
+                             R"("on": "block", "kind")", R"("on": "arm.tip", "kind")"));
+  EXPECT_NEAR(s.last("watch/tip/uy"), -sag, 2e-3 * sag);
+}
+
+TEST(SlenderRun, AnEndStandsOnARigidPart) {
+  const auto s = solved(beamOnBlock);
+  const double EI = 200000. * 10 * 8000 / 12, F = 100, L = 1000, M = F * 100;
+  const double sag = F * L * L * L / (3 * EI) + M * L * L / (2 * EI), turn = F * L * L / (2 * EI) + M * L / EI;
+  EXPECT_NEAR(s.last("watch/tip/uy"), -sag, 2e-3 * sag);  // with shear
+  EXPECT_NEAR(s.last("watch/tip/turn"), -turn, 1e-6 * turn);
+  EXPECT_NEAR(s.last("bodies/block/turn"), -turn, 1e-6 * turn);
+  EXPECT_NEAR(s.last("bodies/block/uy"), s.last("watch/tip/uy") - 100 * turn, 1e-6 * sag);
+  EXPECT_NEAR(s.last("supports/wall/moment"), F * L + M, 1e-6 * M);
+  EXPECT_NEAR(std::abs(s.last("carriers/weld/force y")), F, 1e-6 * F);
+  EXPECT_NEAR(s.last("balance/moment"), 0, 1e-8);
+  // a rigid part that stands still holds the end
+  const auto held = solved(with(with(beamOnBlock, R"("loose": ["x", "y", "turn"],)", ""), R"("on": "block", "kind": "force")",
+                                R"("on": "arm.arm", "kind": "force")"));
+  EXPECT_NEAR(held.last("watch/tip/uy"), 0, 1e-12);
+  EXPECT_NEAR(held.last("supports/wall/force y"), F / 2, 1e-6 * F);
+  EXPECT_NEAR(std::abs(held.last("supports/wall/moment")), F * L / 12, 0.02 * F * L / 12);  // eight cells
+}
+
+TEST(SlenderRun, AnEndTurnsFarInSpaceWithItsRigidPart) {
+  const std::string text = R"({
+    "anvil": 1, "space": "solid",
+    "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {
+      "arm": {"material": "steel", "slender": {"points": {"root": [0, 0, 0], "tip": [1000, 0, 0]},
+        "lines": {"arm": {"from": "root", "to": "tip", "count": 6}}, "sections": {"bar": {"width": 20, "height": 20}}}},
+      "grip": {"rigid": true, "pivot": [1050, 0, 0], "loose": ["x", "y"],
+        "shape": {"rectangle": {"at": [1000, -10], "size": [100, 20]}},
+        "extrude": {"from": -10, "depth": 20}}},
+    "carriers": {"weld": {"end": "arm.tip", "on": "grip"}},
+    "steps": {"turn": {"increments": {"first": 0.1, "largest": 0.1}}},
+    "supports": {"wall": {"on": "arm.root", "fix": ["all"]}},
+    "motions": {"turn": {"on": "grip", "along": "turn z", "course": "150 deg"}},
+    "watch": {"tip": {"part": "arm", "at": [1000, 0, 0]}}
+  })";
+  const auto s = solved(text);
+  const double turn = 150 * std::numbers::pi / 180, EI = 200000. * 20 * 8000 / 12, moment = EI * turn / 1000;
+  EXPECT_NEAR(s.last("watch/tip/turn z"), turn, 1e-9);
+  // nothing pushes it sideways: it is an arc, and the wall has the moment alone
+  EXPECT_NEAR(std::abs(s.last("supports/wall/moment z")), moment, 1e-5 * moment);
+  const double radius = 1000. / 6 / (2 * std::sin(turn / 12));  // of the six chords' ends
+  EXPECT_NEAR(s.last("watch/tip/ux") + 1000, radius * std::sin(turn), 0.01);
+  EXPECT_NEAR(s.last("watch/tip/uy"), radius * (1 - std::cos(turn)), 0.01);
+  EXPECT_NEAR(std::abs(s.last("carriers/weld/moment z")), moment, 1e-3 * moment);
+  EXPECT_LT(tangentError(with(text, R"("count": 6)", R"("count": 2)"), 0), 1e-5);
+}
+
 }  // namespace
+
 }  // namespace anvil

@@ -186,6 +186,24 @@ void pointContact(const Problem& p, const contact::Pair& pair, const contact::Pa
                           advice + "."});
 }
 
+/// A sheet that was drawn as if it had no thickness reaches into what it touches by half of it, or by all. True when it is told.
+bool sheetInTool(const Problem& p, const contact::Pair& pair, double leastGap, Report& r) {
+  const auto& plan = p.contactPlans[size_t(&pair - p.pairs.data())];
+  if (plan.hasInterference || plan.resolveStep >= 0 || -leastGap <= pair.setup().closeWithin) return false;
+  for (const auto* surface : {&pair.setup().slave, &pair.setup().master}) {
+    if (surface->sides.empty()) continue;
+    const auto& block = p.mesh.blocks[size_t(surface->sides.front().facet.block)];
+    if (!block.thin() || leastGap > -0.2 * block.thickness) continue;
+    r.findings.push_back({false, "contacts/" + pair.setup().contact,
+                          "The sheet '" + p.mesh.parts[size_t(block.part)] + "' reaches into what it touches by " +
+                              shortNumber(-leastGap, 3) + " mm at the start, of its thickness of " +
+                              shortNumber(block.thickness, 3) + " mm: contact counts the thickness.",
+                          "Move one of them by that much, or say by \"given\" that the drawn surface is the side that touches."});
+    return true;
+  }
+  return false;
+}
+
 }  // namespace
 
 Joined contactsAtStart(Problem& p, Report& r) {
@@ -234,6 +252,7 @@ Joined contactsAtStart(Problem& p, Report& r) {
     }
     flatFits(p, pair, start, r);
     if (!offRoundFits(p, pair, r)) pointContact(p, pair, start, r);
+    if (sheetInTool(p, pair, start.leastGap, r)) continue;
     if (start.leastGap < -0.5 * pair.setup().reach)
       r.findings.push_back(
           {false, path,

@@ -14,7 +14,11 @@
 namespace anvil::geometry {
 
 /// All solids of a file as one body.
-static StepSolid joined(const std::vector<StepSolid>& solids, const std::string& path) {
+static StepSolid joined(std::vector<StepSolid> solids, const std::string& path) {
+  std::erase_if(solids, [](const StepSolid& s) { return s.sheet; });
+  if (solids.empty())
+    throw Error("the file holds sheets only", path + "/solid", "Take them as parts, each by its name or number.");
+  if (solids.size() == 1) return solids.front();
   BRepAlgoAPI_Fuse fuse;
   TopTools_ListOfShape first, others;
   first.Append(solids.front().shape);

@@ -34,17 +34,18 @@ std::vector<std::string> addStepParts(model::Document& d, const std::string& fil
     if (sheet) part.thin.emplace();
     added.push_back(name);
   };
-  if (whole && solids.size() > 1)
-    add(base, "all", {});
-  else
-    for (size_t i = 0; i < solids.size(); ++i) {
-      const auto& s = solids[i];
-      add(s.name.empty() ? base : s.name,
-          solids.size() == 1 ? ""
-          : s.name.empty()   ? std::to_string(i + 1)
-                             : s.name,
-          s.faces, s.sheet);
-    }
+  const auto isSolid = [](const StepContent& s) { return !s.sheet; };
+  const bool together = whole && std::count_if(solids.begin(), solids.end(), isSolid) > 1;
+  if (together) add(base, "all", {});
+  for (size_t i = 0; i < solids.size(); ++i) {
+    const auto& s = solids[i];
+    if (together && isSolid(s)) continue;
+    add(s.name.empty() ? base : s.name,
+        solids.size() == 1 ? ""
+        : s.name.empty()   ? std::to_string(i + 1)
+                           : s.name,
+        s.faces, s.sheet);
+  }
   return added;
 }
 

@@ -124,6 +124,16 @@ void Lowering::addCarrier(const std::string& name, bool rigid, const Footing& on
   p->carriers.push_back(carrier);
 }
 
+void Lowering::addEndOnRigid(const std::string& name, const mesh::Spot& spot, int tool) {
+  Carrier carrier;
+  carrier.name = name, carrier.body = tool, carrier.nodes = {spot.node}, carrier.weight = {1};
+  carrier.centre = p->mesh.x[size_t(spot.node)], carrier.follower = p->bodyOfTurn(spot.turn);
+  carrier.firstMultiplier = p->multipliers;
+  carrier.scale = p->youngScale * (p->dim() == 3 ? p->sizeScale() : p->setting.thickness);
+  p->multipliers += carrier.multipliers(p->dim());
+  p->carriers.push_back(carrier);
+}
+
 void Lowering::carriers() {
   for (const auto& [name, c] : d.carriers) {
     const std::string path = "carriers/" + name;
@@ -147,6 +157,10 @@ void Lowering::carriers() {
         throw Error("nothing turns at the point '" + c.end + "'", path + "/end",
                     "Name a point where a line ends that carries all and is not hinged there.");
       body = p->bodyOfTurn(spot->turn);
+      if (const int tool = c.on.size() == 1 ? bodyNamed(c.on.front()) : -1; tool >= 0 && size_t(tool) < p->rigid.size()) {
+        addEndOnRigid(name, *spot, tool);
+        continue;
+      }
     }
     addCarrier(name, c.hold == "rigid", standsOn(c.on, path + "/on"),
                c.at.empty() ? std::nullopt : std::optional(pointOf(c.at, path + "/at")), path + "/on", body);

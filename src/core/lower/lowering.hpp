@@ -85,6 +85,8 @@ class Lowering {
   /// `body`: an own one where it is -1, else the end of a slender part.
   void addCarrier(const std::string& name, bool rigid, const Footing& on, const std::optional<Vector3d>& at,
                   const std::string& path, int body = -1);
+  /// Joins the end of a slender part to a rigid part.
+  void addEndOnRigid(const std::string& name, const mesh::Spot& spot, int tool);
   /// Share of the facets' undeformed area that belongs to each node.
   std::vector<double> nodalShares(const std::vector<mesh::Facet>& facets, const std::vector<int>& nodes) const;
   void springs();

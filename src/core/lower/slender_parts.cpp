@@ -85,7 +85,7 @@ void Lowering::slenderParts() {
         for (const size_t end : {c, c + 1}) {
           for (int k = 0; k < p->dim(); ++k) dofs.push_back(p->dim() * own.nodes[end] + k);
           for (int k = p->dim(); !own.turns.empty() && k < p->rigidSize(); ++k)
-            dofs.push_back(p->bodyOfTurn(own.turns[end]));  // its dof once all bodies are known
+            dofs.push_back(own.turns[end]);  // its dof once all bodies, rigid ones too, are known
         }
         s.dofs.push_back(std::move(dofs));
       }
@@ -102,7 +102,7 @@ void Lowering::slenderDofs() {
       for (int end = 0; end < 2; ++end)
         for (int k = p->dim(); k < half; ++k) {
           auto& dof = dofs[size_t(end * half + k)];
-          dof = p->rigidDof(dof, k);
+          dof = p->rigidDof(p->bodyOfTurn(dof), k);
         }
   }
 }

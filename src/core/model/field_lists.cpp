@@ -131,7 +131,8 @@ void list(FieldLister& v, Load& l) {
 void list(FieldLister& v, Carrier& c) {
   v("on", c.on, "Regions or edges that follow the point.", Refers::places);
   v("at", c.at, "The point; the faces' middle when left out.", Kind::length);
-  v("end", c.end, "In place of at: the point of a slender part (part.point) that is joined to the faces.", Refers::places);
+  v("end", c.end, "In place of at: the point of a slender part (part.point) that is joined to the faces, or to a rigid part.",
+    Refers::places);
   v("hold", c.hold, "rigid: the faces keep their shape. mean: they follow in the mean and may deform.",
     Choice{{"rigid", "mean"}});
 }

@@ -29,8 +29,12 @@ struct Carrier {
   Vector3d centre{0, 0, 0};    ///< weighted mean of the undeformed places
   int firstMultiplier = -1;    ///< dof
   double scale = 1;            ///< N/mm
+  int follower = -1;           ///< end of a slender part on a rigid part: the body that turns as `body` does
   /// Number of multipliers.
-  int multipliers(int dim) const { return rigid ? dim * int(nodes.size()) : dim == 2 ? 3 : 6; }
+  int multipliers(int dim) const {
+    const int turns = follower < 0 ? 0 : dim == 2 ? 1 : 3;
+    return rigid ? dim * int(nodes.size()) + turns : dim == 2 ? 3 : 6;
+  }
 };
 
 /// A spring and dashpot between two bodies, or from a body to a place in space (second = -1).

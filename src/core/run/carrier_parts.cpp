@@ -104,6 +104,22 @@ void rigidCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, b
   }
 }
 
+/// The end of a slender part turns as the rigid part it stands on: both from nothing, so that their rotation vectors are the
+/// same.
+void followTurn(const Problem& p, const Carrier& carrier, const VectorXd& u, std::vector<contact::Contribution>& out,
+                bool tangent) {
+  const int dim = p.dim(), turns = dim == 2 ? 1 : 3;
+  const double q = carrier.scale * p.bodies[size_t(carrier.body)].lever;
+  for (int k = 0; k < turns; ++k) {
+    const int own = p.rigidDof(carrier.follower, dim + k), led = p.rigidDof(carrier.body, dim + k),
+              held = carrier.firstMultiplier + dim * int(carrier.nodes.size()) + k;
+    Part part({own, led, held}, tangent);
+    part.c.force << q * u[held], -q * u[held], q * (u[own] - u[led]);
+    part.pair(0, 2, q), part.pair(1, 2, -q);
+    out.push_back(std::move(part.c));
+  }
+}
+
 void meanCarrier(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent,
                  std::vector<contact::Contribution>& out) {
   const int dim = p.dim();
@@ -203,10 +219,12 @@ Stretch stretchOf(const Problem& p, const Spring& spring, const VectorXd& u) {
 
 void carrierParts(const Problem& p, const Carrier& carrier, const VectorXd& u, bool tangent,
                   std::vector<contact::Contribution>& out) {
-  if (carrier.rigid)
+  if (carrier.rigid) {
     rigidCarrier(p, carrier, u, tangent, out);
-  else
+    if (carrier.follower >= 0) followTurn(p, carrier, u, out, tangent);
+  } else {
     meanCarrier(p, carrier, u, tangent, out);
+  }
 }
 
 CarrierResultant carrierResultant(const Problem& p, const Carrier& carrier, const VectorXd& u) {
@@ -222,6 +240,11 @@ CarrierResultant carrierResultant(const Problem& p, const Carrier& carrier, cons
     r.force += f,
         r.moment +=
         (p.setting.large ? Vector3d(x + p.at(u, node) - point) : Vector3d(x - p.bodies[size_t(carrier.body)].pivot)).cross(f);
+  }
+  if (carrier.follower >= 0) {
+    Vector3d m = Vector3d::Zero();
+    for (int k = 0; k < (p.dim() == 2 ? 1 : 3); ++k) m[p.dim() == 2 ? 2 : k] = -parts[carrier.nodes.size() + size_t(k)].force[0];
+    r.moment += p.dim() == 3 && p.setting.large ? contact::spatialMoment(p.turnOf(u, carrier.follower), m) : m;
   }
   return r;
 }
