@@ -62,6 +62,19 @@ class WindowFixture {
     QVERIFY(w_->openModel(model()));
     prepared();
   }
+  /// A fresh window of usual size with this model open, as FILE of the test's folder; results of before are gone.
+  void openFresh(const QString& name, const QByteArray& text) {
+    const auto file = folder_.filePath(name + ".anvil");
+    QFile::remove(folder_.filePath(name + ".results.h5"));
+    write(file, text);
+    w_ = std::make_unique<MainWindow>();
+    w_->resize(1280, 800);
+    w_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(w_.get()));
+    QApplication::setActiveWindow(w_.get());
+    QVERIFY(w_->openModel(file));
+    QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 60000);
+  }
   void prepared() { QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 20000); }
   const model::Document& document() const { return w_->document().document(); }
   Card* card(const QString& kind, const QString& name) {

@@ -20,16 +20,7 @@ static const char* const shelfPlate = R"({
 class SheetTest : public QObject, WindowFixture {
   Q_OBJECT
   void openPlate() {
-    const auto file = folder_.filePath("plate.anvil");
-    QFile::remove(folder_.filePath("plate.results.h5"));
-    write(file, shelfPlate);
-    w_ = std::make_unique<MainWindow>();
-    w_->resize(1280, 800);
-    w_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(w_.get()));
-    QApplication::setActiveWindow(w_.get());
-    QVERIFY(w_->openModel(file));
-    QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 60000);
+    openFresh("plate", shelfPlate);
     w_->setFocus();
     QTest::keyClick(w_.get(), Qt::Key_C);
     QTest::keyClick(w_.get(), Qt::Key_F);

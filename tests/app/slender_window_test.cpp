@@ -20,18 +20,7 @@ static const char* const crane = R"({
 
 class SlenderTest : public QObject, WindowFixture {
   Q_OBJECT
-  void openCrane() {
-    const auto file = folder_.filePath("crane.anvil");
-    QFile::remove(folder_.filePath("crane.results.h5"));
-    write(file, crane);
-    w_ = std::make_unique<MainWindow>();
-    w_->resize(1280, 800);
-    w_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(w_.get()));
-    QApplication::setActiveWindow(w_.get());
-    QVERIFY(w_->openModel(file));
-    prepared();
-  }
+  void openCrane() { openFresh("crane", crane); }
   QPointF at(double x, double y) { return w_->view()->canvas()->toScreen(x, y, 0); }
   QStringList click(double x, double y) {
     QTest::mouseClick(w_->view()->canvas(), Qt::LeftButton, {}, at(x, y).toPoint());

@@ -356,4 +356,57 @@ TEST_F(Shell, HelpTeachesByExample) {
     EXPECT_TRUE(schema.at("properties").contains(key)) << key;
 }
 
+/// A strip of sheet, held and bent down, with triangles of no account.
+const char* const bentSheet = R"({
+  "anvil": 1, "space": "solid", "geometry": "small",
+  "materials": {"steel": {"elastic": {"E": 200000, "nu": 0}}},
+  "parts": {"strip": {"material": "steel", "mesh": {"count": [8, 1]}, "shape": {"rectangle": {"at": [0, 0], "size": [40, 5]}},
+    "thin": {"thickness": 1}}},
+  "steps": {"bend": {"increments": {"first": 1, "largest": 1}}},
+  "supports": {"root": {"on": "strip.left", "fix": ["x", "y", "z"]}},
+  "loads": {"tip": {"on": "strip.right", "kind": "moment", "along": "y", "course": -50}}
+})";
+
+TEST_F(Shell, FieldsOfSheetsAreListedBySideAndSorted) {
+  std::ofstream(at("strip.anvil")) << bentSheet;
+  ASSERT_TRUE(says(said("run strip.anvil --quiet"), "")) << said("run strip.anvil");
+  const auto words = said("table strip.results.h5 --list");
+  for (const char* name :
+       {"stress x [MPa]", "stress x on the upper side", "stress x in the middle", "stress x on the lower side"})
+    EXPECT_TRUE(says(words, name)) << words;
+  // pure bending: 6 M / (b t²) on the sides, nothing between
+  const double most = 6 * 50 / 5.;
+  const auto mean = [&](const std::string& field) {
+    return json("table strip.results.h5 'stress x" + field + "' --on strip")
+        .at("statistics")
+        .at("area-weighted mean")
+        .get<double>();
+  };
+  EXPECT_NEAR(std::abs(mean(" on the upper side")), most, 1e-3 * most);
+  EXPECT_NEAR(mean(" on the upper side") + mean(" on the lower side"), 0, 1e-3 * most);
+  EXPECT_NEAR(mean(" in the middle"), 0, 1e-3 * most);
+  double before = -1e300;
+  const auto rising = json("table strip.results.h5 'displacement z' --on strip --sort rising");
+  for (const auto& row : rising.at("rows")) {
+    EXPECT_GE(row.back().get<double>(), before);
+    before = row.back().get<double>();
+  }
+  said("table strip.results.h5 'displacement z' --sort sideways");
+  EXPECT_NE(code, 0);
+}
+
+TEST_F(Shell, RowsOfACaseGoIntoTheReport) {
+  std::ofstream(at("report.md"))
+      << "# Verification\n\n| case | what |\n|---|---|\n| E1 | first |\n| N3 | old |\n| crimp | last |\n\n## Curves\n";
+  const auto words = said("verify --cases " ANVIL_SOURCE "/verification --work work --only N3 --report report.md");
+  EXPECT_EQ(code, 0) << words;
+  std::ostringstream text;
+  text << std::ifstream(at("report.md")).rdbuf();
+  const auto s = text.str();
+  EXPECT_FALSE(says(s, "| N3 | old"));
+  const auto first = s.find("| E1 | first"), own = s.find("| N3 | "), last = s.find("| crimp | last"),
+             curves = s.find("## Curves");
+  EXPECT_TRUE(first < own && own < last && last < curves && curves != std::string::npos) << s;
+}
+
 }  // namespace

@@ -8,8 +8,10 @@
 #include <numbers>
 
 #include "core/base/error.hpp"
+#include "core/checks/readiness.hpp"
 #include "core/geometry/solid.hpp"
 #include "core/geometry/wall.hpp"
+#include "core/lower/lower.hpp"
 #include "core/mesh/quality.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
@@ -163,6 +165,28 @@ TEST_F(FaceSheet, AWallIsFoundAndMeasured) {
   EXPECT_NEAR(m.blocks.front().thickness, 1, 1e-6);
   for (const auto& f : m.face("p.upper")->facets)
     for (int n : m.nodesOf(f)) EXPECT_NEAR(m.x[size_t(n)].head<2>().norm(), 20, 1e-6);
+}
+
+TEST_F(FaceSheet, ReadinessOffersAWallAsAThinPart) {
+  const auto model = [](const std::string& features) {
+    return R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+      "parts": {"p": {"material": "m", "mesh": {"size": 6}, "solid": [)" +
+           features + R"(]}}, "steps": {"s": {}}, "supports": {"all": {"on": "p", "fix": ["x", "y", "z"]}}})";
+  };
+  auto d = model::parse(model(drilled));
+  const auto report = checks::readiness(d);
+  const auto wall = std::find_if(report.findings.begin(), report.findings.end(),
+                                 [](const auto& f) { return f.what.find("one wall, 2 mm thick") != std::string::npos; });
+  ASSERT_NE(wall, report.findings.end());
+  wall->mend(d);
+  const auto& thin = *d.parts.front().second.thin;
+  EXPECT_EQ(*thin.thickness.number, 2);
+  EXPECT_EQ(thin.given, "upper");
+  const auto p = analysis::lower(d);
+  EXPECT_TRUE(p->mesh.blocks.front().thin());
+  EXPECT_NEAR(volumeOf(p->mesh), 2 * (1200 - 36 * pi), 0.02 * 2400);
+  for (const auto& f : checks::readiness(model::parse(model(tray))).findings)
+    EXPECT_EQ(f.what.find("one wall"), std::string::npos);
 }
 
 TEST_F(FaceSheet, WhatIsWrongIsSaid) {

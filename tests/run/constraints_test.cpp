@@ -193,4 +193,35 @@ TEST(Lowering, DirectionsAndPointsAreCheckedInWords) {
   EXPECT_NE(trouble(R"("temperatures": {"a": {"on": "q", "rise": 1}})").find("there is no part 'q'"), std::string::npos);
 }
 
+/// A square sheet with two hinged edges that meet at a corner, and what else is given.
+std::unique_ptr<analysis::Problem> hingedSheet(const std::string& supports) {
+  return lowered(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 1000, "nu": 0.3}}},
+    "parts": {"p": {"material": "m", "mesh": {"count": [3, 3]}, "shape": {"rectangle": {"at": [0, 0], "size": [3, 3]}},
+      "thin": {"thickness": 0.1}}},
+    "steps": {"one": {}, "two": {}}, "supports": {)" +
+                 supports + "}}");
+}
+const std::string twoEdges =
+    R"("left": {"on": "p.left", "edge": "hinged", "fix": ["x", "z"]}, "low": {"on": "p.bottom", "edge": "hinged", "fix": ["z"]})";
+
+TEST(Constraints, HingesThatShareACornerHoldItOnce) {
+  const auto p = hingedSheet(twoEdges);
+  EXPECT_EQ(p->hinges.size(), 7u);  // pairs of nodes: four and four with one in common
+  const analysis::Constraints c(*p, 0);
+  EXPECT_EQ(c.hinges().size(), 4u * 2 + 3u);  // x and z on the left, z on the rest of the bottom
+  EXPECT_EQ(c.equationsBehind(), 11);
+  EXPECT_TRUE(c.idleHinges().empty());
+  for (const auto& h : c.hinges()) EXPECT_GE(c.equation(h.multiplier), 0);
+}
+
+TEST(Constraints, AHingeAddsNothingToWhatIsHeldOnBothSides) {
+  const auto p = hingedSheet(
+      twoEdges + R"(, "plane": {"on": "p.left", "fix": ["x"]}, "wall": {"on": "p.bottom", "fix": ["z"], "during": "two"})");
+  const analysis::Constraints first(*p, 0), second(*p, 1);
+  EXPECT_EQ(first.hinges().size(), 7u);  // z alone
+  EXPECT_EQ(first.idleHinges().size(), 1u);
+  EXPECT_EQ(second.hinges().size(), 3u);  // of the left edge, without the corner
+  EXPECT_EQ(second.idleHinges().size(), 2u);
+}
+
 }  // namespace

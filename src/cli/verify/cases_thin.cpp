@@ -307,23 +307,22 @@ void caseS13(Study& study) {
 }
 
 void caseS14(Study& study) {
-  const auto solid = study.solve("S14-solid");
-  for (const int n : {4, 8}) {
-    const auto thin = study.solve("S14-fold", {"n=" + number(n)});
-    const double limit = n == 4 ? 0.05 : 0.03;
-    study.row("S14", fmt::format("L, {} along the shorter leg: free edge across", 2 * n),
-              solid.history("watch/tip/uy", solid.last()), thin.history("watch/tip/uy", thin.last()), limit, &thin);
-    study.row("S14", fmt::format("L, {} along the shorter leg: fold across", 2 * n), solid.history("watch/fold/uy", solid.last()),
-              thin.history("watch/fold/uy", thin.last()), limit, &thin);
-  }
-  const auto whole = study.solve("S14-tee-solid");
-  for (const int n : {4, 8}) {
-    const auto thin = study.solve("S14-tee", {"n=" + number(n)});
-    const double limit = n == 4 ? 0.05 : 0.03;
-    study.row("S14", fmt::format("tee, {} along the web: its free edge across", 2 * n),
-              whole.history("watch/tip/ux", whole.last()), thin.history("watch/tip/ux", thin.last()), limit, &thin);
-    study.row("S14", fmt::format("tee, {} along the web: edge of the flange across", 2 * n),
-              whole.history("watch/side/uy", whole.last()), thin.history("watch/side/uy", thin.last()), limit, &thin);
+  struct Section {
+    const char *name, *solid, *thin, *edge, *other, *axis, *otherAxis, *otherName;
+  };
+  for (const Section& k :
+       {Section{"L, {} along the shorter leg", "S14-solid", "S14-fold", "tip", "fold", "y", "y", "fold across"},
+        {"tee, {} along the web", "S14-tee-solid", "S14-tee", "tip", "side", "x", "y", "edge of the flange across"}}) {
+    const auto solid = study.solve(k.solid);
+    for (const int n : {4, 8}) {
+      const auto thin = study.solve(k.thin, {"n=" + number(n)});
+      const auto row = [&](const std::string& what, const std::string& history) {
+        study.row("S14", fmt::format(fmt::runtime(k.name), 2 * n) + ": " + what, solid.history(history, solid.last()),
+                  thin.history(history, thin.last()), n == 4 ? 0.05 : 0.03, &thin);
+      };
+      row("free edge across", fmt::format("watch/{}/u{}", k.edge, k.axis));
+      row(k.otherName, fmt::format("watch/{}/u{}", k.other, k.otherAxis));
+    }
   }
 }
 
