@@ -17,6 +17,7 @@ class WindowTest : public QObject, WindowFixture {
 
   void startPageOffersTheExample() {
     w_->showPage(0);
+    QVERIFY(w_->minimumSizeHint().height() <= 700);  // however many examples there are
     QTRY_VERIFY(!w_->findChildren<StartPage*>().front()->findChildren<QWidget*>().isEmpty());
     bool found = false;
     for (auto* c : w_->findChildren<StartPage*>().front()->findChildren<QWidget*>())

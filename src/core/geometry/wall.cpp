@@ -165,7 +165,7 @@ class Look {
 }  // namespace
 
 std::optional<Wall> wallOf(const Solid& solid) {
-  if (solid.sheet() || solid.faces().size() > 400) return {};
+  if (solid.sheet() || solid.faces().size() > 200) return {};
   return Look(solid).run();
 }
 

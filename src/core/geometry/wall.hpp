@@ -14,7 +14,7 @@ struct Wall {
 
 /// Looks through the solid from points of every face, square to it. A wall is found where most of the surface has the same
 /// thickness behind it, that of its side times it is the solid's volume, and it is thinner than a twelfth of its width.
-/// Nothing for solids of more than 400 faces.
+/// Nothing for solids of more than 200 faces.
 std::optional<Wall> wallOf(const Solid& solid);
 
 }  // namespace anvil::geometry

@@ -282,7 +282,8 @@ void Lowering::loads() {
     if (!l.course.given()) throw Error("the load has no course", path + "/course", "Give a value, or values per step.");
     load.course = model::timed(l.course, model::loadKind(l), d, q, path + "/course");
     if (l.of == "whole") {
-      if (load.pressure) throw Error("a pressure is the same on the part and on the whole", path + "/of", "Take \"of\" out.");
+      if (load.pressure || l.kind == "force per length")
+        throw Error("a " + l.kind + " is the same on the part and on the whole", path + "/of", "Take \"of\" out.");
       load.course.curve.scale(wholeShare(path + "/of"));
     }
     if (load.moment && p->dim() == 2)
