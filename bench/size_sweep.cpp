@@ -67,7 +67,8 @@ std::string sheetModel(int n) {
         "stand": {{"between": ["sheet.lower", "ring"],
         "friction": 0.1}}}},
       "steps": {{"press": {{"increments": {{"first": 0.5, "largest": 0.5, "most": 400}}}}}},
-      "supports": {{"left": {{"on": "sheet.left", "fix": "x"}}, "bottom": {{"on": "sheet.bottom", "fix": "y"}}}},
+      "supports": {{"left": {{"on": "sheet.left", "fix": "x"}}, "bottom": {{"on": "sheet.bottom", "fix": "y"}},
+        "corner": {{"on": "sheet.right & sheet.top", "fix": "z"}}}},
       "motions": {{"push": {{"on": "ball", "along": "z", "course": -0.3}}}}}})",
                      n);
 }
