@@ -54,6 +54,13 @@ std::vector<TopoDS_Shape> facesOf(const TopoDS_Shape& shape) {
   return {map.cbegin(), map.cend()};
 }
 
+/// Places one after the other, three numbers each.
+std::vector<double> numbers(const std::vector<Eigen::Vector3d>& places) {
+  std::vector<double> all;
+  for (const auto& p : places) all.insert(all.end(), p.data(), p.data() + 3);
+  return all;
+}
+
 /// Asked for in `element`: "tet" (the usual), "hex", or "auto": hexes where the solid can be swept and they come out well.
 using Stage = std::function<void(const char*)>;
 
@@ -133,22 +140,16 @@ Json tets(const std::string& brep, const TopoDS_Shape& shape, const std::vector<
   stage("middles");
   const auto q = quadratic(straight, faces);
   compareVolumes(q, shape);
-  std::vector<double> x;
   std::vector<int> cells, triangles, triangleFace;
   Json standOff = Json::array();
   for (const auto& [face, off] : q.standOff) standOff.push_back({face, off});
-  for (const auto& p : q.x) x.insert(x.end(), p.data(), p.data() + 3);
   for (const auto& c : q.cells) cells.insert(cells.end(), c.begin(), c.end());
   for (const auto& t : q.triangles)
     triangles.insert(triangles.end(), t.node.begin(), t.node.end()), triangleFace.push_back(t.face);
-  return {{"x", x},
-          {"cells", cells},
-          {"triangles", triangles},
-          {"face", triangleFace},
-          {"stand off", standOff},
-          {"closed over", straight.closedOver},
-          {"worst", q.worst},
-          {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};
+  return {{"x", numbers(q.x)},      {"cells", cells},
+          {"triangles", triangles}, {"face", triangleFace},
+          {"stand off", standOff},  {"closed over", straight.closedOver},
+          {"worst", q.worst},       {"worst place", std::vector<double>(q.worstPlace.data(), q.worstPlace.data() + 3)}};
 }
 
 /// Borders of the layers along a prism's axis, as shares of its height: by the element size, smaller beside places that want it,
@@ -262,15 +263,14 @@ Json quads(const std::string& brep, const std::vector<TopoDS_Shape>& faces, cons
 Json sheet(const std::string& brep, const std::vector<TopoDS_Shape>& faces, const std::vector<int>& wanted, const Wishes& w,
            const Stage& stage) {
   const auto s = sheetOf(brep + ".sheet", faces, wanted, w, stage);
-  std::vector<double> x, normals;
+  std::vector<double> normals;
   std::vector<int> cells, on, rims;
-  for (const auto& p : s.x) x.insert(x.end(), p.data(), p.data() + 3);
   for (const auto& c : s.cells) cells.insert(cells.end(), c.begin(), c.end());
   for (const auto& list : s.normal)
     for (const auto& n : list) normals.insert(normals.end(), n.data(), n.data() + 3);
   for (int f : s.face) on.push_back(wanted[size_t(f)]);
   for (const auto& r : s.rims) rims.insert(rims.end(), {r.cell, r.side, r.beyond});
-  return {{"x", x},
+  return {{"x", numbers(s.x)},
           {"cells", cells},
           {"face", on},
           {"normals", normals},

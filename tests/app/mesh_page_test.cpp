@@ -29,15 +29,7 @@ static const char* const joint = R"({
 class MeshPageTest : public QObject, WindowFixture {
   Q_OBJECT
   void openJoint() {
-    const auto file = folder_.filePath("joint.anvil");
-    QFile::remove(folder_.filePath("joint.results.h5"));
-    writeWhole(file.toStdString(), joint);
-    w_ = std::make_unique<MainWindow>();
-    w_->resize(1280, 800);
-    w_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(w_.get()));
-    QApplication::setActiveWindow(w_.get());
-    QVERIFY(w_->openModel(file));
+    openFresh("joint", joint);
     QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current() && !w_->preparation().header().mesh.blocks.empty(), 60000);
   }
   void pressKey(Qt::Key k, Qt::KeyboardModifiers m = {}) {

@@ -127,6 +127,21 @@ TEST(SheetRun, AHingeIsMovedAndLetGo) {
   EXPECT_NEAR(s.last("motions/tip/force z"), 0, 1e-9);
 }
 
+TEST(SheetRun, WhatHeldAHingedEdgeBesidesIsLetGoOnce) {
+  // turned by nothing at first, since its upper line is held as well; let go, the strip comes down evenly over the step
+  auto text =
+      with(onHinges, R"("slide": {)", R"("upper": {"on": "leaf.left & leaf.upper", "fix": ["x"], "during": "push"}, "slide": {)");
+  text = with(text, R"({"push": {"increments": {"first": 1}}})",
+              R"({"push": {"increments": {"first": 1, "largest": 1}}, "let": {"increments": {"first": 0.5, "largest": 0.5}}})");
+  text = with(text, R"("at": [40, 2, 0])", R"("at": [20, 2, 0])");
+  const auto s = solved(text);
+  ASSERT_EQ(s.course.all.size(), 3u);
+  const double first = s.at(0, "watch/middle/uz"), half = s.at(1, "watch/middle/uz"), last = s.at(2, "watch/middle/uz");
+  EXPECT_LT(last, 1.5 * first);  // both point down
+  EXPECT_NEAR(half, (first + last) / 2, 1e-6 * std::abs(last));
+  EXPECT_NEAR(s.last("supports/clamp/moment y"), 0, 1e-8);
+}
+
 TEST(SheetRun, AForcePerLengthActsAlongEdgesAndLines) {
   const double beam = 0.1 * std::pow(40, 3) / (3 * 200000 * 4 * std::pow(0.5, 3) / 12);
   const auto s = solved(with(heldStrip, tipForce,

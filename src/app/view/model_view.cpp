@@ -165,14 +165,9 @@ void ModelView::refresh() {
   const bool result = results_.isOpen() && moment.row >= 0;
   if (result != showsResult_) {
     boxed_.clear();
-    if (result)
-      scene_->setHeader(results_.header()), showsResult_ = true, offerDisplays();
-    else if (showsResult_) {
-      showsResult_ = false;
-      rebuild();
-      return;
-    }
     showsResult_ = result;
+    if (!result) return rebuild();
+    scene_->setHeader(results_.header()), offerDisplays();
   }
   state_.displacement = nullptr, state_.rigid = nullptr, state_.values = nullptr;
   state_.turn = nullptr, state_.ends = nullptr, state_.diagram = Diagram::none;

@@ -1,6 +1,5 @@
 #include "core/geometry/wall.hpp"
 
-#include <BRepBuilderAPI_Copy.hxx>
 #include <BRepClass_FaceClassifier.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>

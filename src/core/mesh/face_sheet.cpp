@@ -65,15 +65,11 @@ void addFaceSheet(Mesh& mesh, int part, const geometry::Solid& solid, const std:
   double area = 0;
   for (int f : faces) area += solid.faces()[size_t(f)].area;
   const double size = sizes.factor * (sizes.size > 0 ? sizes.size : std::sqrt(area) / 20);
-  double least = size;
-  std::vector<double> onFaces = sizes.onFaces;
-  for (double& h : onFaces)
-    if (h > 0) least = std::min(least, h *= sizes.factor);
+  Json wishes = sizeWishes(sizes, size);
+  const double least = wishes["smallest"];
   // beside a sharp fold the inner side of an element is shorter by the thickness
-  const double smallest = std::max(least / 6, std::min(least, sides.thickness()));
-  Json wishes{
-      {"size", size}, {"smallest", smallest}, {"face sizes", onFaces}, {"grading", 0.3}, {"per circle", 1.5 * sizes.perCircle}};
-  for (const auto& n : sizes.near) wishes["near"].push_back({n.at.x(), n.at.y(), n.at.z(), n.within, n.size * sizes.factor});
+  wishes["smallest"] = std::max(least / 6, std::min(least / 2, sides.thickness()));
+  wishes["grading"] = 0.3, wishes["per circle"] = 1.5 * sizes.perCircle;
   if (!(area / (least * least) < 2e6))
     throw Error("an element size of " + shortNumber(least, 3) + " mm would make millions of elements", path + "/mesh/size",
                 "Take a larger one; check its unit.");

@@ -137,15 +137,9 @@ double usualSize(const geometry::Solid& solid) {
 void addFree(Mesh& mesh, int part, const geometry::Solid& solid, const FreeSizes& sizes, const std::string& path,
              const Working& working) {
   const double size = sizes.factor * (sizes.size > 0 ? sizes.size : usualSize(solid));
-  double least = size;
-  std::vector<double> onFaces = sizes.onFaces;
-  for (double& h : onFaces)
-    if (h > 0) least = std::min(least, h *= sizes.factor);
-  Json wishes{{"size", size}, {"smallest", least / 6}, {"face sizes", onFaces}};
-  for (const auto& n : sizes.near) {
-    wishes["near"].push_back({n.at.x(), n.at.y(), n.at.z(), n.within, n.size * sizes.factor});
-    wishes["smallest"] = std::min(wishes["smallest"].get<double>(), n.size * sizes.factor / 3);
-  }
+  Json wishes = sizeWishes(sizes, size);
+  const std::vector<double> onFaces = wishes["face sizes"];
+  wishes["smallest"] = wishes["smallest"].get<double>() / 6;
   if (sizes.perCircle != 12) wishes["per circle"] = sizes.perCircle;
   // a draft of what is all detail would take minutes; of ordinary solids it would gain little and have worse elements
   const bool hasty = sizes.rough && solid.faces().size() > 200;

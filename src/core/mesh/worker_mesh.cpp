@@ -130,6 +130,20 @@ std::string inWords(const std::vector<Refusal::Place>& places) {
 
 }  // namespace
 
+Json sizeWishes(const FreeSizes& sizes, double size) {
+  double least = size;
+  std::vector<double> onFaces = sizes.onFaces;
+  for (double& h : onFaces)
+    if (h > 0) least = std::min(least, h *= sizes.factor);
+  Json wishes{{"size", size}, {"face sizes", onFaces}};
+  for (const auto& n : sizes.near) {
+    wishes["near"].push_back({n.at.x(), n.at.y(), n.at.z(), n.within, n.size * sizes.factor});
+    least = std::min(least, 2 * n.size * sizes.factor);  // the floor lies nearer to these
+  }
+  wishes["smallest"] = least;
+  return wishes;
+}
+
 Json askedOfWorker(const geometry::Solid& solid, const Json& wishes, const std::string& path, const Working& working) {
   const JobFolder folder;
   writeWhole((folder / "shape.brep").string(), solid.brep());

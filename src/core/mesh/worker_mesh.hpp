@@ -4,9 +4,13 @@
 #include <string>
 
 #include "core/geometry/solid.hpp"
+#include "core/mesh/free.hpp"
 #include "core/mesh/working.hpp"
 
 namespace anvil::mesh {
+
+/// Sizes as the mesher takes them: `size` all over, those on faces and near places, and the least of them in "smallest".
+nlohmann::json sizeWishes(const FreeSizes& sizes, double size);
 
 /// One run of the mesher, with wishes as its main.cpp reads them. The answer has "error" when it refuses, dies or takes too long.
 /// Throws Error when it is missing or told to end.

@@ -30,9 +30,9 @@ Vector3d hingeForce(const Problem& p, int multiplier, const Vector3d& direction,
   return -p.hingeScale / 2 * u[multiplier] * direction;
 }
 
-VectorXd hingeForces(const Problem& p, const Constraints& constraints, const VectorXd& u) {
+VectorXd hingeForces(const Problem& p, const std::vector<Constraints::Hinged>& hinges, const VectorXd& u) {
   VectorXd forces = VectorXd::Zero(p.dofs());
-  for (const auto& h : constraints.hinges())
+  for (const auto& h : hinges)
     for (const int n : {h.upper, h.lower}) forces.segment<3>(3 * n) += hingeForce(p, h.multiplier, h.direction, u);
   return forces;
 }

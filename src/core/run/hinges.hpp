@@ -8,10 +8,10 @@
 
 #include "core/contact/pair.hpp"
 #include "core/problem/problem.hpp"
+#include "core/run/constraints.hpp"
 
 namespace anvil::analysis {
 
-class Constraints;
 struct LoadLevel;
 
 /// Residual and tangent of the hinges that act in a step, at displacements `u` (all dofs), appended to `out`.
@@ -21,7 +21,7 @@ void hingeParts(const Problem& problem, const Constraints& constraints, const Ve
 /// What a hinge does to each of its two nodes, N: the same force on both.
 Vector3d hingeForce(const Problem& problem, int multiplier, const Vector3d& direction, const VectorXd& u);
 
-/// Forces of all hinges on the nodes, per dof, N.
-VectorXd hingeForces(const Problem& problem, const Constraints& constraints, const VectorXd& u);
+/// Forces of hinges on the nodes, per dof, N.
+VectorXd hingeForces(const Problem& problem, const std::vector<Constraints::Hinged>& hinges, const VectorXd& u);
 
 }  // namespace anvil::analysis

@@ -125,7 +125,7 @@ static Vector3d momentPoint(const Problem& p, const Motion& m, const std::set<in
 std::vector<double> historyRow(Problem& p, const Constraints& constraints, const VectorXd& u, const VectorXd& reaction,
                                const contact::Configuration& c, const Energies& energies, int step, const Instant& time) {
   std::vector<double> row;
-  const VectorXd own = reaction - hingeForces(p, constraints, u);
+  const VectorXd own = reaction - hingeForces(p, constraints.hinges(), u);
   const auto add = [&](const Vector3d& v) { row.insert(row.end(), v.data(), v.data() + p.dim()); };
   const auto addTurn = [&](const Vector3d& v) { row.insert(row.end(), v.data() + (p.dim() == 2 ? 2 : 0), v.data() + 3); };
   for (size_t i = 0; i < p.motions.size(); ++i) {

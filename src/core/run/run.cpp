@@ -145,18 +145,17 @@ void Run::spareStabilisation(double calmed, double strained) {
 }
 
 void Run::release(const Constraints& now, int s) {
-  released_.setZero();
+  released_ = VectorXd::Zero(p_.dofs());
+  const VectorXd others = reaction_ - hingeForces(p_, hingesBefore_, u_);
   if (!constraintEquations_.empty())
     for (int dof = 0; dof < p_.bodyEnd(); ++dof)
-      if (constraintEquations_[size_t(dof)] < 0 && now.equation(dof) >= 0) released_[dof] = reaction_[dof];
-  VectorXd hinged = VectorXd::Zero(p_.dofs());
-  for (const auto& h : hingesBefore_) {
-    const auto goesOn = [&](const Constraints::Hinged& other) {
+      if (constraintEquations_[size_t(dof)] < 0 && now.equation(dof) >= 0) released_[dof] = others[dof];
+  std::erase_if(hingesBefore_, [&](const Constraints::Hinged& h) {  // those that go on
+    return std::any_of(now.hinges().begin(), now.hinges().end(), [&](const Constraints::Hinged& other) {
       return other.upper == h.upper && other.lower == h.lower && std::abs(other.direction.dot(h.direction)) > 1 - 1e-8;
-    };
-    if (std::any_of(now.hinges().begin(), now.hinges().end(), goesOn)) continue;
-    for (const int n : {h.upper, h.lower}) hinged.segment<3>(3 * n) += hingeForce(p_, h.multiplier, h.direction, u_);
-  }
+    });
+  });
+  VectorXd hinged = hingeForces(p_, hingesBefore_, u_);
   now.toLocal(hinged);
   for (int dof = 0; dof < p_.nodeDofs(); ++dof)
     if (now.equation(dof) < 0) hinged[dof] = 0;

@@ -19,7 +19,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   for (int dof = 0; dof < p_.dofs(); ++dof)
     if (constraints_->equation(dof) >= 0) reaction[dof] = 0;
   constraints_->toGlobal(reaction);
-  reaction += hingeForces(p_, *constraints_, trial_);
+  reaction += hingeForces(p_, constraints_->hinges(), trial_);
   const VectorXd change = trial_ - u_;
   const VectorXd applied = assembly_.external();
   const double workBefore = energies_.balance();
