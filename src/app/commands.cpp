@@ -7,6 +7,7 @@
 
 #include "app/main_window.hpp"
 #include "app/theme.hpp"
+#include "app/view/line_tool.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/bolts.hpp"
 #include "core/model/carriers.hpp"
@@ -59,6 +60,8 @@ void MainWindow::buildCommands() {
   command("Fit a bolt to the picked hole", "Shift+B", [this] { fitBolt(); });
   command("Beam bolt between two picked faces", "Shift+N", [this] { addBeamBolt(); });
   command("Make a thin part of the picked faces", "Shift+T", [this] { makeThin(); });
+  command("Make a slender part of the picked edges", "Shift+E", [this] { makeSlender(); });
+  command("Draw lines of a slender part", "D", [this] { drawLines(); });
   command("Stop meshing", "", [this] { preparation_.stop(); });
   command("Mesh again", "", [this] { preparation_.again(); });
   command("Keep the box round what is picked as a region", "", [this] { keepBox(); });
@@ -110,8 +113,10 @@ void MainWindow::buildCommands() {
   command("Send the pins to Curves", "P", [this] { view_->sendPins(); });
   fixedCommands_ = commands_.size();
   connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);
-  connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this,
-          [this] { commandList_->hide(), commandBox_->clear(), setFocus(); });
+  connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] {
+    if (view_->lineTool()->active() && commandList_->isHidden()) return view_->lineTool()->back();
+    commandList_->hide(), commandBox_->clear(), setFocus();
+  });
 }
 
 void MainWindow::openCommandBox() {

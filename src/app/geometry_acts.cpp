@@ -7,9 +7,11 @@
 #include <QThread>
 
 #include "app/main_window.hpp"
+#include "app/view/line_tool.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
+#include "core/geometry/draw_lines.hpp"
 #include "core/geometry/step_parts.hpp"
 #include "core/model/bolts.hpp"
 #include "core/model/document.hpp"
@@ -76,6 +78,46 @@ void MainWindow::makeThin() {
   if (auto* box = desk_->findChild<QLineEdit*>("row-thin/thickness")) box->setFocus(Qt::OtherFocusReason);
   notice(
       QString("%1 is a sheet on %2 face%3: type its thickness.").arg(name).arg(picked.size()).arg(picked.size() > 1 ? "s" : ""));
+}
+
+void MainWindow::makeSlender() {
+  std::vector<std::string> edges;
+  for (const auto& name : view_->pickedFaces())
+    if (name.count(" & ") == 1) edges.push_back(name.toStdString());
+  if (edges.empty()) return notice("Pick edges of a solid first (2, then clicks with Ctrl): lines are made along them.");
+  QString made;
+  document_.edit("a slender part along edges",
+                 [&](model::Document& d) { made = QString::fromStdString(geometry::drawAlong(d, edges)); });
+  select("parts", made);
+  notice(QString("%1 runs along %2 edge%3. Its section and material are at the desk.")
+             .arg(made)
+             .arg(edges.size())
+             .arg(edges.size() > 1 ? "s" : ""));
+}
+
+void MainWindow::drawLines() {
+  if (!document_.isOpen()) return;
+  if (document_.document().space == "axisymmetric") return notice("Axisymmetric models have no slender parts.");
+  if (results_.row() >= 0) results_.setRow(-1);  // they are drawn on the model as built
+  showPage(1);
+  drawnPart_ = shelf_->chosen("parts").toStdString();
+  preparation_.whenCurrent([this] {
+    view_->lineTool()->start();
+    view_->canvas()->setFocus();
+  });
+}
+
+void MainWindow::addLine(const geometry::LineEnd& from, const geometry::LineEnd& to) {
+  try {
+    geometry::DrawnLine made;
+    document_.edit("a line", [&](model::Document& d) { made = geometry::drawLine(d, drawnPart_, from, to); });
+    drawnPart_ = made.part;
+    view_->lineTool()->goOnFrom({to.at, made.to});
+    select("parts", QString::fromStdString(made.part));
+    notice(QString::fromStdString(made.from + " to " + made.to) + ". Click the next point; Esc lets go, Esc again ends.");
+  } catch (const Error& e) {
+    notice(QString::fromStdString(e.what()));
+  }
 }
 
 void MainWindow::keepRegion() {

@@ -23,6 +23,7 @@
 
 #include "app/notice_label.hpp"
 #include "app/theme.hpp"
+#include "app/view/line_tool.hpp"
 #include "core/base/cache.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
@@ -92,6 +93,9 @@ void MainWindow::buildPages() {
   connect(shelf_, &Shelf::sightChanged, view_, &ModelView::setSight);
   connect(shelf_, &Shelf::lit, view_, &ModelView::light);
   connect(shelf_, &Shelf::touchingAsked, this, &MainWindow::showTouching);
+  connect(shelf_, &Shelf::linesAsked, this, &MainWindow::drawLines);
+  connect(view_->lineTool(), &LineTool::drawn, this, &MainWindow::addLine);
+  connect(view_, &ModelView::slenderAsked, this, &MainWindow::makeSlender);
   connect(shelf_, &Shelf::regionAsked, this, &MainWindow::keepRegion);
   connect(history_, &HistoryView::selected, this, &MainWindow::select);
   connect(history_, &HistoryView::said, this, &MainWindow::notice);

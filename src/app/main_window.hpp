@@ -14,6 +14,7 @@
 #include "app/shelf/shelf.hpp"
 #include "app/start_page.hpp"
 #include "app/view/model_view.hpp"
+#include "core/geometry/draw_lines.hpp"
 #include "core/geometry/solid.hpp"
 
 class QLabel;
@@ -79,6 +80,9 @@ class MainWindow : public QMainWindow {
   void fitBolt();
   void addBeamBolt();
   void makeThin();
+  void makeSlender();
+  void drawLines();
+  void addLine(const geometry::LineEnd& from, const geometry::LineEnd& to);
   void keepRegion();
   void keepBox();
   void keepAsRegion(const model::Region& region);
@@ -109,6 +113,7 @@ class MainWindow : public QMainWindow {
   std::vector<Command> commands_;
   size_t fixedCommands_ = 0;  ///< those that do not depend on the model
   QString scratch_;
+  std::string drawnPart_;  ///< that the lines drawn belong to
 };
 
 }  // namespace anvil::app

@@ -1,5 +1,7 @@
 #include "mesher/sheet.hpp"
 
+#include <BOPAlgo_Builder.hxx>
+#include <BRepBuilderAPI_MakeVertex.hxx>
 #include <BRepTools.hxx>
 #include <BRep_Builder.hxx>
 #include <TopExp.hxx>
@@ -9,14 +11,35 @@
 #include <algorithm>
 #include <deque>
 #include <map>
+#include <optional>
 #include <set>
 #include <stdexcept>
+
+#include "mesher/points.hpp"
+#include "mesher/sheet_grids.hpp"
 
 namespace anvil::mesher {
 namespace {
 
 using Eigen::Vector3d;
 using Edge = std::pair<int, int>;
+
+/// Faces parted at places on their edges, in their order.
+std::vector<TopoDS_Shape> partedAt(const std::vector<Vector3d>& places, const std::vector<TopoDS_Shape>& faces) {
+  if (places.empty()) return faces;
+  BOPAlgo_Builder builder;
+  for (const auto& f : faces) builder.AddArgument(f);
+  for (const auto& x : places) builder.AddArgument(BRepBuilderAPI_MakeVertex(point(x)).Vertex());
+  builder.Perform();
+  if (builder.HasErrors()) return faces;
+  std::vector<TopoDS_Shape> parted;
+  for (const auto& f : faces) {
+    const auto& now = builder.Modified(f);
+    if (now.Extent() > 1) return faces;
+    parted.push_back(now.IsEmpty() ? f : now.First());
+  }
+  return parted;
+}
 
 /// The chosen faces as a shape of their own, written and read again as the mesher library reads it.
 std::vector<TopoDS_Shape> writtenAlone(const std::string& file, const std::vector<TopoDS_Shape>& faces) {
@@ -104,6 +127,37 @@ Wishes forAlone(const Wishes& w, const std::vector<int>& wanted) {
   return own;
 }
 
+/// All quads on the faces that have no grids; `alike` turns polygons the same way.
+Polygons freeQuads(const std::string& scratch, const std::vector<TopoDS_Shape>& chosen, const SheetGrids& grids,
+                   Surfaces& surfaces, const Wishes& own, const std::vector<int>& wanted,
+                   const std::function<void(const char*)>& stage, const std::function<void(Polygons&)>& alike) {
+  std::vector<TopoDS_Shape> faces;
+  std::vector<int> number;
+  Wishes coarse = own;  // each edge of a triangle is parted once more
+  coarse.faceSize.clear();
+  for (size_t f = 0; f < chosen.size(); ++f)
+    if (grids.free()[f]) faces.push_back(chosen[f]), number.push_back(int(f)), coarse.faceSize.push_back(2 * own.faceSize[f]);
+  if (faces.empty()) return {};
+  const auto alone = writtenAlone(scratch, partedAt(grids.partings(), faces));
+  if (alone.size() != faces.size()) throw Refusal("faces are named twice", wanted);
+  coarse.size *= 2, coarse.smallest *= 2, coarse.perCircle /= 2;
+  for (auto& n : coarse.near) n.size *= 2;
+  auto surface = surfaceOnly(scratch, alone, coarse, stage);
+  for (auto& t : surface.triangles) t.face = number[size_t(t.face)];
+  auto triangles = polygonsOf(surface, surfaces);
+  if (triangles.cells.empty()) throw Refusal("the faces got no elements", wanted);
+  alike(triangles);
+  stage("quads");
+  Ground ground;
+  ground.onFace = [&](int f, const Vector3d& x) { return surfaces.onto(f, f, x, 1e300); };
+  ground.onBorder = [&](int f, int other, const Vector3d& a, const Vector3d& b) {
+    const Vector3d mid = (a + b) / 2;
+    const double length = (a - b).norm();
+    return other < 0 ? surfaces.ontoRim(f, mid, length) : surfaces.onto(f, other, mid, length);
+  };
+  return quadsOf(std::move(triangles), ground);
+}
+
 /// The free sides of cells, with what lies beyond the shape's edges that they run along.
 void findRims(Sheet& s, const std::vector<TopoDS_Shape>& faces, const std::vector<int>& wanted, const Surfaces& surfaces) {
   std::map<Edge, int> uses;
@@ -139,32 +193,24 @@ Sheet sheetOf(const std::string& scratch, const std::vector<TopoDS_Shape>& faces
   for (int f : wanted) chosen.push_back(faces.at(size_t(f)));
   Surfaces surfaces(chosen);
   const Wishes own = forAlone(w, wanted);
-  std::optional<Polygons> q;
   std::vector<bool> turned(chosen.size(), false);
-  stage("grids");
-  if (own.near.empty()) q = sheetGrids(chosen, surfaces, own);
-  if (q) {
-    turned = turnAlike(*q, chosen.size(), wanted);
-  } else {
-    const auto alone = writtenAlone(scratch, chosen);
-    if (alone.size() != chosen.size()) throw Refusal("faces are named twice", wanted);
-    Wishes coarse = own;  // each edge of a triangle is parted once more
-    coarse.size *= 2, coarse.smallest *= 2, coarse.perCircle /= 2;
-    for (double& h : coarse.faceSize) h *= 2;
-    for (auto& n : coarse.near) n.size *= 2;
-    auto triangles = polygonsOf(surfaceOnly(scratch, alone, coarse, stage), surfaces);
-    if (triangles.cells.empty()) throw Refusal("the faces got no elements", wanted);
-    turned = turnAlike(triangles, chosen.size(), wanted);
-    stage("quads");
-    Ground ground;
-    ground.onFace = [&](int f, const Vector3d& x) { return surfaces.onto(f, f, x, 1e300); };
-    ground.onBorder = [&](int f, int other, const Vector3d& a, const Vector3d& b) {
-      const Vector3d mid = (a + b) / 2;
-      const double length = (a - b).norm();
-      return other < 0 ? surfaces.ontoRim(f, mid, length) : surfaces.onto(f, other, mid, length);
-    };
-    q = quadsOf(std::move(triangles), ground);
+  const auto alike = [&](Polygons& p) {
+    const auto now = turnAlike(p, chosen.size(), wanted);
+    for (size_t f = 0; f < now.size(); ++f) turned[f] = turned[f] != now[f];
+  };
+  SheetGrids grids(chosen, surfaces, own);
+  std::optional<Polygons> q;
+  for (int tries = 0; !q; ++tries) {
+    stage("grids");
+    grids.divide();
+    turned.assign(chosen.size(), false);
+    const auto beside = freeQuads(scratch, chosen, grids, surfaces, own, wanted, stage, alike);
+    if (grids.join(beside))
+      q = grids.grids();
+    else if (tries >= 3)
+      grids.letGo();
   }
+  alike(*q);
   Sheet s;
   s.x = q->x, s.face = q->face;
   for (size_t c = 0; c < q->cells.size(); ++c) {

@@ -1,4 +1,4 @@
-// Faces of a shape divided into quads, for thin parts: regular grids where all of them have four sides, else made of triangles.
+// Faces of a shape divided into quads, for thin parts: regular grids on those with four sides, the others made of triangles.
 #pragma once
 #include <Eigen/Core>
 #include <TopoDS_Shape.hxx>
@@ -27,10 +27,6 @@ struct Sheet {
   double worst = 1;  ///< least scaled Jacobian
   Eigen::Vector3d worstPlace{0, 0, 0};
 };
-
-/// Grids on faces that all have four sides with true corners; those of sides that meet go on into each other (W. Gordon, C. Hall,
-/// IJNME 7, 1973, in the surfaces' own coordinates). Nothing where a face is of another kind, or the grid folds.
-std::optional<Polygons> sheetGrids(const std::vector<TopoDS_Shape>& faces, Surfaces& surfaces, const Wishes& wishes);
 
 /// The faces `wanted` (numbers in `faces`, the shape's own list) in quads. Sizes in `wishes` are by the shape's list. `scratch`:
 /// name of a file to write to. Throws Refusal where a face cannot be meshed, and where three faces meet along an edge.

@@ -68,6 +68,7 @@ model::Document oneOfEverything() {
         {"profile": {"start": [0, 0], "path": [{"line": [1, 0]}, {"line": [0, 1]}]}, "extrude": {"depth": 2}},
         {"profile": {"start": [5, 0], "path": [{"line": [6, 0]}, {"line": [5, 1]}]}, "revolve": {"angle": 180}},
         {"step": {"file": "shape.step", "solid": "arm"}}, {"half": {"normal": [1, 0, 0]}},
+        {"imprint": {"on": "arm.1", "center": [0, 0, 0], "radius": 2}},
         {"fillet": {"between": ["box.top"], "radius": 0.5}},
         {"chamfer": {"between": ["box.left", "box.front"], "radius": 0.5}}]}},
     "regions": {"ends": {"edges": ["plate.left", "plate.right"]}, "rim": {"cylinder of": "block.bar.side"},

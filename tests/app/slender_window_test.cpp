@@ -1,4 +1,5 @@
 // Slender parts in the real window: seen, picked, changed at the desk, run, shown with their diagram.
+#include "app/view/line_tool.hpp"
 #include "app/view/vtk_canvas.hpp"
 #include "core/model/document.hpp"
 #include "core/model/part.hpp"
@@ -85,6 +86,107 @@ class SlenderTest : public QObject, WindowFixture {
     w_->setFocus();
     QTest::keyClick(w_.get(), Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(document().parts.front().second.slender->lines.find("outer")->hinged, std::string("none"));
+  }
+
+  void linesAreDrawnByClicks() {
+    openFresh("fresh", R"({"anvil": 1, "title": "fresh", "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}}})");
+    QTest::keyClick(w_.get(), Qt::Key_D);
+    auto* tool = w_->view()->lineTool();
+    QTRY_VERIFY(tool->active());
+    QVERIFY(w_->view()->findChild<QLabel*>("line-words")->isVisible());
+    click(0, 0);
+    QCOMPARE(document().parts.size(), size_t(0));  // a point is no line yet
+    click(100, 0);
+    QCOMPARE(document().parts.size(), size_t(1));
+    QCOMPARE(document().parts.front().second.material, std::string("steel"));
+    prepared();
+    const auto& mesh = w_->preparation().header().mesh;
+    QCOMPARE(mesh.lines.size(), size_t(1));
+    QVERIFY((mesh.x[size_t(mesh.spot("beam.p2")->node)] - Eigen::Vector3d(100, 0, 0)).norm() < 1e-9);  // kept to the grid
+    click(100, 60);
+    prepared();
+    const auto beam = [&] { return *document().parts.find("beam")->slender; };
+    QCOMPARE(beam().lines.size(), size_t(2));
+    QCOMPARE(beam().lines[1].second.from, std::string("p2"));
+    // what is under the pointer is the point that is there
+    QCOMPARE(tool->under(at(1, 1)).point, std::string("beam.p1"));
+    click(1, 1);
+    prepared();
+    QCOMPARE(beam().points.size(), size_t(3));
+    QCOMPARE(beam().lines[2].second.to, std::string("p1"));
+    // typed, with a unit
+    auto* place = w_->view()->findChild<QLineEdit*>("line-place");
+    QTest::mouseClick(place, Qt::LeftButton);
+    QTest::keyClicks(place, "-2 cm, 10");
+    QTest::keyClick(place, Qt::Key_Return);
+    prepared();
+    QCOMPARE(*beam().points.find("p4")->front().number, -20.);
+    QTest::keyClicks(place, "5");
+    QTest::keyClick(place, Qt::Key_Return);
+    QVERIFY(w_->view()->findChild<QLabel*>("line-words")->text().contains("two coordinates"));
+    place->clear();
+    w_->view()->canvas()->setFocus();
+    QTest::keyClick(w_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(beam().lines.size(), size_t(3));
+    QTest::keyClick(w_.get(), Qt::Key_Escape);
+    QVERIFY(tool->active());
+    QTest::keyClick(w_.get(), Qt::Key_Escape);
+    QVERIFY(!tool->active() && tool->isHidden());
+    click(100, 60);  // picks again
+    QCOMPARE(beam().lines.size(), size_t(3));
+  }
+
+  void aDrawnLineIsJoinedToAnotherPart() {
+    openCrane();
+    auto* button = w_->shelf()->findChild<QToolButton*>("drawLines");
+    QVERIFY(button);
+    w_->select("model", {});
+    QTest::mouseClick(button, Qt::LeftButton);
+    QTRY_VERIFY(w_->view()->lineTool()->active());
+    click(1000, 0), click(1000, 300);
+    const auto* part = document().parts.find("beam");
+    QVERIFY(part);
+    QCOMPARE(part->slender->points.front().second.front().text, std::string("arm.tip"));
+    prepared();
+    QVERIFY(w_->preparation().trouble().isEmpty());
+  }
+
+  void pickedEdgesBecomeLines() {
+    openFresh("post",
+              R"({"anvil": 1, "title": "post", "space": "solid", "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+      "parts": {"post": {"material": "steel", "solid": [{"name": "b", "box": {"at": [0, 0, 0], "size": [20, 60, 20]}}],
+      "mesh": {"size": 10}}}})");
+    w_->view()->canvas()->lookFrom(Eigen::Vector3d(0.7, 0.45, 0.8), Eigen::Vector3d::UnitY());
+    QCoreApplication::processEvents();
+    w_->view()->setPicking(Picking::edges);
+    const auto place = w_->view()->canvas()->toScreen(20, 33, 20);
+    QTest::mouseClick(w_->view()->canvas(), Qt::LeftButton, {}, place.toPoint());
+    QCOMPARE(w_->view()->pickedFaces().size(), qsizetype(1));
+    const auto edge = w_->view()->pickedFaces().front();
+    QVERIFY(edge.contains("post.b.right") && edge.contains("post.b.back"));
+    QTest::keyClick(w_.get(), Qt::Key_E, Qt::ShiftModifier);
+    const auto* beam = document().parts.find("beam");
+    QVERIFY(beam);
+    QCOMPARE(QString::fromStdString(beam->slender->lines.front().second.edge), edge);
+    prepared();
+    const auto& mesh = w_->preparation().header().mesh;
+    QCOMPARE(mesh.lines.size(), size_t(1));
+    for (int n : mesh.lines.front().nodes) QVERIFY(std::hypot(mesh.x[size_t(n)].x() - 20, mesh.x[size_t(n)].z() - 20) < 1e-9);
+  }
+
+  void whatRefersToAPointFollowsWhenItIsRenamed() {
+    openCrane();
+    QTest::mouseClick(card("parts", "arm"), Qt::LeftButton);
+    auto* points = row<QPlainTextEdit>("slender/points");
+    reach(points);
+    QTest::mouseClick(points->viewport(), Qt::LeftButton);
+    QTest::keyClick(points, Qt::Key_End, Qt::ControlModifier);
+    QTest::keyClick(points, Qt::Key_Home);
+    QTest::keyClicks(points, "far ");
+    QCOMPARE(document().parts.front().second.slender->lines.find("outer")->to, std::string("far tip"));
+    QCOMPARE(document().loads.find("weight")->on.front(), std::string("arm.far tip"));
+    prepared();
+    QVERIFY(w_->preparation().trouble().isEmpty());
   }
 
   void momentsAreDrawnAlongTheLines() {

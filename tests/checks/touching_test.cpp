@@ -168,6 +168,22 @@ TEST(Touching, ElementsAreMadeFinerWhereFacesTouch) {
   EXPECT_TRUE(checks::refineAt(c.d, finer, near, 4).empty()) << "they are finer already";
 }
 
+TEST(Touching, SheetsThatTouchAreRefinedToo) {
+  const Case c(R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}}, "parts": {
+    "swept": {"material": "steel", "shape": {"profile": {"start": [0, 0], "path": [{"line": [20, 0]}]}}, "thin": {"thickness": 1},
+      "mesh": {"size": 4}, "extrude": {"depth": 20}},
+    "cover": {"material": "steel", "solid": [{"name": "b", "box": {"at": [0, 1, 0], "size": [20, 20, 20]}}],
+      "thin": {"faces": ["b.bottom", "b.left"], "thickness": 1}, "mesh": {"size": 4}}}})");
+  auto d = c.d;
+  std::vector<checks::Touching> pair(1);
+  pair.front().first = "swept.upper", pair.front().second = "cover.b.bottom upper";
+  EXPECT_EQ(checks::refineAt(d, c.m, pair, 2).size(), 2u);
+  const auto finer = analysis::buildMesh(d, model::Quantities(d));
+  EXPECT_GT(finer.face("swept.upper")->facets.size(), 3.5 * double(c.m.face("swept.upper")->facets.size()));
+  EXPECT_GT(finer.face("cover.b.bottom upper")->facets.size(), 3.5 * double(c.m.face("cover.b.bottom upper")->facets.size()));
+  EXPECT_LT(finer.face("cover.b.left upper")->facets.size(), 3.5 * double(c.m.face("cover.b.left upper")->facets.size()));
+}
+
 TEST(Touching, TheSuggestedToleranceIsSmallAgainstTheParts) {
   const Case c(stackedPlates);
   const double t = checks::usualTolerance(c.m);

@@ -132,6 +132,25 @@ TEST(SolidShape, AHalfIsWhatLiesBehindThePlane) {
   EXPECT_SAYS(fault(R"([{"ball": {"radius": 10}}, {"half": {"at": [0, 0, 14], "normal": [0, 0, 1]}}])"), "cuts nothing away");
 }
 
+TEST(SolidShape, ACircleOnAFacePartsIt) {
+  const std::string plate = R"([{"box": {"size": [40, 30, 2]}, "name": "plate"}, {"name": "hole", "how": "cut",
+    "cylinder": {"from": [15, 15, -1], "to": [15, 15, 3], "radius": 4}}, )";
+  const auto s = built(plate + R"({"name": "washer", "imprint": {"on": "plate.back", "center": [15, 15, 9], "radius": 8}}])");
+  EXPECT_NEAR(s.volume(), 2 * (1200 - 16 * pi), 1e-6);
+  EXPECT_NEAR(faceArea(s, "washer.inside"), pi * (64 - 16), 1e-6);
+  EXPECT_NEAR(faceArea(s, "plate.back"), 1200 - 64 * pi, 1e-6);
+  EXPECT_NEAR(faceArea(s, "plate.front"), 1200 - 16 * pi, 1e-6);
+  // over the edge of the face: the piece within it
+  const auto half = built(plate + R"({"name": "spot", "imprint": {"on": "plate.front", "center": [40, 20, 0], "radius": 5}}])");
+  EXPECT_NEAR(faceArea(half, "spot.inside"), 25 * pi / 2, 1e-6);
+  EXPECT_SAYS(fault(plate + R"({"imprint": {"on": "plate.back", "center": [15, 15, 2], "radius": 80}}])"),
+              "does not part the face");
+  EXPECT_SAYS(fault(plate + R"({"imprint": {"on": "plate.bakc", "center": [15, 15, 2], "radius": 8}}])"), "'plate.back'");
+  EXPECT_SAYS(fault(plate + R"({"imprint": {"on": "hole.side", "center": [15, 15, 2], "radius": 8}}])"), "is not plane");
+  EXPECT_SAYS(fault(plate + R"({"imprint": {"on": "plate.back", "center": [15, 15, 2], "radius": 0}}])"), "radius");
+  EXPECT_SAYS(fault(R"([{"imprint": {"on": "plate.back", "center": [15, 15, 2], "radius": 8}}])"), "nothing yet");
+}
+
 TEST(SolidShape, PrimitivesHaveTheirVolumesAreasAndFaces) {
   const auto box = built(R"({"box": {"at": [1, 2, 3], "size": [40, 20, "=t"]}})");
   EXPECT_NEAR(box.volume(), 8000, 1e-8);

@@ -55,6 +55,17 @@ std::pair<int, int> edgesOnce(const mesh::Mesh& m) {
   for (const auto& [edge, n] : uses) once += n == 1, more += n > 2;
   return {once, more};
 }
+/// Least sine of a facet's corners: 1 of a rectangle.
+double squareness(const mesh::Mesh& m, const mesh::Facet& f) {
+  const auto n = m.nodesOf(f);
+  double least = 1;
+  for (size_t i = 0; i < n.size(); ++i) {
+    const Vector3d at = m.x[size_t(n[i])], next = m.x[size_t(n[(i + 1) % n.size()])] - at,
+                   last = m.x[size_t(n[(i + n.size() - 1) % n.size()])] - at;
+    least = std::min(least, next.cross(last).norm() / (next.norm() * last.norm()));
+  }
+  return least;
+}
 double leastQuality(const mesh::Mesh& m) {
   double least = 1;
   for (const auto& b : m.blocks) least = std::min(least, mesh::quality(m, b).leastScaledJacobian);
@@ -115,6 +126,60 @@ TEST_F(FaceSheet, APlateWithAHoleIsAllQuads) {
     EXPECT_GE(round, 16);
     EXPECT_NEAR(volumeOf(m), 1200 - 36 * round / 2 * std::sin(2 * pi / round), 0.02);
   }
+}
+
+TEST_F(FaceSheet, GridsGoOnBesideFreeFaces) {
+  // a can with a bottom: the wall is a grid, the round bottom is not
+  const auto can = onSolid(R"({"name": "can", "cylinder": {"from": [0, 0, 0], "to": [0, 0, 30], "radius": 10}})",
+                           R"("faces": ["can.side", "can.start"], "thickness": 0.5)", 4);
+  const auto [once, more] = edgesOnce(can);
+  EXPECT_EQ(more, 0);
+  const size_t round = can.face("p.can.end")->facets.size(), walls = can.face("p.can.side upper")->facets.size();
+  EXPECT_EQ(size_t(once), round) << "sewn at the fold";
+  EXPECT_EQ(walls % round, 0u) << "whole rings";
+  EXPECT_GE(walls / round, 7u);
+  for (const auto& f : can.face("p.can.side upper")->facets) EXPECT_GT(squareness(can, f), 0.95);
+  // a tray with a hole in its bottom
+  const auto pierced = onSolid(tray + R"(, {"name": "hole", "how": "cut",
+    "cylinder": {"from": [25, -1, 12], "to": [25, 15, 12], "radius": 5}})",
+                               openTray + R"(, "thickness": 1)", 4);
+  EXPECT_EQ(edgesOnce(pierced).second, 0);
+  size_t rim = 0;
+  for (const char* wall : {"left", "right", "front", "back"}) {
+    const auto& cells = pierced.face("p.tray." + std::string(wall) + " upper")->facets;
+    EXPECT_GE(cells.size(), 5u * 10);
+    for (const auto& f : cells) EXPECT_GT(squareness(pierced, f), 0.95) << wall;
+  }
+  rim = pierced.face("p.tray.top")->facets.size() + pierced.face("p.hole.side")->facets.size();
+  EXPECT_EQ(size_t(edgesOnce(pierced).first), rim);
+  EXPECT_GT(leastQuality(pierced), 0.3);
+}
+
+TEST_F(FaceSheet, AWasherIsARingOfItsOwn) {
+  const auto m =
+      onSolid(drilled + R"(, {"name": "washer", "imprint": {"on": "plate.back", "center": [15, 15, 2], "radius": 10}})",
+              R"("faces": ["plate.back", "washer"], "thickness": 1)", 2);
+  EXPECT_EQ(edgesOnce(m).second, 0);
+  const auto* ring = m.face("p.washer.inside upper");
+  ASSERT_TRUE(ring);
+  EXPECT_NEAR(areaOf(m, ring->facets), pi * 64, 0.02 * pi * 64);
+  double inner = 1e300, outer = 0;
+  for (int n : m.nodesOf(ring->facets)) {
+    const double r = (m.x[size_t(n)] - Vector3d(15, 15, m.x[size_t(n)].z())).norm();
+    inner = std::min(inner, r), outer = std::max(outer, r);
+  }
+  EXPECT_NEAR(inner, 6, 1e-6);
+  EXPECT_NEAR(outer, 10, 1e-6);
+}
+
+TEST_F(FaceSheet, OnlyFacesNearAPlaceAreRefined) {
+  const auto m =
+      meshOfSolidPart("{\"solid\": [" + tray + "], \"thin\": {" + openTray +
+                      R"(, "thickness": 1}, "mesh": {"size": 5}, "near": [{"at": [30, 0, 10], "within": 4, "size": 1}]})");
+  EXPECT_EQ(edgesOnce(m).second, 0);
+  EXPECT_EQ(m.face("p.tray.left upper")->facets.size() % m.face("p.tray.right upper")->facets.size(), 0u);
+  for (const auto& f : m.face("p.tray.left upper")->facets) EXPECT_GT(squareness(m, f), 0.95);
+  EXPECT_GT(m.face("p.tray.bottom upper")->facets.size(), 12u * 4 + 60);
 }
 
 TEST_F(FaceSheet, FreeQuadsLieOnTheTrueSurface) {

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "core/base/error.hpp"
+#include "core/mesh/near_sheet.hpp"
 #include "core/mesh/quality.hpp"
 #include "meshes.hpp"
 #include "words.hpp"
@@ -189,4 +190,68 @@ TEST(Thin, BadSheetsAreToldInWords) {
   } catch (const Error& e) {
     EXPECT_EQ(e.wrong(), "the part is thin, the model is plane");
   }
+}
+
+TEST(Thin, StationsKeepToTheSizesWanted) {
+  const auto even = mesh::stations(10, 5, [](double) { return 100.; });
+  ASSERT_EQ(even.size(), 6u);
+  for (size_t i = 0; i < even.size(); ++i) EXPECT_NEAR(even[i], double(i) / 5, 1e-9);
+  const auto wanted = [](double share) { return 0.1 + 0.3 * std::max(0., std::abs(10 * share - 4) - 1); };
+  const auto s = mesh::stations(10, 5, wanted);
+  EXPECT_EQ(s.front(), 0);
+  EXPECT_EQ(s.back(), 1);
+  for (size_t i = 0; i + 1 < s.size(); ++i) {
+    const double own = 10 * (s[i + 1] - s[i]), there = std::min(2., wanted((s[i] + s[i + 1]) / 2));
+    EXPECT_GT(own, 0.8 * there) << i;
+    EXPECT_LT(own, 1.15 * there) << i;
+  }
+}
+
+TEST(Thin, SweptSheetsAreFinerRoundAPlace) {
+  const std::string strip = R"("shape": {"profile": {"start": [0, 0], "path": [{"line": [40, 0]}]}}, "mesh": {"size": 4},
+    "extrude": {"depth": 30})";
+  const auto even = sheet(strip), finer = sheet(strip + R"(, "near": [{"at": [10, 0, 20], "within": 2, "size": 0.5}])");
+  EXPECT_NEAR(enclosed(finer), enclosed(even), 1e-9);
+  EXPECT_GT(finer.blocks.front().count(), 4 * even.blocks.front().count());
+  const auto longest = [&](const Vector3d& at, double within) {  // edge of the lower side's cells there
+    double most = 0, least = 1e300;
+    const auto& b = finer.blocks.front();
+    for (size_t c = 0; c < b.count(); ++c)
+      for (int i = 0; i < 4; ++i) {
+        const Vector3d p = finer.x[size_t(b.cell(c)[i])], q = finer.x[size_t(b.cell(c)[(i + 1) % 4])];
+        if (((p + q) / 2 - at).norm() < within) most = std::max(most, (p - q).norm()), least = std::min(least, (p - q).norm());
+      }
+    return std::pair(least, most);
+  };
+  EXPECT_LT(longest({10, 0, 20}, 2).second, 0.6);
+  EXPECT_GT(longest({40, 0, 0}, 5).second, 3);
+  // revolved: about y, x from the axis
+  const auto cone = sheet(R"("shape": {"profile": {"start": [10, 0], "path": [{"line": [10, 20]}]}}, "mesh": {"size": 2},
+    "revolve": {"angle": 360}, "near": [{"at": [0, 5, 10], "within": 1, "size": 0.25}])");
+  double fine = 1e300, coarse = 0;
+  const auto& b = cone.blocks.front();
+  for (size_t c = 0; c < b.count(); ++c) {
+    const Vector3d p = cone.x[size_t(b.cell(c)[0])], q = cone.x[size_t(b.cell(c)[2])], r = (p + q) / 2;
+    if ((r - Vector3d(0, 5, 10)).norm() < 1) fine = std::min(fine, (p - q).norm());
+    if ((r - Vector3d(0, 15, -10)).norm() < 2) coarse = std::max(coarse, (p - q).norm());
+  }
+  EXPECT_LT(fine, 0.4);
+  EXPECT_GT(coarse, 1);
+}
+
+TEST(Thin, WherePlacesDoNotCountIsSaid) {
+  const std::string near = R"(, "near": [{"at": [0, 0, 0], "within": 1, "size": 0.1}])";
+  EXPECT_NE(sentence([&] { sheet(plateShape + near); }).find("swept sheets only"), std::string::npos);
+  EXPECT_NE(
+      sentence([&] {
+        sheet(R"("shape": {"profile": {"start": [0, 0], "path": [{"line": [10, 0]}]}}, "extrude": {"depth": 5, "twist": 90})" +
+              near);
+      }).find("bends or twists"),
+      std::string::npos);
+  EXPECT_NE(sentence([&] {
+              sheet(R"("shape": {"profile": {"start": [0, 0], "path": [{"line": [10, 0]}]}}, "extrude": {"depth": 5},
+                "near": [{"at": [0, 0, 0], "within": 1, "size": 1e-6}])");
+            }).find("check its unit"),
+            std::string::npos);
+  EXPECT_NE(sentence([&] { sheet(plateShape + R"(, "sizes": {"p.upper": 1})"); }).find("sizes on faces"), std::string::npos);
 }

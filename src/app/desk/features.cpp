@@ -51,7 +51,7 @@ model::Point written(const Vector3d& x) { return {x.x(), x.y(), x.z()}; }
 }  // namespace
 
 QStringList featureKinds() {
-  return {"box", "plate", "angle", "cylinder", "tube", "ball", "profile", "bolt", "hole", "half", "fillet", "chamfer"};
+  return {"box", "plate", "angle", "cylinder", "tube", "ball", "profile", "bolt", "hole", "half", "imprint", "fillet", "chamfer"};
 }
 
 void addFeature(model::Document& d, const std::string& name, const QString& kind, const QStringList& picked) {
@@ -95,6 +95,13 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
   }
   if (kind == "bolt") f.bolt = model::BoltFeature{written(head), written(foot), r, {}, {}, {}, 0};
   if (kind == "half") f.half = model::HalfFeature{written(middle), {"x", {}}};
+  if (kind == "imprint") {
+    const auto own = [&](const QString& face) { return face.startsWith(QString::fromStdString(name) + "."); };
+    const auto at = std::find_if(picked.begin(), picked.end(), own);
+    const std::string base = first || part->solid.front().name.empty() ? "box" : part->solid.front().name;
+    f.imprint = model::ImprintFeature{at == picked.end() ? base + ".front" : at->toStdString().substr(name.size() + 1),
+                                      written({middle.x(), middle.y(), room.max().z()}), r / 2};
+  }
   if (kind == "tube") f.tube = model::TubeFeature{written(foot), written(head), r / 2, r};
   if (kind == "ball") f.ball = model::BallFeature{written(foot), r};
   if (kind == "hole") {

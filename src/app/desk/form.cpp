@@ -289,10 +289,7 @@ void set(const Value& v, const QString& text) {
       setList(v, text);
       break;
     case Form::named:
-      if (v.is<Named<Entry>>())
-        setNamed(v, text);
-      else
-        setSlender(v, text);
+      if (v.is<Named<Entry>>()) setNamed(v, text);
       break;
     case Form::course:
     case Form::optional:
@@ -373,6 +370,15 @@ void setPresent(Document& d, const QString& kind, const QString& name, const QSt
 }
 
 void assignThing(Document& d, const QString& kind, const QString& name, const QStringList& path, const QString& text) {
+  if (kind == "parts" && path.size() == 2 && path.front() == "slender") {
+    withThing(d, kind, name, [&](const Value& thing) {
+      follow(thing, path, 0, [&](const Value& v) {
+        for (const auto& [from, to] : setSlender(v, text))
+          followSlender(d, name.toStdString(), path.back().toStdString(), from, to);
+      });
+    });
+    return;
+  }
   const auto assign = [&](const Value& v) { set(v, text); };
   if (kind != "model") return withThing(d, kind, name, [&](const Value& thing) { follow(thing, path, 0, assign); });
   if (path.front() == "parameters") {

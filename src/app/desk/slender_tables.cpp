@@ -31,10 +31,12 @@ QString slenderHint(const Value& v) {
 
 namespace {
 
+using Renamed = std::vector<std::pair<std::string, std::string>>;
+
 /// Sets named things from the rows of their table: name, then what `fill` takes. What keeps its name keeps the rest of what it
 /// is, and so does what is renamed where it stands.
 template <class T, class Fill>
-void setTable(Named<T>& list, const QString& text, const Fill& fill) {
+Renamed setTable(Named<T>& list, const QString& text, const Fill& fill) {
   std::vector<QStringList> rows;
   for (const auto& line : text.split('\n', Qt::SkipEmptyParts)) {
     auto cells = line.contains('\t') ? line.split('\t') : typedCells(line);
@@ -46,6 +48,7 @@ void setTable(Named<T>& list, const QString& text, const Fill& fill) {
     return std::any_of(rows.begin(), rows.end(), [&](const QStringList& r) { return r.front().toStdString() == name; });
   };
   Named<T> now;
+  Renamed renamed;
   for (size_t i = 0; i < rows.size(); ++i) {
     const auto name = rows[i].front().toStdString();
     if (now.find(name)) continue;
@@ -53,29 +56,31 @@ void setTable(Named<T>& list, const QString& text, const Fill& fill) {
     if (const T* same = list.find(name))
       thing = *same;
     else if (i < list.size() && !isThere(list[i].first))
-      thing = list[i].second;
+      thing = list[i].second, renamed.emplace_back(list[i].first, name);
     fill(thing, rows[i].mid(1));
     now.emplace_back(name, thing);
   }
   list = now;
+  return renamed;
 }
 
 }  // namespace
 
-void setSlender(const Value& v, const QString& text) {
+std::vector<std::pair<std::string, std::string>> setSlender(const Value& v, const QString& text) {
   if (v.is<Named<Point>>())
-    setTable(v.as<Named<Point>>(), text, [](Point& point, const QStringList& cells) {
+    return setTable(v.as<Named<Point>>(), text, [](Point& point, const QStringList& cells) {
       point.clear();
       for (const auto& c : cells) point.push_back(typed(c));
     });
-  else if (v.is<Named<SlenderLine>>())
-    setTable(v.as<Named<SlenderLine>>(), text, [](SlenderLine& l, const QStringList& cells) {
+  if (v.is<Named<SlenderLine>>())
+    return setTable(v.as<Named<SlenderLine>>(), text, [](SlenderLine& l, const QStringList& cells) {
       l.from = cells.value(0).toStdString(), l.to = cells.value(1).toStdString();
     });
-  else if (v.is<Named<Section>>())
-    setTable(v.as<Named<Section>>(), text, [](Section& section, const QStringList& cells) {
+  if (v.is<Named<Section>>())
+    return setTable(v.as<Named<Section>>(), text, [](Section& section, const QStringList& cells) {
       if (!cells.isEmpty()) section.form = cells.front().toStdString();
     });
+  return {};
 }
 
 }  // namespace anvil::app

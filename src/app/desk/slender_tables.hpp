@@ -1,6 +1,9 @@
 // Points, lines and sections of slender parts as tables at the desk.
 #pragma once
 #include <QStringList>
+#include <string>
+#include <utility>
+#include <vector>
 
 #include "core/model/field_table.hpp"
 
@@ -10,7 +13,8 @@ namespace anvil::app {
 QStringList slenderRows(const model::Value& value);
 /// What a row holds, in a few words.
 QString slenderHint(const model::Value& value);
-/// Sets a list from its table. What keeps its name keeps the rest of what it is, and so does what is renamed where it stands.
-void setSlender(const model::Value& value, const QString& text);
+/// Sets a list from its table. What keeps its name keeps the rest of what it is, and so does what is renamed where it stands:
+/// returns the names of these before and after.
+std::vector<std::pair<std::string, std::string>> setSlender(const model::Value& value, const QString& text);
 
 }  // namespace anvil::app

@@ -185,6 +185,13 @@ void Shelf::rebuild() {
       row->addWidget(find);
     }
     if (kind == "contacts" && !names.empty()) addMapButton(head, row);
+    if (kind == "parts") {
+      auto* draw = new QToolButton(head);
+      draw->setText("Draw"), draw->setFixedWidth(46), draw->setObjectName("drawLines"),
+          draw->setToolTip("Draw lines of a slender part in the view: beams, frames, stays (D)");
+      connect(draw, &QToolButton::clicked, this, &Shelf::linesAsked);
+      row->addWidget(draw);
+    }
     row->addWidget(plus);
     list_->addWidget(head);
     if (kind == "contacts" && mapped_ && !names.empty()) return addMap();

@@ -18,6 +18,8 @@ class Shelf : public QWidget {
  public:
   Shelf(DocumentStore& document, ResultStore& results, QWidget* parent = nullptr);
   void choose(const QString& kind, const QString& name);
+  /// The chosen thing of a kind; empty where none of it is.
+  QString chosen(const QString& kind) const { return kind == kind_ ? name_ : QString(); }
   QLineEdit* search() { return search_; }
   /// Faces that something added next is to act on.
   void setPickedFaces(const QStringList& names) { pickedFaces_ = names; }
@@ -30,6 +32,7 @@ class Shelf : public QWidget {
 
  signals:
   void touchingAsked();
+  void linesAsked();  ///< lines are to be drawn in the view
   void regionAsked();
   void picked(const QString& kind, const QString& name);
   void sightChanged(int index, Sight sight);

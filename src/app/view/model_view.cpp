@@ -11,6 +11,7 @@
 
 #include "app/theme.hpp"
 #include "app/view/folding_row.hpp"
+#include "app/view/line_tool.hpp"
 #include "app/view/overlay.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/quality.hpp"
@@ -73,7 +74,8 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   row->addWidget(whole), row->addWidget(send_);
   section_ = new SectionBar(document_, this);
   section_->hide();
-  layout->addWidget(bar), layout->addWidget(section_), layout->addWidget(canvas_, 1);
+  lines_ = new LineTool(document_, *scene_, *canvas_, this);
+  layout->addWidget(bar), layout->addWidget(section_), layout->addWidget(lines_), layout->addWidget(canvas_, 1);
   connect(section_, &SectionBar::moved, this, &ModelView::refresh);
 
   connect(edges_, &QToolButton::toggled, this, &ModelView::setEdges);
@@ -93,8 +95,11 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   idle_ = new QTimer(this), idle_->setSingleShot(true), idle_->setInterval(150);
   connect(idle_, &QTimer::timeout, this, &ModelView::preparePicking);
   connect(canvas_, &VtkCanvas::menuAsked, this, &ModelView::showPickMenu);
-  connect(canvas_, &VtkCanvas::hovered, this,
-          [this](const QPointF& at) { canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor); });
+  connect(canvas_, &VtkCanvas::hovered, this, [this](const QPointF& at) {
+    if (lines_->active()) return lines_->hover(at);
+    canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+  });
+  connect(lines_, &LineTool::changed, overlay_, qOverload<>(&QWidget::update));
   connect(canvas_, &VtkCanvas::moving, this, [this](bool now) { scene_->setLight(now); });
   connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
@@ -132,6 +137,7 @@ void ModelView::rebuild() {
   if (canvas_->plane() != flat) canvas_->setPlane(flat), fitted_ = false;
   trouble_ = preparation_.trouble();
   scene_->setHeader(preparation_.header());
+  lines_->forgetCorners();
   state_.colors.clear();
   for (const auto& [name, part] : d.parts)
     state_.colors.push_back(partColor(int(state_.colors.size()), QString::fromStdString(part.color)));

@@ -22,6 +22,7 @@ class QToolButton;
 
 namespace anvil::app {
 
+class LineTool;
 class Overlay;
 
 /// What a click picks as built.
@@ -95,6 +96,8 @@ class ModelView : public QWidget {
   /// Node nearest to a place of the view, within a few pixels; -1.
   int nodeAt(const QPointF& at) const;
   VtkCanvas* canvas() { return canvas_; }
+  /// Draws lines of slender parts by clicks.
+  LineTool* lineTool() { return lines_; }
   QComboBox* fieldBox() { return field_; }
   QString trouble() const { return trouble_; }
   bool preparing() const { return !preparation_.current(); }
@@ -102,6 +105,7 @@ class ModelView : public QWidget {
  signals:
   void facesPicked(const QStringList& names);
   void thinAsked();                    ///< the picked faces are to become a sheet
+  void slenderAsked();                 ///< the picked edges are to become a slender part
   void regionAsked();                  ///< what is picked is to be kept as a region,
   void boxRegionAsked();               ///< or the box round it
   void boxRead(const QString& words);  ///< what the field is over the nodes in a box
@@ -144,6 +148,7 @@ class ModelView : public QWidget {
   QComboBox *field_, *sheetPlace_, *pick_;
   QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *sectioned_, *lock_, *send_;
   SectionBar* section_;
+  LineTool* lines_;
   std::unique_ptr<Scene> scene_;
   SceneState state_, drawn_;  ///< what was chosen; what that comes to with what is lit
   std::vector<mesh::MirrorPlane> planes_;

@@ -9,6 +9,7 @@
 #include <numbers>
 
 #include "app/theme.hpp"
+#include "app/view/line_tool.hpp"
 #include "app/view/model_view.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -41,6 +42,7 @@ void Overlay::paintEvent(QPaintEvent*) {
     symbols(p);
   pins(p);
   box(p);
+  v_.lines_->paint(p);
   words(p);
 }
 
@@ -204,7 +206,7 @@ void Overlay::words(QPainter& p) {
     box.setHeight(need.height() + 18);
     p.setPen(QPen(theme().accent, 1)), p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
     p.setPen(theme().ink), p.drawText(box.adjusted(12, 8, -12, -8), Qt::TextWordWrap, v_.trouble_);
-  } else if (x.empty()) {
+  } else if (x.empty() && !v_.lines_->active()) {
     p.setPen(theme().faint);
     p.drawText(rect(), Qt::AlignCenter,
                v_.preparing() ? "Working out the mesh …" : "Nothing to show yet. Add a part on the shelf, or open an example.");

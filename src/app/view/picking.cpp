@@ -3,6 +3,7 @@
 #include <QMenu>
 #include <cmath>
 
+#include "app/view/line_tool.hpp"
 #include "app/view/model_view.hpp"
 #include "app/view/overlay.hpp"
 #include "core/base/error.hpp"
@@ -309,7 +310,7 @@ model::Region ModelView::boxRegion() const {
 }
 
 void ModelView::showPickMenu(const QPointF& at) {
-  if (showsResult_ || !scene_->solid() || state_.sweep) return;
+  if (showsResult_ || !scene_->solid() || state_.sweep || lines_->active()) return;
   const auto face = faceAt(at);
   QMenu menu(this);
   menu.setObjectName("pickMenu");
@@ -321,6 +322,8 @@ void ModelView::showPickMenu(const QPointF& at) {
   }
   if (!picked_.isEmpty() && picking() == Picking::faces)
     menu.addSeparator(), menu.addAction("Make a thin part of the picked faces", this, &ModelView::thinAsked);
+  if (!picked_.isEmpty() && picking() == Picking::edges)
+    menu.addSeparator(), menu.addAction("Make a slender part of the picked edges", this, &ModelView::slenderAsked);
   if (!picked_.isEmpty())
     menu.addSeparator(), menu.addAction("Keep what is picked as a region", this, &ModelView::regionAsked),
         menu.addAction("Keep the box round it as a region", this, &ModelView::boxRegionAsked);
@@ -329,6 +332,7 @@ void ModelView::showPickMenu(const QPointF& at) {
 
 void ModelView::click(const QPointF& at, bool more) {
   if (const int end = overlay_->legendEnd(at)) return goToExtreme(end > 0);
+  if (lines_->active()) return lines_->click(at);
   boxed_.clear();
   if (showsResult_) {
     if (const int n = nodeAt(at); n >= 0) togglePin(n);

@@ -318,10 +318,17 @@ std::vector<std::string> refineAt(model::Document& d, const mesh::Mesh& mesh, co
     for (const auto& name : {t.first, t.second}) {
       const auto* face = mesh.face(name);
       auto* part = face ? d.parts.find(mesh.parts[size_t(face->part)]) : nullptr;
-      if (!part || part->solid.empty() || edgeOf(mesh, *face) < 1.05 * size * analysis::fineness(d).first) continue;
+      if (!part || edgeOf(mesh, *face) < 1.05 * size * analysis::fineness(d).first) continue;
       auto own = name.substr(name.find('.') + 1);
       if (part->around) own.resize(own.rfind(' '));  // the copy's number
-      part->faceSizes(own) = written;
+      for (const std::string side : {" upper", " lower"})
+        if (part->thin && own.ends_with(side)) own.resize(own.size() - side.size());
+      const bool wholeSheet = part->thin && (part->solid.empty() || own == "upper" || own == "lower");
+      if (!wholeSheet && part->solid.empty()) continue;
+      if (wholeSheet)
+        part->mesh = {}, part->mesh.size = written;
+      else
+        part->faceSizes(own) = written;
       faces.insert(name);
     }
   return {faces.begin(), faces.end()};

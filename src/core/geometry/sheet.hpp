@@ -20,6 +20,11 @@ SheetSides sheetSides(const model::Thin& thin, const model::Quantities& quantiti
 struct SheetLine {
   std::vector<Curve2> curves;
   bool closed = false;
+  std::vector<std::vector<double>> stations = {};  ///< of each curve, shares of its length; empty: even ones
+  /// Where on a curve its i-th node lies.
+  double share(size_t curve, int i) const {
+    return stations.empty() ? double(i) / curves[curve].count : stations[curve][size_t(i)];
+  }
 };
 /// How finely lines are divided: a factor on sizes, and the least number of elements round a full circle.
 struct Fineness {

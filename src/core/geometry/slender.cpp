@@ -3,11 +3,13 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
+#include <memory>
 #include <numbers>
 #include <set>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/geometry/solid_edge.hpp"
 #include "core/model/document.hpp"
 #include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
@@ -19,13 +21,18 @@ namespace {
 using Eigen::Vector3d;
 using model::Quantities;
 
-/// An arc from a by b to c; straight where they lie on a line.
+/// The way from a to c: straight, an arc, or along an edge.
 struct Course {
   bool arc = false;
   Vector3d a, c, centre, normal;
   double angle = 0;
-  double length() const { return arc ? angle * (a - centre).norm() : (c - a).norm(); }
+  std::shared_ptr<const SolidEdge> edge = nullptr;
+  bool backwards = false;  ///< along the edge
+  double length() const { return edge ? edge->length() : arc ? angle * (a - centre).norm() : (c - a).norm(); }
+  double turned() const { return edge ? edge->turned() : angle; }
+  bool straight() const { return turned() < 1e-9; }
   Vector3d at(double share) const {
+    if (edge) return edge->at(backwards ? 1 - share : share);
     if (!arc) return a + share * (c - a);
     return centre + Eigen::AngleAxisd(share * angle, normal) * (a - centre);
   }
@@ -116,25 +123,73 @@ class Lines {
     const std::string key = "lines/" + name;
     SlenderLine line;
     line.name = name;
-    line.from = indexOf(s_.points, l.from, "point", key + "/from"), line.to = indexOf(s_.points, l.to, "point", key + "/to");
+    const Course course = l.edge.empty() ? drawn(line, l, key) : alongEdge(line, l, key);
     if (!l.section.empty()) line.section = indexOf(s_.sections, l.section, "section", key + "/section");
     line.hingedFrom = l.hinged == "from" || l.hinged == "both", line.hingedTo = l.hinged == "to" || l.hinged == "both";
     line.carries = l.carries == "pull" ? Carries::pull : l.carries == "all" ? Carries::all : Carries::pullAndPush;
     line.tension = q_(l.tension, Kind::force, path_ + "/" + key + "/tension");
-    const Vector3d a = out_.at[line.from], c = out_.at[line.to];
-    Course course{false, a, c, a, a};
-    if (!l.by.empty()) course = arcThrough(a, place(l.by, key + "/by"), c, path_ + "/" + key + "/by");
     if (!(course.length() > 0))
       throw Error("the line has no length: both its ends lie at the same place", path_ + "/" + key, "Give it another end.");
     const bool bar = line.carries != Carries::all;
-    if (bar && course.arc)
-      throw Error("what carries no moment is straight", path_ + "/" + key + "/by",
-                  "Leave \"by\" out, or set \"carries\": \"all\".");
-    const int count = bar ? 1 : divisions(course, l, key);
+    if (bar && !course.straight())
+      throw Error(
+          "what carries no moment is straight", path_ + "/" + key + (course.edge ? "/edge" : "/by"),
+          course.edge ? "Set \"carries\": \"all\", or take a straight edge." : "Leave \"by\" out, or set \"carries\": \"all\".");
+    const int count = bar ? 1 : std::max(divisions(course, l, key), line.from == line.to ? 3 : 1);
     for (int i = 0; i <= count; ++i) line.places.push_back(course.at(double(i) / count));
-    line.places.back() = c;
+    line.places.front() = out_.at[line.from], line.places.back() = out_.at[line.to];
     upright(line, l, key);
     out_.lines.push_back(std::move(line));
+  }
+
+  /// From point to point.
+  Course drawn(SlenderLine& line, const model::SlenderLine& l, const std::string& key) const {
+    line.from = indexOf(s_.points, l.from, "point", key + "/from"), line.to = indexOf(s_.points, l.to, "point", key + "/to");
+    const Vector3d a = out_.at[line.from], c = out_.at[line.to];
+    if (!l.by.empty()) return arcThrough(a, place(l.by, key + "/by"), c, path_ + "/" + key + "/by");
+    return {false, a, c, a, a};
+  }
+
+  /// Along an edge of another part, between points at its ends, which are made where there are none.
+  Course alongEdge(SlenderLine& line, const model::SlenderLine& l, const std::string& key) {
+    const std::string here = path_ + "/" + key;
+    if (plane_) throw Error("plane models have no edges to draw along", here + "/edge", "Draw the line from point to point.");
+    if (part_.place)
+      throw Error("a part that runs along an edge is not placed", here + "/edge",
+                  "Take \"place\" out; the edge says where it is.");
+    if (!l.by.empty()) throw Error("the line has an edge and a point that it goes by", here + "/by", "Keep one of them.");
+    Course course;
+    course.edge = edgeNamed(document_, q_, l.edge, here + "/edge");
+    course.a = course.edge->at(0), course.c = course.edge->at(1);
+    const double near = 1e-6 * course.length();
+    const auto meets = [&](size_t point, const Vector3d& end) { return (out_.at[point] - end).norm() <= near; };
+    if (!l.from.empty()) {
+      line.from = indexOf(s_.points, l.from, "point", key + "/from");
+      course.backwards = !meets(line.from, course.a) && meets(line.from, course.c);
+    } else if (!l.to.empty()) {
+      const size_t to = indexOf(s_.points, l.to, "point", key + "/to");
+      course.backwards = !meets(to, course.c) && meets(to, course.a);
+    }
+    if (course.backwards) std::swap(course.a, course.c);
+    line.from = endPoint(l.from, course.a, near, line.name + " from", key + "/from");
+    line.to = endPoint(l.to, course.c, near, line.name + " to", key + "/to");
+    return course;
+  }
+
+  /// The point at an end of an edge: the one named, one that lies there, or a new one.
+  size_t endPoint(const std::string& named, const Vector3d& end, double near, const std::string& fresh, const std::string& key) {
+    if (!named.empty()) {
+      const size_t point = indexOf(s_.points, named, "point", key);
+      if (!((out_.at[point] - end).norm() <= near))
+        throw Error("the point '" + named + "' does not lie at an end of the edge, which is at " + shortNumber(end.x()) + ", " +
+                        shortNumber(end.y()) + ", " + shortNumber(end.z()) + " mm",
+                    path_ + "/" + key, "Put it there, or leave it out: a point is made there then.");
+      return point;
+    }
+    for (size_t i = 0; i < out_.at.size(); ++i)
+      if ((out_.at[i] - end).norm() <= near) return i;
+    out_.points.push_back(fresh), out_.joined.emplace_back(), out_.at.push_back(end);
+    return out_.at.size() - 1;
   }
 
   int divisions(const Course& course, const model::SlenderLine& l, const std::string& key) const {
@@ -154,8 +209,8 @@ class Lines {
     }
     if (!part_.mesh.count.empty())
       return limited(q_.whole(part_.mesh.count.front(), 1, 100000, mesh + "/count", true) / fineness_.factor, mesh + "/count");
-    const double turning = course.arc ? course.angle / (2 * std::numbers::pi) * fineness_.perCircle : 0;
-    return int(std::ceil(std::max(fineness_.perLine / fineness_.factor, turning)));
+    const double turning = course.turned() / (2 * std::numbers::pi) * fineness_.perCircle;
+    return int(std::ceil(std::max(fineness_.perLine / fineness_.factor, turning) - 1e-6));
   }
 
   /// Up of each piece: what is given, else y as in the view, made square to the piece.

@@ -33,6 +33,7 @@
 #include "core/base/text.hpp"
 #include "core/geometry/face_shape.hpp"
 #include "core/geometry/feature_shapes.hpp"
+#include "core/geometry/imprint.hpp"
 #include "core/geometry/recipes.hpp"
 #include "core/geometry/step_features.hpp"
 #include "core/model/document.hpp"
@@ -168,12 +169,15 @@ class SolidBuilder {
 
   void add(const model::Feature& f, const std::string& path) try {
     const int given = bool(f.box) + bool(f.cylinder) + bool(f.tube) + bool(f.ball) + bool(f.step) + bool(f.fillet) +
-                      bool(f.chamfer) + bool(f.plate) + bool(f.angle) + bool(f.bolt) + bool(f.profile) + bool(f.half);
+                      bool(f.chamfer) + bool(f.plate) + bool(f.angle) + bool(f.bolt) + bool(f.profile) + bool(f.half) +
+                      bool(f.imprint);
     if (given != 1)
-      throw Error("a feature is one of box, plate, angle, cylinder, tube, ball, profile, bolt, step, half, fillet and chamfer",
-                  path, given ? "Make several features of it." : "Give one.");
-    if (f.around && (f.fillet || f.chamfer || f.half))
-      throw Error("edges and cuts by a plane are not repeated round an axis", path + "/around",
+      throw Error(
+          "a feature is one of box, plate, angle, cylinder, tube, ball, profile, bolt, step, half, imprint, fillet and "
+          "chamfer",
+          path, given ? "Make several features of it." : "Give one.");
+    if (f.around && (f.fillet || f.chamfer || f.half || f.imprint))
+      throw Error("edges, cuts by a plane and circles on faces are not repeated round an axis", path + "/around",
                   "Take \"around\" out; a fillet works on all edges of the faces it names.");
     if (f.fillet || f.chamfer) {
       if (body_.shape.IsNull())
@@ -184,6 +188,14 @@ class SolidBuilder {
       }
       BRepFilletAPI_MakeChamfer maker(body_.shape);
       return shapeEdges(maker, *f.chamfer, featureName(f, "chamfer"), "slope", path + "/chamfer");
+    }
+    if (f.imprint) {
+      if (body_.shape.IsNull()) throw Error("there is nothing yet to draw on", path, "Put it after the feature it is drawn on.");
+      const auto& own = *f.imprint;
+      body_ = imprinted(body_, own.on, shapes_.point(own.center, path + "/imprint/center"),
+                        shapes_.positive(own.radius, "radius", path + "/imprint/radius"), featureName(f, "imprint"),
+                        path + "/imprint");
+      return;
     }
     const char* const kind = f.box        ? "box"
                              : f.plate    ? "plate"

@@ -297,6 +297,13 @@ void scale(std::vector<geometry::Block>& blocks, geometry::Sweep& sweep, double 
 /// A part of shapes: mapped blocks, in space swept.
 static void addShapes(mesh::Mesh& mesh, int index, const Document& d, const Quantities& q, const std::string& path) {
   const auto& part = d.parts[size_t(index)].second;
+  const bool sweptSheet = part.thin && (part.extrude || part.revolve || part.coil || part.along);
+  if (!part.near.empty() && !sweptSheet)
+    throw Error("smaller elements round a place are made in solids and in swept sheets only", path + "/near",
+                "Give the shape counts and \"grading\", or take \"near\" out.");
+  if (!part.faceSizes.empty())
+    throw Error("sizes on faces are for parts made of features or a STEP file", path + "/sizes",
+                "Give the shape a \"mesh\" of its own, or take \"sizes\" out.");
   if (part.thin) return addThin(mesh, index, d, q, path);
   auto blocks = geometry::blocks(part, q, path);
   auto sweep = geometry::sweep(part, q, path);

@@ -8,6 +8,7 @@
 #include "core/geometry/sheet.hpp"
 #include "core/geometry/wall.hpp"
 #include "core/lower/lower.hpp"
+#include "core/lower/near_sizes.hpp"
 #include "core/mesh/face_sheet.hpp"
 #include "core/mesh/free.hpp"
 #include "core/mesh/thin.hpp"
@@ -55,17 +56,7 @@ mesh::FreeSizes sizesOf(const model::Part& part, const geometry::Solid& solid, c
   mesh::FreeSizes sizes{
       size, sizesOnFaces(part, solid, q, path + "/sizes"), factor, perCircle, {}, part.element, d.fineness == "draft"};
   const auto placed = geometry::placement(part, q, true, path);
-  for (size_t i = 0; i < part.near.size(); ++i) {
-    const auto& n = part.near[i];
-    const std::string place = path + "/near/" + std::to_string(i + 1);
-    const auto at = q.list(n.at, Kind::length, place + "/at");
-    const double within = q(n.within, Kind::length, place + "/within"), h = q(n.size, Kind::length, place + "/size");
-    if (at.size() != 3) throw Error("a place needs three coordinates", place + "/at", "Write [x, y, z].");
-    if (!(within > 0))
-      throw Error("the distance is " + shortNumber(within) + " mm", place + "/within", "Give a value above zero.");
-    if (!(h > 0)) throw Error("the element size is " + shortNumber(h) + " mm", place + "/size", "Give a value above zero.");
-    sizes.near.push_back({placed(Vector3d(at[0], at[1], at[2])), within, h});
-  }
+  for (auto& n : nearSizes(part, q, path)) sizes.near.push_back({placed(n.at), n.within, n.size});
   return sizes;
 }
 

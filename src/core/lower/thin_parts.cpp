@@ -3,7 +3,10 @@
 #include "core/base/error.hpp"
 #include "core/geometry/sheet.hpp"
 #include "core/lower/lower.hpp"
+#include "core/lower/near_sizes.hpp"
 #include "core/mesh/mapped.hpp"
+#include "core/mesh/near_sheet.hpp"
+#include "core/mesh/sweep.hpp"
 #include "core/mesh/thin.hpp"
 #include "core/model/document.hpp"
 #include "core/model/part.hpp"
@@ -34,8 +37,14 @@ void addThin(mesh::Mesh& mesh, int index, const model::Document& d, const model:
   } else {
     std::vector<geometry::Block> none;
     scale(none, sweep, factor);
-    const auto line = geometry::sheetLine(part, q, {factor, 2 * perCircle}, path);
-    const auto strip = mesh::strip(line, sides, name, sweep.kind == geometry::Sweep::Kind::revolve, path);
+    auto line = geometry::sheetLine(part, q, {factor, 2 * perCircle}, path);
+    const bool axis = sweep.kind == geometry::Sweep::Kind::revolve;
+    auto strip = mesh::strip(line, sides, name, axis, path);
+    if (auto near = nearSizes(part, q, path); !near.empty()) {
+      for (auto& n : near) n.size *= factor;
+      mesh::refineNear(line, sweep, mesh::layersOf(strip, sweep), near, path);
+      strip = mesh::strip(line, sides, name, axis, path);
+    }
     mesh::addSweptSheet(mesh, index, strip, sweep, sides, through, path);
   }
   if (thin.cells == "triangles") mesh::splitIntoTriangles(mesh, index);

@@ -24,7 +24,7 @@ constexpr double solvableSheet = 0.05;
 Json quadsByWorker(const geometry::Solid& solid, const std::vector<int>& faces, Json wishes, const std::string& path,
                    const Working& working) {
   wishes["element"] = "sheet", wishes["sheet"] = faces, wishes["seconds"] = 120;
-  const std::string key = digestOf("3 " + wishes.dump() + solid.brep());
+  const std::string key = digestOf("4 " + wishes.dump() + solid.brep());
   if (const auto before = kept("meshes", key))
     if (Json j = Json::from_cbor(*before, true, false); j.is_object() && j.contains("cells")) return j;
   Json best, failure;

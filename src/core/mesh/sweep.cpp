@@ -12,6 +12,15 @@
 namespace anvil::mesh {
 namespace {
 
+double turnOf(const geometry::TrailPiece& p) { return p.kind == geometry::TrailPiece::Kind::line ? 0 : std::abs(p.angle); }
+
+/// By the element size, and no more than 30 degrees each where the trail bends.
+int layersOfTrail(const geometry::Sweep& sweep, double edge) {
+  double layers = 0;
+  for (const auto& p : sweep.trail) layers += std::max(p.extent / std::max(edge, 1e-300), turnOf(p) / (std::numbers::pi / 6));
+  return std::max(1, std::min(100000, int(std::lround(layers))));
+}
+
 class Sweeper {
  public:
   Sweeper(Mesh& mesh, int part, const Mesh& plane, const geometry::Sweep& sweep, const std::string& path)
@@ -23,7 +32,7 @@ class Sweeper {
         revolves_(sweep.kind == geometry::Sweep::Kind::revolve),
         quadratic_(info(plane.blocks.front().type).quadratic) {
     for (const auto& x : plane_.x) longest_ = std::max(longest_, x.norm());
-    layers_ = sweep_.count > 0 ? sweep_.count : layersBySize();
+    layers_ = layersOf(plane, sweep);
     perLayer_ = quadratic_ ? 2 : 1;
     if (sweep_.kind == geometry::Sweep::Kind::trail) turnsApart(), stations();
     closed_ = revolves_ && sweep_.length > 2 * std::numbers::pi * (1 - 1e-9);
@@ -52,16 +61,6 @@ class Sweeper {
   int levels() const { return layers_ * perLayer_ + 1; }
   double tolerance() const { return 1e-9 * (1 + longest_); }
 
-  int layersBySize() const {
-    double edge = 0, radius = 0;
-    for (const auto& b : plane_.blocks) edge = std::max(edge, quality(plane_, b).longestEdge);
-    for (const auto& x : plane_.x) radius = std::max(radius, x.x());
-    if (sweep_.kind == geometry::Sweep::Kind::trail) return layersOfTrail(edge);
-    const double twists = std::abs(sweep_.twist) / (std::numbers::pi / 12);
-    const double length = revolves_ ? sweep_.length * std::max(radius / 2, 1e-300) : sweep_.length;
-    return std::max(1, std::min(10000, int(std::lround(std::max(length / std::max(edge, 1e-300), twists)))));
-  }
-
   /// Neighbouring turns of a coil must not go through each other.
   void turnsApart() const {
     const auto& p = sweep_.trail.front();
@@ -73,17 +72,6 @@ class Sweeper {
       throw Error("the coil's turns go through each other: the section is " + shortNumber(high - low, 3) +
                       " mm high, the pitch " + shortNumber(pitch, 3) + " mm",
                   path_ + "/coil/pitch", "Give a larger pitch, or a thinner section.");
-  }
-
-  static double turnOf(const geometry::TrailPiece& p) {
-    return p.kind == geometry::TrailPiece::Kind::line ? 0 : std::abs(p.angle);
-  }
-
-  /// By the element size, and no more than 30 degrees each where the trail bends.
-  int layersOfTrail(double edge) const {
-    double layers = 0;
-    for (const auto& p : sweep_.trail) layers += std::max(p.extent / std::max(edge, 1e-300), turnOf(p) / (std::numbers::pi / 6));
-    return std::max(1, std::min(100000, int(std::lround(layers))));
   }
 
   /// Shares the layers out so that each piece of the trail has its own: the seams between pieces lie between layers.
@@ -242,6 +230,18 @@ class Sweeper {
 };
 
 }  // namespace
+
+int layersOf(const Mesh& plane, const geometry::Sweep& sweep) {
+  if (sweep.count > 0) return sweep.count;
+  double edge = 0, radius = 0;
+  for (const auto& b : plane.blocks) edge = std::max(edge, quality(plane, b).longestEdge);
+  for (const auto& x : plane.x) radius = std::max(radius, x.x());
+  if (sweep.kind == geometry::Sweep::Kind::trail) return layersOfTrail(sweep, edge);
+  const double twists = std::abs(sweep.twist) / (std::numbers::pi / 12);
+  const bool revolves = sweep.kind == geometry::Sweep::Kind::revolve;
+  const double length = revolves ? sweep.length * std::max(radius / 2, 1e-300) : sweep.length;
+  return std::max(1, std::min(10000, int(std::lround(std::max(length / std::max(edge, 1e-300), twists)))));
+}
 
 void addSwept(Mesh& mesh, int part, const Mesh& plane, const geometry::Sweep& sweep, const std::string& path) {
   Sweeper(mesh, part, plane, sweep, path).run();

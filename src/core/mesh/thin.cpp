@@ -97,7 +97,7 @@ Mesh strip(const geometry::SheetLine& line, const geometry::SheetSides& sides, c
   for (size_t k = 0; k < line.curves.size(); ++k) {
     const auto& c = line.curves[k];
     for (int i = 0; i < c.count; ++i) {
-      const double f = double(i) / c.count;
+      const double f = line.share(k, i);
       Point2 normal = leftOf(c.tangent(f));
       if (i == 0 && (k > 0 || line.closed))
         normal = mitred(leftOf(line.curves[(k + line.curves.size() - 1) % line.curves.size()].tangent(1)), normal, c.at(0), path);

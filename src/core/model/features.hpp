@@ -79,6 +79,13 @@ struct HalfFeature {
   Direction normal;  ///< points away from what stays
   bool operator==(const HalfFeature&) const = default;
 };
+/// A circle on a plane face: what lies inside becomes a face of its own, for washers and places that are pressed.
+struct ImprintFeature {
+  std::string on;  ///< "feature.face"
+  Point center;
+  Entry radius;
+  bool operator==(const ImprintFeature&) const = default;
+};
 struct Feature {
   std::string name, note;
   std::string how = "add";  ///< "add", "cut" or "common"
@@ -94,6 +101,7 @@ struct Feature {
   std::optional<Revolve> revolve;
   std::optional<StepFeature> step;
   std::optional<HalfFeature> half;
+  std::optional<ImprintFeature> imprint;
   std::optional<EdgeFeature> fillet, chamfer;
   std::optional<RoundPattern> around;
   bool operator==(const Feature&) const = default;

@@ -142,6 +142,11 @@ void list(FieldLister& v, HalfFeature& h) {
   v("at", h.at, "A point of the plane; the origin when left out.", Kind::length);
   v("normal", h.normal, "Points away from the side that stays: x, -x, … or a vector.");
 }
+void list(FieldLister& v, ImprintFeature& p) {
+  v("on", p.on, "The plane face that the circle is drawn on, feature.face.");
+  v("center", p.center, "Its centre; it is put onto the face.", Kind::length);
+  v("radius", p.radius, "Its radius: under a washer, half of its outer diameter.", Kind::length);
+}
 void list(FieldLister& v, RoundPattern& p) {
   v("count", p.count, "How many there are, the first one among them.", Kind::number);
   v("axis", p.axis, "Direction of the axis: x, y, z or a vector.");
@@ -164,6 +169,7 @@ void list(FieldLister& v, Feature& f) {
   v("extrude", f.extrude, "How far the profile is pulled.");
   v("revolve", f.revolve, "How far the profile is turned.");
   v("half", f.half, "Cuts the part by a plane; the face it makes is called cut.", OneOf{});
+  v("imprint", f.imprint, "Draws a circle on a face: what lies inside is a face of its own, called inside.", OneOf{});
   v("step", f.step, "A solid from a STEP file; faces 1, 2, 3 and so on, in the order of the file.", OneOf{});
   v("fillet", f.fillet, "Rounds edges; the faces it makes are called round.", OneOf{});
   v("chamfer", f.chamfer, "Cuts edges off; the faces it makes are called slope.", OneOf{});
@@ -216,6 +222,10 @@ void list(FieldLister& v, SlenderLine& l) {
   v("carries", l.carries, "all: a beam. pull and push: a bar with a normal force alone. pull: a stay, which goes slack.",
     Choice{{"all", "pull and push", "pull"}});
   v("tension", l.tension, "Normal force in it at the start, before anything moves.", Kind::force);
+  v("edge", l.edge,
+    "Edge of another part that it runs along, of a solid or a sheet: part.face & part.face. Points are then made at its ends "
+    "unless from and to name some that lie there.",
+    Refers::places);
   v("count", l.count, "Elements along it; by the element size when left out, else 16.", Kind::number);
 }
 void list(FieldLister& v, Slender& s) {

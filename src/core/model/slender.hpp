@@ -28,6 +28,7 @@ struct SlenderLine {
   std::string carries = "all";  ///< "all": forces and moments; "pull and push" or "pull": a bar's or a stay's normal force
   Entry tension = 0;            ///< normal force it has at the start
   Entry count;                  ///< elements along it
+  std::string edge;             ///< edge of another part's solid or sheet that it runs along: "part.face & part.face"
   bool operator==(const SlenderLine&) const = default;
 };
 

@@ -4,9 +4,12 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/model/document.hpp"
 #include "core/model/history.hpp"
 #include "core/model/names.hpp"
+#include "core/model/part.hpp"
 #include "core/model/place_names.hpp"
+#include "core/model/slender.hpp"
 
 namespace anvil::model {
 namespace {
@@ -109,6 +112,27 @@ void rename(Document& document, const std::string& kind, const std::string& from
       name = followed(name, from, to);
     else if (name == from)
       name = to;
+  });
+}
+
+void followSlender(Document& d, const std::string& part, const std::string& list, const std::string& from,
+                   const std::string& to) {
+  const auto take = [&](std::string& name) {
+    if (name == from) name = to;
+  };
+  if (auto* own = d.parts.find(part); own && own->slender)
+    for (auto& [name, line] : own->slender->lines) {
+      if (list == "points") take(line.from), take(line.to);
+      if (list == "sections") take(line.section);
+    }
+  if (list == "sections") return;
+  const std::string before = part + "." + from, after = part + "." + to;
+  for (auto& [name, other] : d.parts)
+    if (other.slender && list == "points")
+      for (auto& [point, at] : other.slender->points)
+        if (at.size() == 1 && at.front().text == before) at.front().text = after;
+  eachReference(root(d), Refers::nothing, [&](std::string& name, Refers refers) {
+    if (refers == Refers::places && name == before) name = after;
   });
 }
 

@@ -27,4 +27,9 @@ std::string copy(Document& document, const std::string& kind, const std::string&
 /// Gives a thing another name, everywhere. Throws Error where that name is taken or cannot be used.
 void rename(Document& document, const std::string& kind, const std::string& from, const std::string& to);
 
+/// What refers to a point, line or section of a slender part follows when that has got another name. `list`: "points", "lines" or
+/// "sections".
+void followSlender(Document& document, const std::string& part, const std::string& list, const std::string& from,
+                   const std::string& to);
+
 }  // namespace anvil::model
