@@ -9,6 +9,7 @@
 #include "core/base/error.hpp"
 #include "core/results/export.hpp"
 #include "core/results/fields.hpp"
+#include "core/results/slender_fields.hpp"
 #include "core/results/store.hpp"
 
 using namespace anvil;
@@ -24,7 +25,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const results::Reader r(file);
     (void)results::historiesCsv(r);
     for (size_t row = 0; row < std::min<size_t>(3, r.rows().size()); ++row) {
-      for (const auto& f : results::fieldList(r.header())) (void)results::nodalField(r, f.name, row);
+      for (const auto& f : results::fieldList(r.header())) {
+        const auto nodal = results::nodalField(r, f.name, row);
+        if (results::isSlenderField(f.name)) (void)results::slenderEnds(r, f.name, row, nodal);
+      }
       (void)r.whole(row);
     }
   } catch (const Error& e) {

@@ -60,6 +60,15 @@ TEST(DrawnLines, LinesAlongEdgesThatMeetAreJoined) {
   EXPECT_EQ(m.turnNode.size(), 3u + 2 * 15);
 }
 
+TEST(DrawnLines, LinesGoOnFromThePointsThatEdgesMake) {
+  const auto m = meshOf(framed(R"("stay": {"from": "a from", "to": "top"}, "a": {"edge": "block.box.right & block.box.back"})",
+                               R"({"top": [80, 90, 20]})"));
+  ASSERT_EQ(m.lines.size(), 2u);
+  EXPECT_EQ(m.lines[0].name, "rib.stay");
+  EXPECT_EQ(m.lines[0].nodes.front(), m.spot("rib.a from")->node);
+  EXPECT_EQ(m.spots.size(), 3u);
+}
+
 TEST(DrawnLines, ARoundEdgeIsAClosedRing) {
   const auto m = meshOf(framed(R"("ring": {"edge": "block.post.end & block.post.side", "up": [0, 0, 1]})"));
   const auto x = nodesOfLine(m, "rib.ring");

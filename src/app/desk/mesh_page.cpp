@@ -173,10 +173,12 @@ void MeshPage::examine() {
   }
   for (const auto& b : mesh.blocks) {
     const auto q = mesh::quality(mesh, b);
+    const QString warp = b.thin() ? " · warped by up to " + number(q.greatestWarp, 2) + "°" : QString();
     auto* l = new QLabel(
-        QString("%1<br><span style='color:%2'>%3 %4 · edges %5 to %6 mm · from %7</span>")
+        QString("%1<br><span style='color:%2'>%3 %4 · edges %5 to %6 mm · from %7 · aspect up to %8%9</span>")
             .arg(QString::fromStdString(mesh.parts[size_t(b.part)]).toHtmlEscaped(), theme().faint.name(), grouped(b.count()),
-                 mesh::info(b.type).name, number(q.shortestEdge, 2), number(q.longestEdge, 2), number(q.leastScaledJacobian, 2)),
+                 mesh::info(b.type).name, number(q.shortestEdge, 2), number(q.longestEdge, 2), number(q.leastScaledJacobian, 2))
+            .arg(number(q.greatestAspect, 2), warp),
         body_);
     l->setWordWrap(true), l->setContentsMargins(2, 2, 2, 2);
     add(l);

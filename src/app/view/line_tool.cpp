@@ -175,6 +175,7 @@ void LineTool::paint(QPainter& p) const {
   if (last_) words += QString("   ·   %1 mm long").arg(QString::fromStdString(shortNumber((next_->at - last_->at).norm(), 4)));
   QRectF box(at.x() + 14, at.y() - 30, p.fontMetrics().horizontalAdvance(words) + 14, 22);
   if (box.right() > canvas_.width() - 4) box.moveRight(at.x() - 14);
+  if (box.top() < 4) box.moveTop(at.y() + 12);
   p.setPen(QPen(theme().accent, 1)), p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
   p.setPen(theme().ink), p.drawText(box, Qt::AlignCenter, words);
 }

@@ -42,8 +42,8 @@ void Overlay::paintEvent(QPaintEvent*) {
     symbols(p);
   pins(p);
   box(p);
-  v_.lines_->paint(p);
   words(p);
+  v_.lines_->paint(p);
 }
 
 /// The box while it is drawn, and the nodes that were in it.

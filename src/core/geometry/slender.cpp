@@ -71,7 +71,16 @@ class Lines {
     }
     for (const auto& [name, section] : s_.sections)
       out_.sections.push_back(sectionShape(section, plane_, q_, path_ + "/sections/" + name));
-    for (const auto& [name, line] : s_.lines) add(name, line);
+    std::vector<std::pair<SlenderLine, Course>> ways(s_.lines.size());
+    for (const bool edges : {true, false})  // these make points, which others may name
+      for (size_t i = 0; i < s_.lines.size(); ++i) {
+        const auto& [name, l] = s_.lines[i];
+        if (l.edge.empty() == edges) continue;
+        auto& [line, course] = ways[i];
+        line.name = name;
+        course = edges ? alongEdge(line, l, "lines/" + name) : drawn(line, l, "lines/" + name);
+      }
+    for (size_t i = 0; i < ways.size(); ++i) add(std::move(ways[i].first), ways[i].second, s_.lines[i].second);
     std::set<size_t> used;
     for (const auto& l : out_.lines) used.insert({l.from, l.to});
     for (size_t i = 0; i < out_.points.size(); ++i)
@@ -119,11 +128,17 @@ class Lines {
                 !near.empty() ? "Did you mean '" + near + "'?" : "Known: " + inProse(list.names()) + ".");
   }
 
-  void add(const std::string& name, const model::SlenderLine& l) {
-    const std::string key = "lines/" + name;
-    SlenderLine line;
-    line.name = name;
-    const Course course = l.edge.empty() ? drawn(line, l, key) : alongEdge(line, l, key);
+  size_t pointNamed(const std::string& name, const std::string& key) const {
+    const auto& known = out_.points;
+    for (size_t i = 0; i < known.size(); ++i)
+      if (known[i] == name) return i;
+    const auto near = nearest(name, known);
+    throw Error("there is no point '" + name + "'", path_ + "/" + key,
+                !near.empty() ? "Did you mean '" + near + "'?" : "Known: " + inProse(known) + ".");
+  }
+
+  void add(SlenderLine line, const Course& course, const model::SlenderLine& l) {
+    const std::string key = "lines/" + line.name;
     if (!l.section.empty()) line.section = indexOf(s_.sections, l.section, "section", key + "/section");
     line.hingedFrom = l.hinged == "from" || l.hinged == "both", line.hingedTo = l.hinged == "to" || l.hinged == "both";
     line.carries = l.carries == "pull" ? Carries::pull : l.carries == "all" ? Carries::all : Carries::pullAndPush;
@@ -144,7 +159,7 @@ class Lines {
 
   /// From point to point.
   Course drawn(SlenderLine& line, const model::SlenderLine& l, const std::string& key) const {
-    line.from = indexOf(s_.points, l.from, "point", key + "/from"), line.to = indexOf(s_.points, l.to, "point", key + "/to");
+    line.from = pointNamed(l.from, key + "/from"), line.to = pointNamed(l.to, key + "/to");
     const Vector3d a = out_.at[line.from], c = out_.at[line.to];
     if (!l.by.empty()) return arcThrough(a, place(l.by, key + "/by"), c, path_ + "/" + key + "/by");
     return {false, a, c, a, a};
@@ -164,10 +179,10 @@ class Lines {
     const double near = 1e-6 * course.length();
     const auto meets = [&](size_t point, const Vector3d& end) { return (out_.at[point] - end).norm() <= near; };
     if (!l.from.empty()) {
-      line.from = indexOf(s_.points, l.from, "point", key + "/from");
+      line.from = pointNamed(l.from, key + "/from");
       course.backwards = !meets(line.from, course.a) && meets(line.from, course.c);
     } else if (!l.to.empty()) {
-      const size_t to = indexOf(s_.points, l.to, "point", key + "/to");
+      const size_t to = pointNamed(l.to, key + "/to");
       course.backwards = !meets(to, course.c) && meets(to, course.a);
     }
     if (course.backwards) std::swap(course.a, course.c);
@@ -179,7 +194,7 @@ class Lines {
   /// The point at an end of an edge: the one named, one that lies there, or a new one.
   size_t endPoint(const std::string& named, const Vector3d& end, double near, const std::string& fresh, const std::string& key) {
     if (!named.empty()) {
-      const size_t point = indexOf(s_.points, named, "point", key);
+      const size_t point = pointNamed(named, key);
       if (!((out_.at[point] - end).norm() <= near))
         throw Error("the point '" + named + "' does not lie at an end of the edge, which is at " + shortNumber(end.x()) + ", " +
                         shortNumber(end.y()) + ", " + shortNumber(end.z()) + " mm",
