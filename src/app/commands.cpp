@@ -1,12 +1,19 @@
 // The window's commands: their keys, and the box that finds them and everything in the model by name.
+#include <QAbstractButton>
+#include <QCheckBox>
 #include <QLineEdit>
-#include <QListWidget>
+#include <QMenu>
+#include <QPointer>
+#include <QPushButton>
+#include <QRegularExpression>
 #include <QShortcut>
+#include <QStackedWidget>
 #include <QToolButton>
 #include <QUndoStack>
 
 #include "app/main_window.hpp"
 #include "app/theme.hpp"
+#include "app/typed.hpp"
 #include "app/view/line_tool.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/bolts.hpp"
@@ -16,18 +23,30 @@
 #include "core/model/history.hpp"
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
+#include "core/model/things.hpp"
 
 namespace anvil::app {
 
-void MainWindow::command(const QString& name, const QString& keys, std::function<void()> act) {
-  commands_.push_back({name, keys, act});
+void MainWindow::command(const QString& name, const QString& keys, std::function<void()> act, const QString& help) {
+  box_->add({name, keys, help, act});
   if (!keys.isEmpty()) connect(new QShortcut(QKeySequence(keys), this), &QShortcut::activated, this, act);
 }
 
 void MainWindow::buildCommands() {
-  command("Open…", "Ctrl+O", [this] { emit start_->openDialogAsked(); });
-  command("Bring in STEP geometry…", "Ctrl+I", [this] { askForGeometry(); });
-  command("Save", "Ctrl+S", [this] { save(); });
+  command(
+      "Open…", "Ctrl+O", [this] { emit start_->openDialogAsked(); }, "A model file");
+  command(
+      "Bring in STEP geometry…", "Ctrl+I", [this] { askForGeometry(); }, "Import parts of a CAD file");
+  command(
+      "New model", "", [this] { askForKind(); }, "Plane strain, plane stress, axisymmetric, solid, thin");
+  command(
+      "Save as…", "Ctrl+Shift+S", [this] { saveAs(); }, "Write the model under another name");
+  command(
+      "Start page", "", [this] { start_->refresh(), showPage(0); }, "Examples, recent models");
+  command(
+      "Quit", "Ctrl+Q", [this] { close(); }, "Close the window; unsaved changes are kept");
+  command(
+      "Save", "Ctrl+S", [this] { save(); }, "Write the model file");
   command("Undo", "Ctrl+Z", [this] {
     const auto what = document_.undoStack()->undoText();
     document_.undoStack()->undo();
@@ -38,30 +57,43 @@ void MainWindow::buildCommands() {
     document_.undoStack()->redo();
     notice(what.isEmpty() ? "Nothing to redo." : "Done again: " + what);
   });
-  command("Run", "Ctrl+R", [this] { run(); });
-  command("Continue the run", "", [this] { run(true); });
+  command(
+      "Run", "Ctrl+R", [this] { run(); }, "Solve, calculate");
+  command(
+      "Continue the run", "", [this] { run(true); }, "Resume, restart from the last increment");
   command("Pause or resume the run", "Ctrl+P",
           [this] { run_.state() == RunControl::State::paused ? run_.resume() : run_.pause(); });
   command("Play or halt the history", "Space", [this] { history_->play(!history_->playing()); });
   command("Next increment", "Right", [this] { results_.setRow(results_.row() + 1); });
   command("Previous increment", "Left", [this] { results_.setRow(results_.row() - 1); });
-  command("As built", "Home", [this] { results_.setRow(-1); });
-  command("Last increment", "End", [this] { results_.setRow(1 << 30); });
-  command("Show everything", "F", [this] { view_->fit(); });
-  command("Element edges on or off", "M", [this] { view_->findChild<QToolButton*>("edges")->toggle(); });
+  command(
+      "As built", "Home", [this] { results_.setRow(-1); }, "The model before loading");
+  command(
+      "Last increment", "End", [this] { results_.setRow(1 << 30); }, "The end of the loading");
+  command(
+      "Show everything", "F", [this] { view_->fit(); }, "Fit, zoom to all");
+  command(
+      "Element edges on or off", "M", [this] { view_->findChild<QToolButton*>("edges")->toggle(); }, "Mesh lines");
   command("Undeformed outline on or off", "U", [this] { view_->findChild<QToolButton*>("undeformed")->toggle(); });
   command("Swept display on or off", "W", [this] {
     if (document_.document().space == "axisymmetric") view_->findChild<QToolButton*>("sweep")->toggle();
   });
-  command("Colour bands on or off", "B", [this] { view_->setBands(!view_->bands()); });
-  command("Touch map on or off", "T", [this] { shelf_->showMap(!shelf_->showsMap()); });
-  command("Find what touches", "K", [this] { showTouching(); });
-  command("Mesh: counts, quality, cost", "Q", [this] { showMesh(); });
+  command(
+      "Colour bands on or off", "B", [this] { view_->setBands(!view_->bands()); }, "Contour steps instead of smooth colours");
+  command(
+      "Touch map on or off", "T", [this] { shelf_->showMap(!shelf_->showsMap()); }, "All contacts at once");
+  command(
+      "Find what touches", "K", [this] { showTouching(); }, "Contact pairs, search faces close to each other");
+  command(
+      "Mesh: counts, quality, cost", "Q", [this] { showMesh(); }, "Elements, nodes, unknowns, memory, shape");
   command("Fit a bolt to the picked hole", "Shift+B", [this] { fitBolt(); });
   command("Beam bolt between two picked faces", "Shift+N", [this] { addBeamBolt(); });
-  command("Make a thin part of the picked faces", "Shift+T", [this] { makeThin(); });
-  command("Make a slender part of the picked edges", "Shift+E", [this] { makeSlender(); });
-  command("Draw lines of a slender part", "D", [this] { drawLines(); });
+  command(
+      "Make a thin part of the picked faces", "Shift+T", [this] { makeThin(); }, "Sheet, shell");
+  command(
+      "Make a slender part of the picked edges", "Shift+E", [this] { makeSlender(); }, "Beams along edges");
+  command(
+      "Draw lines of a slender part", "D", [this] { drawLines(); }, "Beam, frame, stay by clicks");
   command("Stop meshing", "", [this] { preparation_.stop(); });
   command("Mesh again", "", [this] { preparation_.again(); });
   command("Keep the box round what is picked as a region", "", [this] { keepBox(); });
@@ -85,11 +117,27 @@ void MainWindow::buildCommands() {
     auto* b = view_->findChild<QToolButton*>("section");
     b->isHidden() ? notice("A section cuts solid models only.") : b->toggle();
   });
+  const auto hides = [this](const QString& what, const QString& keys, QWidget* w) {
+    command(
+        "Hide or show the " + what, keys, [w] { w->setVisible(w->isHidden()); }, "Room for the view");
+  };
+  hides("shelf", "F6", shelf_), hides("desk", "F7", desk_), hides("loading history", "F8", history_);
+  command(
+      "View alone, or all", "F9",
+      [this] {
+        const bool all = shelf_->isHidden() && desk_->isHidden() && history_->isHidden();
+        for (QWidget* w : {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(desk_), static_cast<QWidget*>(history_)})
+          w->setVisible(all);
+      },
+      "Enlarge the picture: hides shelf, desk and history");
   command("Model page", "Ctrl+1", [this] { showPage(1); });
   command("Curves page", "Ctrl+2", [this] { showPage(2); });
-  command("Model settings and parameters", "", [this] { select("model", {}); });
-  command("Readiness: faults and doubts", "", [this] { emit desk_->readinessAsked(); });
-  command("Run monitor", "", [this] { showPage(1), desk_->showMonitor(); });
+  command(
+      "Model settings and parameters", "", [this] { select("model", {}); }, "Title, kind, units, geometry, solver");
+  command(
+      "Readiness: faults and doubts", "", [this] { emit desk_->readinessAsked(); }, "Check the model before it runs");
+  command(
+      "Run monitor", "", [this] { showPage(1), desk_->showMonitor(); }, "Progress, residuals, iterations");
   command("Light or dark", "", [this] {
     applyTheme(*qApp, !theme().dark);
     for (auto* w : findChildren<QWidget*>()) w->update();
@@ -106,62 +154,98 @@ void MainWindow::buildCommands() {
   look("Look along y", "Y", -Eigen::Vector3d::UnitY(), -Eigen::Vector3d::UnitZ());
   look("Look along z", "Z", Eigen::Vector3d::UnitZ(), Eigen::Vector3d::UnitY());
   look("Look from the corner", "C", Eigen::Vector3d(0.7, 0.45, 0.8), Eigen::Vector3d::UnitY());
-  command("Pin the greatest value", "G", [this] { view_->pinExtreme(true); });
-  command("Pin the least value", "L", [this] { view_->pinExtreme(false); });
+  command(
+      "Pin the greatest value", "G", [this] { view_->pinExtreme(true); }, "Maximum, hot spot");
+  command(
+      "Pin the least value", "L", [this] { view_->pinExtreme(false); }, "Minimum");
   command("Go to the greatest value", "Shift+G", [this] { view_->goToExtreme(true); });
   command("Go to the least value", "Shift+L", [this] { view_->goToExtreme(false); });
-  command("Send the pins to Curves", "P", [this] { view_->sendPins(); });
-  fixedCommands_ = commands_.size();
-  connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, this, &MainWindow::openCommandBox);
+  command(
+      "Send the pins to Curves", "P", [this] { view_->sendPins(); }, "Plot the result over the history");
+  box_->setMore([this] { return moreCommands(); });
+  connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, box_, &CommandBox::open);
   connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] {
-    if (view_->lineTool()->active() && commandList_->isHidden()) return view_->lineTool()->back();
-    commandList_->hide(), commandBox_->clear(), setFocus();
+    if (view_->lineTool()->active() && !box_->isOpen()) return view_->lineTool()->back();
+    box_->close(), setFocus();
   });
 }
 
-void MainWindow::openCommandBox() {
-  commandBox_->setFocus();
-  filterCommands("");
+/// What a button is called in the box: its words; where it has a sign only, what its tip begins with.
+static QString calledIn(const QAbstractButton& b) {
+  const auto words = b.text().remove('&').section("   ", 0, 0).trimmed();
+  if (words.size() > 2) return words;
+  return b.toolTip().section(QRegularExpression("[:;(]"), 0, 0).trimmed();
 }
 
-void MainWindow::filterCommands(const QString& text) {
-  commands_.resize(fixedCommands_);
-  const auto& d = document_.document();
-  const auto things = [&](const char* kind, const std::vector<std::string>& names) {
-    for (const auto& n : names) {
-      const auto name = QString::fromStdString(n);
-      commands_.push_back({name + "  (" + QString(kind).chopped(1) + ")", {}, [this, kind = QString(kind), name] {
-                             showPage(1), select(kind, name);
-                           }});
-    }
+/// Is it there on its page, seen or scrolled away?
+static bool isOn(const QWidget& page, const QWidget& w) {
+  for (const auto* p = &w; p && p != &page; p = p->parentWidget())
+    if (p->isHidden()) return false;
+  return page.isAncestorOf(&w);
+}
+
+/// Buttons and menus of the window that are no commands yet, things of the model, parameters, results.
+std::vector<Command> MainWindow::moreCommands() {
+  std::vector<Command> list;
+  QStringList known;
+  for (const auto& c : box_->fixed()) known << c.name.toLower();
+  const auto offer = [&](const QString& name, const QString& help, std::function<void()> act) {
+    if (name.size() < 3 || known.contains(name.toLower())) return;
+    known << name.toLower();
+    list.push_back({name, {}, help, std::move(act)});
   };
-  things("parts", d.parts.names()), things("materials", d.materials.names()), things("contacts", d.contacts.names()),
-      things("steps", d.steps.names());
-  things("motions", d.motions.names()), things("loads", d.loads.names()), things("supports", d.supports.names());
-  things("carriers", d.carriers.names()), things("springs", d.springs.names()), things("bolts", d.bolts.names()),
-      things("regions", d.regions.names()), things("temperatures", d.temperatures.names()),
-      things("stabilisations", d.stabilisations.names());
+  for (int page = 0; page < pages_->count(); ++page) {
+    if (page > 0 && !document_.isOpen()) continue;
+    for (auto* b : pages_->widget(page)->findChildren<QAbstractButton*>()) {
+      if (!isOn(*pages_->widget(page), *b) || !b->isEnabled() || qobject_cast<QCheckBox*>(b)) continue;
+      auto* tool = qobject_cast<QToolButton*>(b);
+      auto* push = qobject_cast<QPushButton*>(b);
+      if (auto* menu = tool ? tool->menu() : push ? push->menu() : nullptr) {
+        for (auto* action : menu->actions())
+          offer(calledIn(*b) + ": " + action->text(), action->toolTip() == action->text() ? QString() : action->toolTip(),
+                [action = QPointer<QAction>(action)] {
+                  if (action) action->trigger();
+                });
+        continue;
+      }
+      offer(calledIn(*b), b->toolTip(), [this, page, b = QPointer<QAbstractButton>(b)] {
+        showPage(page);
+        if (b) b->click();
+      });
+    }
+  }
+  if (!document_.isOpen()) return list;
+  const auto offerMenu = [&](int lane, int step, const QString& of) {
+    const auto menu = std::make_shared<QMenu>();
+    history_->fillMenu(*menu, lane, step);
+    for (auto* action : menu->actions()) offer(action->text() + of, "Loading history", [menu, action] { action->trigger(); });
+  };
+  const auto& d = document_.document();
+  for (int step = 0; step < int(d.steps.size()); ++step) offerMenu(-1, step, {});
+  for (const auto& kind : model::kindsOfThings())
+    for (const auto& own : model::namesOf(d, kind)) {
+      const auto name = QString::fromStdString(own), words = QString::fromStdString(kind);
+      list.push_back({name + "  (" + (words == "watch" ? "watched point" : words.chopped(1)) + ")", {}, {}, [this, words, name] {
+                        showPage(1), select(words, name);
+                      }});
+    }
+  for (const auto& [own, value] : d.parameters) {
+    const auto name = QString::fromStdString(own);
+    list.push_back({name + "  (parameter)", {}, shown(value), [this, name] {
+                      showPage(1), select("model", {});
+                      desk_->reachRow("parameters/" + name);
+                    }});
+  }
   if (results_.isOpen())
     for (const auto& f : results::fieldList(results_.header())) {
       const auto name = QString::fromStdString(f.name);
-      commands_.push_back({name + "  (result)", {}, [this, name] {
-                             showPage(1);
-                             if (results_.row() < 0) results_.setRow(1 << 30);
-                             results_.setField(name);
-                           }});
+      list.push_back({name + "  (result)", {}, QString::fromStdString(f.unit), [this, name] {
+                        showPage(1);
+                        if (results_.row() < 0) results_.setRow(1 << 30);
+                        results_.setField(name);
+                      }});
     }
-  commandList_->clear();
-  for (size_t i = 0; i < commands_.size(); ++i) {
-    if (!text.isEmpty() && !commands_[i].name.contains(text, Qt::CaseInsensitive)) continue;
-    auto* item =
-        new QListWidgetItem(commands_[i].name + (commands_[i].keys.isEmpty() ? "" : "\t" + commands_[i].keys), commandList_);
-    item->setData(Qt::UserRole, int(i));
-  }
-  if (commandList_->count() == 0) (new QListWidgetItem("Nothing is called that", commandList_))->setFlags(Qt::NoItemFlags);
-  commandList_->setCurrentRow(0);
-  const QPoint at = commandBox_->mapTo(centralWidget(), QPoint(-60, commandBox_->height() + 4));
-  commandList_->setGeometry(at.x(), at.y(), 340, std::min(360, 26 * std::max(1, commandList_->count()) + 8));
-  commandList_->raise(), commandList_->show();
+  return list;
 }
 
 }  // namespace anvil::app

@@ -17,17 +17,24 @@ namespace anvil::app {
 
 class EditCommand : public QUndoCommand {
  public:
-  EditCommand(DocumentStore& store, const QString& name, model::Document after)
-      : QUndoCommand(name), store_(store), before_(store.document()), after_(std::move(after)) {}
+  EditCommand(DocumentStore& store, const QString& name, model::Document after, int gesture = 0)
+      : QUndoCommand(name), store_(store), before_(store.document()), after_(std::move(after)), gesture_(gesture) {}
+  int id() const override { return gesture_ > 0 ? gesture_ : -1; }
+  bool mergeWith(const QUndoCommand* later) override {
+    after_ = static_cast<const EditCommand*>(later)->after_;
+    return true;
+  }
   void undo() override { store_.set(before_); }
   void redo() override { store_.set(after_); }
 
  private:
   DocumentStore& store_;
   model::Document before_, after_;
+  int gesture_;
 };
 
-DocumentStore::DocumentStore(QObject* parent) : QObject(parent), document_(std::make_unique<model::Document>()) {
+DocumentStore::DocumentStore(QObject* parent)
+    : QObject(parent), document_(std::make_unique<model::Document>()), saved_(std::make_unique<model::Document>()) {
   timer_.setInterval(15000);
   connect(&timer_, &QTimer::timeout, this, &DocumentStore::autosave);
   timer_.start();
@@ -53,7 +60,7 @@ void DocumentStore::dropAutosave() { QFile::remove(autosavePath()); }
 
 void DocumentStore::open(const QString& path) {
   const auto loaded = model::load(path.toStdString());
-  path_ = path, *document_ = loaded, open_ = true, recovered_ = false;
+  path_ = path, *document_ = loaded, *saved_ = loaded, open_ = true, recovered_ = false;
   undo_.clear();
   const QFileInfo saved(autosavePath());
   if (saved.exists() && saved.lastModified() > QFileInfo(path).lastModified()) {
@@ -74,9 +81,14 @@ void DocumentStore::open(const QString& path) {
 }
 
 void DocumentStore::openNew() {
-  path_.clear(), *document_ = {}, open_ = true, recovered_ = false;
-  document_->title = "Untitled";
-  document_->steps("load");
+  model::Document empty;
+  empty.title = "Untitled";
+  empty.steps("load");
+  openNew(empty);
+}
+
+void DocumentStore::openNew(const model::Document& begun) {
+  path_.clear(), *document_ = begun, *saved_ = begun, open_ = true, recovered_ = false;
   undo_.clear();
   emit opened();
   emit changed();
@@ -87,6 +99,7 @@ void DocumentStore::save(const QString& path) {
   if (const auto there = QFileInfo(target).absolutePath().toStdString(); there != document_->home.folder)
     *document_ = model::rehomed(*document_, there);
   model::save(*document_, target.toStdString());
+  *saved_ = *document_;
   dropAutosave();
   path_ = target, recovered_ = false;
   dropAutosave();
@@ -94,11 +107,13 @@ void DocumentStore::save(const QString& path) {
   emit changed();
 }
 
-void DocumentStore::edit(const QString& name, const std::function<void(model::Document&)>& change) {
+void DocumentStore::edit(const QString& name, const std::function<void(model::Document&)>& change) { drag(name, 0, change); }
+
+void DocumentStore::drag(const QString& name, int gesture, const std::function<void(model::Document&)>& change) {
   model::Document after = *document_;
   change(after);
   if (after == *document_) return;
-  undo_.push(new EditCommand(*this, name, std::move(after)));
+  undo_.push(new EditCommand(*this, name, std::move(after), gesture));
 }
 
 void DocumentStore::autosave() {

@@ -24,11 +24,17 @@ class DocumentStore : public QObject {
 
   /// Opens a file; throws Error. A newer autosave of it is taken up instead, and `recovered` is said.
   void open(const QString& path);
+  /// A new model, empty but for a step, or as it was begun.
   void openNew();
+  void openNew(const model::Document& begun);
   /// Saves; throws Error. With a path: under another name.
   void save(const QString& path = {});
   /// Changes the document as one undoable act with a name. Nothing happens when the change leaves it equal.
   void edit(const QString& name, const std::function<void(model::Document&)>& change);
+  /// The same while something is dragged: all with one `gesture` (above zero) are one act.
+  void drag(const QString& name, int gesture, const std::function<void(model::Document&)>& change);
+  /// As it is in the file, or as it was begun.
+  const model::Document& saved() const { return *saved_; }
   /// Writes the autosave now, when there is something to save.
   void autosave();
   /// The text of the document's file, for line numbers.
@@ -45,7 +51,7 @@ class DocumentStore : public QObject {
   QString autosavePath() const;
   void dropAutosave();
 
-  std::unique_ptr<model::Document> document_;
+  std::unique_ptr<model::Document> document_, saved_;
   QString path_;
   QUndoStack undo_;
   QTimer timer_;

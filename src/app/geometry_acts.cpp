@@ -7,17 +7,22 @@
 #include <QThread>
 
 #include "app/main_window.hpp"
+#include "app/new_page.hpp"
+#include "app/next_line.hpp"
 #include "app/view/line_tool.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
 #include "core/geometry/draw_lines.hpp"
 #include "core/geometry/step_parts.hpp"
+#include "core/model/actions.hpp"
+#include "core/model/beginnings.hpp"
 #include "core/model/bolts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/history.hpp"
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
+#include "core/model/place_words.hpp"
 
 namespace anvil::app {
 
@@ -35,7 +40,7 @@ void MainWindow::fitBolt() {
                  .arg(fit.holes.size())
                  .arg(fit.holes.size() == 1 ? "" : "s"));
     } catch (const Error& e) {
-      notice(QString::fromStdString(e.what()));
+      notice(QString::fromStdString(model::inWords(e)));
     }
   });
 }
@@ -116,8 +121,39 @@ void MainWindow::addLine(const geometry::LineEnd& from, const geometry::LineEnd&
     select("parts", QString::fromStdString(made.part));
     notice(QString::fromStdString(made.from + " to " + made.to) + ". Click the next point; Esc lets go, Esc again ends.");
   } catch (const Error& e) {
-    notice(QString::fromStdString(e.what()));
+    notice(QString::fromStdString(model::inWords(e)));
   }
+}
+
+void MainWindow::askForKind() {
+  new_->begin();
+  showPage(3);
+}
+
+void MainWindow::beginModel(const QString& kind, const QString& part) {
+  results_.close();
+  document_.openNew(model::begun(kind.toStdString(), part.toStdString()));
+  showPage(1);
+  next_->begin();
+  if (const auto& parts = document_.document().parts; !parts.empty())
+    select("parts", QString::fromStdString(parts.front().first));
+}
+
+/// What a word of the line of next things leads to.
+void MainWindow::goOn(const QString& stage) {
+  const auto& d = document_.document();
+  if (stage == "run") return run();
+  if (stage == "touching") return showTouching();
+  if (stage == "material" && !d.materials.empty()) return select("materials", QString::fromStdString(d.materials.front().first));
+  if (stage == "part" && !d.parts.empty()) return select("parts", QString::fromStdString(d.parts.front().first));
+  if (stage == "steps" && (!d.loads.empty() || !d.motions.empty()))
+    return notice(
+        "The loading history below has a lane for each load and motion and a column for each step: double-click a cell.");
+  if (stage == "supports" && shelf_->pickedFaces().isEmpty())
+    return notice("Click a face of the part in the view first, then supports again: it is held there.");
+  if (stage == "steps" && shelf_->pickedFaces().isEmpty())
+    return notice("Click a face of the part in the view first, then steps again: a load acts there.");
+  shelf_->add(stage == "part" ? "parts" : stage == "material" ? "materials" : stage == "steps" ? "loads" : stage);
 }
 
 void MainWindow::keepRegion() {

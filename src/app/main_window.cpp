@@ -21,6 +21,8 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/new_page.hpp"
+#include "app/next_line.hpp"
 #include "app/notice_label.hpp"
 #include "app/theme.hpp"
 #include "app/view/line_tool.hpp"
@@ -86,8 +88,15 @@ void MainWindow::buildPages() {
   whole->addWidget(upper), whole->addWidget(history_);
   whole->setStretchFactor(0, 1), whole->setHandleWidth(1), whole->setSizes({540, 216});
 
+  next_ = new NextLine(document_);
+  new_ = new NewPage;
+  auto* modelPage = new QWidget;
+  auto* column = new QVBoxLayout(modelPage);
+  column->setContentsMargins(0, 0, 0, 0), column->setSpacing(0);
+  column->addWidget(next_), column->addWidget(whole, 1);
+
   pages_ = new QStackedWidget;
-  pages_->addWidget(start_), pages_->addWidget(whole), pages_->addWidget(curves_);
+  pages_->addWidget(start_), pages_->addWidget(modelPage), pages_->addWidget(curves_), pages_->addWidget(new_);
 
   connect(shelf_, &Shelf::picked, this, &MainWindow::select);
   connect(shelf_, &Shelf::sightChanged, view_, &ModelView::setSight);
@@ -143,11 +152,16 @@ void MainWindow::buildPages() {
     document_.openNew();
     bringIn(path);
   });
-  connect(start_, &StartPage::newAsked, this, [this] {
-    results_.close();
-    document_.openNew();
-    showPage(1);
+  connect(start_, &StartPage::newAsked, this, &MainWindow::askForKind);
+  connect(new_, &NewPage::chosen, this, &MainWindow::beginModel);
+  connect(new_, &NewPage::geometryAsked, this, [this](const QString& kind) {
+    const auto path = geometryFile();
+    if (path.isEmpty()) return;
+    beginModel(kind, {});
+    bringIn(path);
   });
+  connect(next_, &NextLine::asked, this, &MainWindow::goOn);
+  connect(&run_, &RunControl::incremented, next_, &QWidget::hide);
 }
 
 void MainWindow::buildBar() {
@@ -162,7 +176,7 @@ void MainWindow::buildBar() {
   name_->setPopupMode(QToolButton::InstantPopup), name_->setObjectName("name");
   name_->setStyleSheet("QToolButton { font-weight: 600; } QToolButton::menu-indicator { image: none; }");
   auto* menu = new QMenu(name_);
-  menu->addAction("New", this, [this] { results_.close(), document_.openNew(), showPage(1); });
+  menu->addAction("New", this, &MainWindow::askForKind);
   menu->addAction("Open…", this, [this] { emit start_->openDialogAsked(); });
   menu->addAction("Bring in STEP geometry…", this, &MainWindow::askForGeometry);
   menu->addAction("Save", this, &MainWindow::save);
@@ -184,10 +198,9 @@ void MainWindow::buildBar() {
   notice_->setObjectName("help"), notice_->setMinimumWidth(40);
   notice_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addSpacing(12), row->addWidget(notice_, 1);
-  commandBox_ = new QLineEdit(bar);
-  commandBox_->setObjectName("commandBox");
-  commandBox_->setPlaceholderText("Find a command, part or result   Ctrl+K"), commandBox_->setFixedWidth(280);
-  row->addWidget(commandBox_);
+  box_ = new CommandBox(body);
+  box_->setFixedWidth(280);
+  row->addWidget(box_);
   ready_ = new QToolButton(bar);
   ready_->setObjectName("readiness");
   const auto list = [this] { preparation_.whenCurrent([this] { desk_->showReadiness(preparation_.readiness()), showPage(1); }); };
@@ -205,19 +218,6 @@ void MainWindow::buildBar() {
   layout->addWidget(bar);
   layout->addWidget(pages_, 1);
   setCentralWidget(body);
-  commandList_ = new QListWidget(body);
-  commandList_->setObjectName("commandList");
-  commandList_->hide();
-  connect(commandBox_, &QLineEdit::textEdited, this, &MainWindow::filterCommands);
-  connect(commandBox_, &QLineEdit::returnPressed, this, [this] {
-    if (auto* item = commandList_->item(std::max(0, commandList_->currentRow()))) emit commandList_->itemClicked(item);
-  });
-  connect(commandList_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
-    if (!item->data(Qt::UserRole).isValid()) return;  // that nothing was found
-    const auto act = commands_[size_t(item->data(Qt::UserRole).toInt())].act;
-    commandList_->hide(), commandBox_->clear(), commandBox_->clearFocus();
-    act();
-  });
 }
 
 void MainWindow::notice(const QString& text) { notice_->say(text); }
@@ -292,7 +292,7 @@ QString MainWindow::resultsPath() const {
 }
 
 bool MainWindow::openModel(const QString& path) {
-  notice({});
+  notice({}), next_->hide();
   scratch_ = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/runs";
   makePrivate(scratch_.toStdString());
   try {

@@ -2,6 +2,7 @@
 #pragma once
 #include <QMainWindow>
 
+#include "app/command_box.hpp"
 #include "app/curves/curves_page.hpp"
 #include "app/desk/desk.hpp"
 #include "app/desk/mesh_page.hpp"
@@ -26,6 +27,8 @@ class QToolButton;
 
 namespace anvil::app {
 
+class NewPage;
+class NextLine;
 class NoticeLabel;
 
 class MainWindow : public QMainWindow {
@@ -52,7 +55,7 @@ class MainWindow : public QMainWindow {
   TouchingList* touching() { return touching_; }
   MeshPage* meshPage() { return mesh_; }
   CurvesPage* curves() { return curves_; }
-  void showPage(int index);  ///< 0 start, 1 model, 2 curves
+  void showPage(int index);  ///< 0 start, 1 model, 2 curves, 3 new model
   int page() const;
   QString noticeText() const;
   void select(const QString& kind, const QString& name);
@@ -63,16 +66,11 @@ class MainWindow : public QMainWindow {
   void closeEvent(QCloseEvent* e) override;
 
  private:
-  struct Command {
-    QString name, keys;
-    std::function<void()> act;
-  };
   void buildBar();
   void buildPages();
   void buildCommands();
-  void command(const QString& name, const QString& keys, std::function<void()> act);
-  void openCommandBox();
-  void filterCommands(const QString& text);
+  void command(const QString& name, const QString& keys, std::function<void()> act, const QString& help = {});
+  std::vector<Command> moreCommands();
   void notice(const QString& text);
   void updateBar();
   void showReadiness();
@@ -83,6 +81,9 @@ class MainWindow : public QMainWindow {
   void makeSlender();
   void drawLines();
   void addLine(const geometry::LineEnd& from, const geometry::LineEnd& to);
+  void askForKind();
+  void beginModel(const QString& kind, const QString& part);
+  void goOn(const QString& stage);
   void keepRegion();
   void keepBox();
   void keepAsRegion(const model::Region& region);
@@ -97,6 +98,8 @@ class MainWindow : public QMainWindow {
   ResultStore results_;
   RunControl run_;
   StartPage* start_;
+  NewPage* new_;
+  NextLine* next_;
   TouchingList* touching_ = nullptr;
   MeshPage* mesh_ = nullptr;
   ModelView* view_;
@@ -108,10 +111,7 @@ class MainWindow : public QMainWindow {
   QToolButton *name_, *modelTab_, *curvesTab_, *ready_, *stopMeshing_;
   QPushButton* runButton_;
   NoticeLabel* notice_;
-  QLineEdit* commandBox_;
-  QListWidget* commandList_;
-  std::vector<Command> commands_;
-  size_t fixedCommands_ = 0;  ///< those that do not depend on the model
+  CommandBox* box_;
   QString scratch_;
   std::string drawnPart_;  ///< that the lines drawn belong to
 };

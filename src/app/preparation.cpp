@@ -8,6 +8,7 @@
 #include "core/mesh/working.hpp"
 #include "core/model/document.hpp"
 #include "core/model/part.hpp"
+#include "core/model/place_words.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {
@@ -69,10 +70,10 @@ Preparation::Result Preparation::prepare(const model::Document& d, const mesh::W
     r.header = job::headerOf(*problem, d), r.readiness = checks::readiness(d, *problem);
     return r;
   } catch (const mesh::Refusal& e) {
-    r.trouble = e.what(), r.refused = e.places();
+    r.trouble = QString::fromStdString(model::inWords(e)), r.refused = e.places();
     r.readiness = checks::readiness(d, e), r.header = job::outsidesOf(d);
   } catch (const Error& e) {
-    if (!d.parts.empty()) r.trouble = e.what();
+    if (!d.parts.empty()) r.trouble = QString::fromStdString(model::inWords(e));
     r.readiness = checks::readiness(d, e);
     try {
       r.header.mesh = analysis::buildMesh(d, model::Quantities(d), working), r.header.space = d.space;

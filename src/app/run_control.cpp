@@ -4,6 +4,7 @@
 #include <QFileInfo>
 
 #include "core/job/progress.hpp"
+#include "core/model/place_words.hpp"
 
 namespace anvil::app {
 
@@ -90,7 +91,8 @@ void RunControl::handle(const QByteArray& line) {
       outcome_ = State::stopped, message_ = "Stopped; everything solved so far is kept.";
       return;
     case Event::failed:
-      outcome_ = State::failed, message_ = (p.where.empty() ? "" : words(p.where) + ": ") + words(p.what) + ".";
+      outcome_ = State::failed,
+      message_ = (p.where.empty() ? "" : words(model::placeInWords(p.where)) + ": ") + words(p.what) + ".";
       remedy_ = words(p.remedy);
       return;
     case Event::start:

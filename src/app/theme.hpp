@@ -25,7 +25,8 @@ QColor qualityColor(double scaledJacobian);
 /// Colour of an acting thing by kind: "supports", "motions", "loads", "contacts", "stabilisations".
 QColor laneColor(const QString& kind);
 
-/// Field colours at t in [0, 1]: "heat" for magnitudes, teal–ivory–rust for signed values; monotone in lightness.
+/// Field colours at t in [0, 1], even to the eye: magnitudes from pale grey by sand and ember to plum, ever darker; signed values
+/// teal, ivory, rust, ever darker to both ends.
 QColor heat(double t);
 QColor twoEnded(double t);
 

@@ -104,6 +104,8 @@ class ClampTest : public QObject, WindowFixture {
   void initTestCase() {
     open();
     takeFromMenu(w_->findChild<QToolButton*>("name"), "New");
+    QTest::mouseClick(w_->findChild<QAbstractButton*>("kind-solid"), Qt::LeftButton);
+    QTest::mouseClick(w_->findChild<QAbstractButton*>("begin-nothing yet"), Qt::LeftButton);
     QVERIFY(document().parts.empty());
     w_->resize(1280, 800);
   }

@@ -3,6 +3,7 @@
 #include "fixture.hpp"
 
 #include <QCheckBox>
+#include <QSlider>
 #include <map>
 #include <set>
 
@@ -424,6 +425,37 @@ class DeskTest : public QObject, WindowFixture {
     QCOMPARE(document().parameters.front().second.text, "0.5 mm");
     const auto& lane = w_->history()->lanes().front();
     QCOMPARE(*std::min_element(lane.v.begin(), lane.v.end()), -0.5);
+    w_.reset();
+  }
+
+  void parametersSayWhereTheyAreUsedAndAreSlid() {
+    open();
+    w_->document().edit("another", [](model::Document& d) { d.parameters("twice") = "=2*depth"; });
+    w_->select("model", {});
+    const auto label = [&](const QString& name) { return w_->desk()->findChild<QLabel*>(name); };
+    settle();
+    QCOMPARE(label("uses-depth")->text(), QString("2 uses"));
+    QVERIFY(label("uses-depth")->toolTip().contains("motion 'push', course, press"));
+    QCOMPARE(label("uses-twice")->text(), QString("unused"));
+    QCOMPARE(label("comes-twice")->text(), QString("= 0.6"));
+    QVERIFY(label("mark-depth")->text().isEmpty());
+    QCOMPARE(label("mark-twice")->text(), QString("•"));  // it is not in the file
+    auto* slider = w_->desk()->findChild<QSlider*>("parameter-slider");
+    QVERIFY(!slider->isVisible());
+    auto* value = row<QLineEdit>("parameters/depth");
+    reach(value);
+    QTest::mouseClick(value, Qt::LeftButton);
+    QTRY_VERIFY(slider->isVisible());
+    const int before = w_->document().undoStack()->count();
+    slider->setSliderDown(true);
+    for (const int at : {120, 150, 200}) slider->setValue(at);
+    slider->setSliderDown(false);
+    QCOMPARE(*document().parameters.find("depth")->number, 0.45);
+    QCOMPARE(label("comes-twice")->text(), QString("= 0.9"));
+    QCOMPARE(label("mark-depth")->text(), QString("•"));
+    QCOMPARE(w_->document().undoStack()->count(), before + 1);  // one act
+    w_->document().undoStack()->undo();
+    QCOMPARE(*document().parameters.find("depth")->number, 0.3);
     w_.reset();
   }
 

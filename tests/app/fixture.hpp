@@ -244,5 +244,6 @@ QObject* makeLanguageTest();
 QObject* makeMeshPageTest();
 QObject* makePickingTest();
 QObject* makeClampTest();
+QObject* makeBeginTest();
 
 }  // namespace anvil::app

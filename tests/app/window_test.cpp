@@ -258,7 +258,7 @@ class WindowTest : public QObject, WindowFixture {
     QCOMPARE(w_->desk()->name(), QString("steel"));
     QTest::keyClick(w_.get(), Qt::Key_K, Qt::ControlModifier);
     QTest::keyClicks(box, "no such thing");
-    QCOMPARE(w_->findChild<QListWidget*>("commandList")->item(0)->text(), QString("Nothing is called that"));
+    QCOMPARE(w_->findChild<QListWidget*>("commandList")->item(0)->text(), QString("Nothing of that name"));
     QTest::keyClick(box, Qt::Key_Return);
     QCOMPARE(w_->desk()->name(), QString("steel"));
     box->clear();

@@ -20,6 +20,7 @@
 #include <QVBoxLayout>
 
 #include "app/desk/material_bench.hpp"
+#include "app/desk/parameter_table.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -27,6 +28,7 @@
 #include "core/model/document.hpp"
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
+#include "core/model/place_words.hpp"
 #include "core/model/quantities.hpp"
 #include "core/problem/problem.hpp"
 
@@ -52,10 +54,20 @@ void Desk::showThing(const QString& kind, const QString& name) {
   rebuildForm();
 }
 
+void Desk::reachRow(const QString& key) {
+  QTimer::singleShot(0, this, [this, key] {  // once a new form has been laid out, and scrolled to where the last one was
+    QTimer::singleShot(0, this, [this, key] {
+      auto* box = form_ ? form_->findChild<QWidget*>("row-" + key) : nullptr;
+      if (!box) return;
+      box->setFocus(Qt::OtherFocusReason);
+      form_->findChild<QScrollArea*>()->ensureWidgetVisible(box, 0, 60);
+    });
+  });
+}
+
 void Desk::showMonitor() { pages_->setCurrentWidget(monitor_); }
 
-/// What of a page scrolls when the page is low.
-static QWidget* scrolled(QWidget* page) {
+QWidget* Desk::scrolled(QWidget* page) {
   auto* outer = new QVBoxLayout(page);
   outer->setContentsMargins(0, 0, 0, 0);
   auto* area = new QScrollArea(page);
@@ -86,7 +98,7 @@ void Desk::addHead(QVBoxLayout* layout, QWidget* body) {
         name_ = title->text().trimmed();
         document_.edit("rename " + from, [&](model::Document& d) { renameThing(d, kind_, from, name_); });
       } catch (const Error& e) {
-        name_ = from, title->setText(from), trouble_->setText(e.what());
+        name_ = from, title->setText(from), trouble_->setText(QString::fromStdString(model::inWords(e)));
       }
     });
     head->setSpacing(2), head->addWidget(title, 1);
@@ -193,8 +205,12 @@ void Desk::rebuildForm() {
   rows_.clear();
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
     if (!section.title.isEmpty()) addSectionHead(layout, body, section);
-    for (const auto& row : section.rows) addRow(layout, row), rows_ << row.path.join("/");
-    if (kind_ == "model" && section.title == "Parameters") addParameterRow(layout);
+    const bool parameters = kind_ == "model" && section.title == "Parameters";
+    for (const auto& row : section.rows) {
+      if (!parameters) addRow(layout, row);
+      rows_ << row.path.join("/");
+    }
+    if (parameters) addParameters(layout, body);
   }
   addAbsentMenu(layout, body);
   if (kind_ == "motions" || kind_ == "loads") {
@@ -229,8 +245,24 @@ void Desk::addAbsentMenu(QVBoxLayout* layout, QWidget* body) {
   layout->addSpacing(8), layout->addWidget(add);
 }
 
-/// A line that takes "wall = 8": another parameter.
-void Desk::addParameterRow(QVBoxLayout* layout) {
+/// The table, and a line that takes "wall = 8": another parameter.
+void Desk::addParameters(QVBoxLayout* layout, QWidget* body) {
+  auto* table = new ParameterTable(document_, body);
+  connect(table, &ParameterTable::valueAsked, this, [this, table](const QString& name, const QString& text, int gesture) {
+    editing_ = true;  // the table keeps its rows
+    try {
+      document_.drag("parameter " + name, gesture, [&](model::Document& d) {
+        assignThing(d, "model", {}, {"parameters", name}, text);
+      });
+      trouble_->clear();
+      (void)model::Quantities(document_.document());
+    } catch (const Error& e) {
+      trouble_->setText(QString::fromStdString(model::inWords(e)));
+    }
+    editing_ = false;
+    table->refresh();
+  });
+  layout->addWidget(table);
   auto* box = new QLineEdit;
   box->setObjectName("newParameter"), box->setPlaceholderText("another: wall = 8");
   box->setToolTip("A name and a value with an equals sign between; entries use it as \"=2*wall\"");
@@ -244,7 +276,7 @@ void Desk::addParameterRow(QVBoxLayout* layout) {
     try {
       document_.edit("parameter " + name, [&](model::Document& d) { addParameter(d, name, value); });
     } catch (const Error& e) {
-      trouble_->setText(e.what());
+      trouble_->setText(QString::fromStdString(model::inWords(e)));
     }
   });
   layout->addWidget(box);
@@ -308,7 +340,7 @@ void Desk::commit(const FormRow& row, const QString& text) {
       if (const auto* m = document_.document().materials.find(name_.toStdString()))
         (void)analysis::materialLaw(*m, q, "materials/" + name_.toStdString());
   } catch (const Error& e) {
-    trouble_->setText(e.what());
+    trouble_->setText(QString::fromStdString(model::inWords(e)));
   }
   editing_ = false;
   const bool chosen = row.editor == FormRow::Editor::choice || row.editor == FormRow::Editor::check;
@@ -328,58 +360,6 @@ QStringList Desk::shownRows() const {
 void Desk::showOther(QWidget* page) {
   if (pages_->indexOf(page) < 0) pages_->addWidget(page);
   pages_->setCurrentWidget(page);
-}
-
-void Desk::showReadiness(const checks::Report& report) {
-  if (list_) pages_->removeWidget(list_), list_->deleteLater();
-  list_ = new QWidget(pages_);
-  auto* body = scrolled(list_);
-  auto* outer = new QVBoxLayout(body);
-  outer->setContentsMargins(14, 12, 12, 12);
-  auto* title = new QLabel(report.findings.empty() ? "Ready to run" : "Before it runs", body);
-  title->setObjectName("title");
-  outer->addWidget(title);
-  for (const auto& f : report.findings) {
-    auto* box = new QLabel(QString("<b style='color:%1'>%2</b> %3<br><span style='color:%4'>%5</span>")
-                               .arg((f.fault ? theme().accent : theme().warn).name(), f.fault ? "Fault" : "Doubt",
-                                    QString::fromStdString(f.what).toHtmlEscaped(), theme().faint.name(),
-                                    QString::fromStdString(f.remedy).toHtmlEscaped()),
-                           body);
-    box->setWordWrap(true);
-    outer->addWidget(box);
-    const auto place = QString::fromStdString(f.where).split('/');
-    if (place.size() >= 2) {
-      auto* acts = new QHBoxLayout;
-      auto* show = new QPushButton("Show " + place[1], body);
-      show->setObjectName("framed");
-      connect(show, &QPushButton::clicked, this, [this, place] { emit placeAsked(place[0], place[1]); });
-      acts->addWidget(show);
-      if (f.mend) {
-        auto* mend = new QPushButton(QString::fromStdString(f.fix), body);
-        mend->setObjectName("mend");
-        connect(mend, &QPushButton::clicked, this, [this, mend, f, what = QString::fromStdString(f.fix)] {
-          mend->setEnabled(false);  // the list is drawn anew when the model has been looked at again
-          document_.edit(what, f.mend);
-          emit readinessAsked();
-        });
-        acts->addWidget(mend);
-      }
-      acts->addStretch();
-      outer->addLayout(acts);
-    }
-    outer->addSpacing(8);
-  }
-  auto* facts = new QLabel("FACTS", body);
-  facts->setObjectName("head");
-  outer->addWidget(facts);
-  for (const auto& line : report.facts) {
-    auto* label = new QLabel(QString::fromStdString(line), body);
-    label->setWordWrap(true), label->setObjectName("help");
-    outer->addWidget(label);
-  }
-  outer->addStretch();
-  pages_->addWidget(list_);
-  pages_->setCurrentWidget(list_);
 }
 
 }  // namespace anvil::app

@@ -40,6 +40,8 @@ class Desk : public QWidget {
   void showThing(const QString& kind, const QString& name);
   void showMonitor();
   void showReadiness(const checks::Report& report);
+  /// Goes to the editor of an entry ("parameters/wall") of what is shown.
+  void reachRow(const QString& key);
   /// Another page of the desk, owned by it from then on.
   void showOther(QWidget* page);
   const QString& kind() const { return kind_; }
@@ -60,13 +62,15 @@ class Desk : public QWidget {
 
  private:
   QStringList picked_;
+  /// What of a page scrolls when the page is low.
+  static QWidget* scrolled(QWidget* page);
   void rebuildForm();
   void addHead(QVBoxLayout* layout, QWidget* body);
   void addMaterialBench(QVBoxLayout* layout, QWidget* body);
   void addFeatureMenu(QVBoxLayout* layout, QWidget* body);
   void addSectionHead(QVBoxLayout* layout, QWidget* body, const FormSection& section);
   void addRow(QVBoxLayout* layout, const FormRow& row);
-  void addParameterRow(QVBoxLayout* layout);
+  void addParameters(QVBoxLayout* layout, QWidget* body);
   void addAbsentMenu(QVBoxLayout* layout, QWidget* body);
   void commit(const FormRow& row, const QString& text);
   /// Paths of the entries that the thing has at present.

@@ -15,6 +15,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/document.hpp"
+#include "core/model/place_words.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {
@@ -95,7 +96,7 @@ void TouchingList::find() {
                   : "as they are");
     words_->setText(found_.empty() ? "No faces of different parts lie so close to each other. Allow more distance." : QString());
   } catch (const Error& e) {
-    words_->setText(QString::fromStdString(e.what()));
+    words_->setText(QString::fromStdString(model::inWords(e)));
   }
   fill();
 }
@@ -163,7 +164,7 @@ void TouchingList::make() {
       if (!text.isEmpty()) finer = checks::refineAt(d, mesh, wanted, typed(text));
     });
   } catch (const Error& e) {
-    words_->setText(QString::fromStdString(e.what()));
+    words_->setText(QString::fromStdString(model::inWords(e)));
     return;
   }
   const QString more = finer.empty()

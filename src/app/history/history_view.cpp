@@ -11,6 +11,7 @@
 #include "core/base/error.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/document.hpp"
+#include "core/model/place_words.hpp"
 
 namespace anvil::app {
 
@@ -198,7 +199,7 @@ void HistoryView::fillMenu(QMenu& menu, int lane, int step) {
       try {
         document_.edit(undo, change);
       } catch (const Error& e) {
-        emit said(QString::fromStdString(e.what()));
+        emit said(QString::fromStdString(model::inWords(e)));
       }
     });
   };

@@ -187,7 +187,7 @@ void Shelf::rebuild() {
     if (kind == "contacts" && !names.empty()) addMapButton(head, row);
     if (kind == "parts") {
       auto* draw = new QToolButton(head);
-      draw->setText("Draw"), draw->setFixedWidth(54), draw->setObjectName("drawLines"),
+      draw->setText("Draw"), draw->setObjectName("drawLines"),
           draw->setToolTip("Draw lines of a slender part in the view: beams, frames, stays (D)");
       connect(draw, &QToolButton::clicked, this, &Shelf::linesAsked);
       row->addWidget(draw);

@@ -20,6 +20,8 @@ class Shelf : public QWidget {
   void choose(const QString& kind, const QString& name);
   /// The chosen thing of a kind; empty where none of it is.
   QString chosen(const QString& kind) const { return kind == kind_ ? name_ : QString(); }
+  /// Adds a thing of a kind, on what is picked.
+  void add(const QString& kind);
   QLineEdit* search() { return search_; }
   /// Faces that something added next is to act on.
   void setPickedFaces(const QStringList& names) { pickedFaces_ = names; }
@@ -42,7 +44,6 @@ class Shelf : public QWidget {
   void rebuild();
   void addMapButton(QWidget* head, QHBoxLayout* row);
   void addMap();
-  void add(const QString& kind);
   DocumentStore& document_;
   ResultStore& results_;
   QLineEdit* search_;

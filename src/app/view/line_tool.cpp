@@ -13,6 +13,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/meeting.hpp"
+#include "core/model/place_words.hpp"
 #include "core/model/quantities.hpp"
 
 namespace anvil::app {
@@ -135,7 +136,7 @@ void LineTool::take(const QString& text) {
     place_->clear();
     set({{v[0], v[1], v.size() > 2 ? v[2] : 0}, {}});
   } catch (const Error& e) {
-    words_->setText(QString::fromStdString(e.what()));
+    words_->setText(QString::fromStdString(model::inWords(e)));
   }
 }
 

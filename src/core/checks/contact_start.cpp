@@ -250,6 +250,13 @@ Joined contactsAtStart(Problem& p, Report& r) {
       if (pair.setup().rigid < 0)
         for (const auto& side : pair.setup().master.sides) joined.touched.insert(p.mesh.blocks[size_t(side.facet.block)].part);
     }
+    if (const double edge = pair.setup().slave.meanLength;
+        pair.setup().behaviour == contact::Behaviour::tied && !pair.setup().image && start.leastGap > 0.05 * edge)
+      r.findings.push_back({false, path,
+                            "The tied faces stand " + gap(start.leastGap) +
+                                " mm apart or more: they are joined over the gap, "
+                                "as if by something stiff between them.",
+                            "Move one of them, or name faces that lie on each other."});
     flatFits(p, pair, start, r);
     if (!offRoundFits(p, pair, r)) pointContact(p, pair, start, r);
     if (sheetInTool(p, pair, start.leastGap, r)) continue;

@@ -12,6 +12,7 @@
 #include "core/checks/mesh_findings.hpp"
 #include "core/checks/overlapping.hpp"
 #include "core/checks/slender_limits.hpp"
+#include "core/checks/slips.hpp"
 #include "core/checks/thin_limits.hpp"
 #include "core/checks/touching.hpp"
 #include "core/checks/unlikely.hpp"
@@ -147,7 +148,7 @@ void examine(Problem& p, const model::Document& document, Report& r) {
   looseParts(p, contactsAtStart(p, r), r);
   travelAgainstMesh(p, document, r);
   overlappingParts(p, r);
-  unlikely(p, document, r);
+  unlikely(p, document, r), slips(p, document, r);
   thinLimits(p, r), slenderLimits(p, r), hingesHeld(p, r), thinWalls(p, document, r);
   for (size_t s = 0; s < p.steps.size(); ++s) analysis::Constraints(p, int(s));
 }

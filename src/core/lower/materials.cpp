@@ -52,7 +52,7 @@ Curve tableOf(const model::Plastic& p, double E, const model::Quantities& q, con
                     row, "Sort the rows by strain; take out repeated ones.");
       if (stress < curve.y.back() * (1 - 1e-12))
         throw Error("the curve softens: " + shortNumber(stress) + " MPa comes after " + shortNumber(curve.y.back()) + " MPa", row,
-                    "End the table at the greatest stress.");
+                    "End the table at the greatest stress; if it is engineering stress, say so by \"stress\".");
     }
     curve.add(strain, stress);
   }
