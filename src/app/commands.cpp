@@ -239,7 +239,7 @@ std::vector<Command> MainWindow::moreCommands() {
   if (results_.isOpen())
     for (const auto& f : results::fieldList(results_.header())) {
       const auto name = QString::fromStdString(f.name);
-      list.push_back({name + "  (result)", {}, QString::fromStdString(f.unit), [this, name] {
+      list.push_back({name + "  (result)", {}, "field, " + QString::fromStdString(f.unit), [this, name] {
                         showPage(1);
                         if (results_.row() < 0) results_.setRow(1 << 30);
                         results_.setField(name);

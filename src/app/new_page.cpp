@@ -3,10 +3,10 @@
 #include <QLabel>
 #include <QPainter>
 #include <QPainterPath>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include "app/picture_card.hpp"
+#include "app/scrolled_page.hpp"
 #include "app/silhouette.hpp"
 #include "app/theme.hpp"
 #include "app/view/folding_row.hpp"
@@ -77,7 +77,7 @@ void paintSolid(QPainter& p, const QRectF& f) {
   p.setBrush(partColor(0)), p.drawPolygon(at(f, {{.15, .4}, {.55, .52}, {.55, .98}, {.15, .84}}));
   p.setBrush(partColor(0).darker(118)), p.drawPolygon(at(f, {{.55, .52}, {.85, .36}, {.85, .8}, {.55, .98}}));
   p.setBrush(partColor(0).lighter(112)), p.drawPolygon(at(f, {{.15, .4}, {.45, .26}, {.85, .36}, {.55, .52}}));
-  p.setBrush(theme().ink), p.drawEllipse(at(f, {{.5, .39}})[0], .07 * f.width(), .055 * f.height());
+  p.setBrush(partColor(0).darker(260)), p.drawEllipse(at(f, {{.5, .39}})[0], .07 * f.width(), .055 * f.height());
 }
 
 /// A bent sheet.
@@ -111,14 +111,8 @@ QLabel* heading(const QString& text, QWidget* parent) {
 }  // namespace
 
 NewPage::NewPage(QWidget* parent) : QWidget(parent) {
-  setObjectName("page");
-  auto* area = new QScrollArea(this);
-  auto* body = new QWidget(area);
-  body->setObjectName("page");
-  area->setWidget(body), area->setWidgetResizable(true);
-  auto* whole = new QVBoxLayout(this);
-  whole->setContentsMargins(0, 0, 0, 0), whole->addWidget(area);
-  layout_ = new QVBoxLayout(body);
+  layout_ = scrolledPage(this);
+  auto* body = layout_->parentWidget();
   layout_->setContentsMargins(48, 32, 48, 24), layout_->setSpacing(10);
   auto* title = new QLabel("New model", body);
   title->setStyleSheet("font-size: 22px; font-weight: 600;");
@@ -129,7 +123,7 @@ NewPage::NewPage(QWidget* parent) : QWidget(parent) {
   cards->setContentsMargins(0, 0, 0, 0), cards->setSpacing(12);
   for (const auto& b : model::beginnings()) {
     const auto name = QString::fromStdString(b.name);
-    auto* card = new PictureCard(name, QString::fromStdString(b.sentence), pictureOf(b.name), {210, 224}, row);
+    auto* card = new PictureCard(name, QString::fromStdString(b.sentence), pictureOf(b.name), {176, 226}, row);
     card->setObjectName("kind-" + name), card->setCheckable(true), card->setAutoExclusive(true);
     connect(card, &QAbstractButton::clicked, this, [this, name] { choose(name); });
     cards->addWidget(card);

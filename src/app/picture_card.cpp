@@ -1,5 +1,6 @@
 #include "app/picture_card.hpp"
 
+#include <QKeyEvent>
 #include <QPainter>
 #include <algorithm>
 
@@ -13,13 +14,31 @@ PictureCard::PictureCard(const QString& title, const QString& sentence, Picture 
   setAccessibleName(title), setAccessibleDescription(sentence), setToolTip(sentence);
 }
 
+/// Its keys are its own, not the window's.
+bool PictureCard::event(QEvent* e) {
+  if (e->type() == QEvent::ShortcutOverride) switch (static_cast<QKeyEvent*>(e)->key()) {
+      case Qt::Key_Space:
+      case Qt::Key_Left:
+      case Qt::Key_Right:
+      case Qt::Key_Return:
+        e->accept();
+    }
+  return QAbstractButton::event(e);
+}
+
+void PictureCard::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter) return click();
+  if (e->key() == Qt::Key_Left || e->key() == Qt::Key_Right) return void(focusNextPrevChild(e->key() == Qt::Key_Right));
+  QAbstractButton::keyPressEvent(e);
+}
+
 void PictureCard::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   const bool marked = isChecked() || hasFocus() || underMouse();
   p.setPen(QPen(marked ? theme().accent : theme().line, isChecked() || hasFocus() ? 2 : 1)), p.setBrush(theme().raised);
   p.drawRoundedRect(QRectF(rect()).adjusted(1.5, 1.5, -1.5, -1.5), 6, 6);
-  const double words = sentence_.isEmpty() ? 30 : 92;
+  const double words = sentence_.isEmpty() ? 30 : 108;
   p.save();
   picture_(p, QRectF(14, 12, width() - 28, height() - words - 18));
   p.restore();

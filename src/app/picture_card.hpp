@@ -17,6 +17,8 @@ class PictureCard : public QAbstractButton {
 
  protected:
   void paintEvent(QPaintEvent*) override;
+  bool event(QEvent* e) override;
+  void keyPressEvent(QKeyEvent* e) override;
   void enterEvent(QEnterEvent*) override { update(); }
   void leaveEvent(QEvent*) override { update(); }
   QSize sizeHint() const override { return size_; }

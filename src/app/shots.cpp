@@ -14,6 +14,7 @@
 #include <cstdio>
 
 #include "app/main_window.hpp"
+#include "app/new_page.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/bolts.hpp"
 #include "core/model/contacts.hpp"
@@ -109,6 +110,14 @@ class Camera {
     take("bolts");
   }
 
+  void newModel() {
+    auto* page = w.findChild<NewPage*>();
+    page->begin();
+    page->findChild<QAbstractButton*>("kind-axisymmetric")->click();
+    w.showPage(3);
+    take("new-model");
+  }
+
   void hatchDent() {
     if (!open("hatch-dent")) return;
     w.select("parts", "lid");
@@ -194,6 +203,7 @@ int takeShots(QApplication&, MainWindow& w, const QString& folder, bool demoOnly
   w.resize(1280, 800);
   Camera camera(w, folder);
   camera.take("start");
+  camera.newModel();
   camera.ferruleCrimp();
   if (!demoOnly && camera.good())
     camera.chainplatePin(), camera.deckClamp(), camera.hatchDent(), camera.batten(), camera.rudderBush();

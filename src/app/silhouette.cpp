@@ -177,6 +177,8 @@ static std::vector<QPainterPath> silhouetteAt(const model::Document& document, c
   };
   if (!part.solid.empty()) return ofFeatures(part, q, place);
   if (part.slender) {
+    for (const auto& [name, line] : part.slender->lines)
+      if (!line.edge.empty()) return paths;  // only the CAD kernel knows where it runs
     const auto shape = geometry::slenderShape(document, part, !solid, {}, q, "slender");
     for (const auto& line : shape.lines) {
       QPainterPath path;

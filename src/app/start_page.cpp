@@ -8,10 +8,10 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include "app/scrolled_page.hpp"
 #include "app/silhouette.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
@@ -84,15 +84,7 @@ QString StartPage::examplesFolder() {
 }
 
 StartPage::StartPage(QWidget* parent) : QWidget(parent) {
-  setObjectName("page");
-  // more examples than a window is high do not make it higher
-  auto* area = new QScrollArea(this);
-  auto* body = new QWidget(area);
-  body->setObjectName("page");
-  area->setWidget(body), area->setWidgetResizable(true);
-  auto* whole = new QVBoxLayout(this);
-  whole->setContentsMargins(0, 0, 0, 0), whole->addWidget(area);
-  auto* layout = new QVBoxLayout(body);
+  auto* layout = scrolledPage(this);  // more examples than a window is high do not make it higher
   layout->setContentsMargins(64, 48, 64, 32), layout->setSpacing(10);
   auto* title = new QLabel("Unyielding Anvil", this);
   title->setStyleSheet("font-size: 28px; font-weight: 600;");

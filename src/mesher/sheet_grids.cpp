@@ -96,18 +96,19 @@ void SheetGrids::divide() {
     for (const auto& s : sides_[f])
       if (f < w_.faceSize.size() && w_.faceSize[f] > 0) size[size_t(s.line)] = std::min(size[size_t(s.line)], w_.faceSize[f]);
   }
+  const auto used = usedLines();
   for (auto& line : lines_) line.beside = false;
   for (size_t f = 0; f < faces_.size(); ++f) {
     if (!free_[f]) continue;
     TopTools_IndexedMapOfShape edges;
     TopExp::MapShapes(faces_[f], TopAbs_EDGE, edges);
     for (size_t i = 0; i < lines_.size(); ++i)
-      if (used(int(i)) && edges.Contains(lines_[i].edge)) lines_[i].beside = true;
+      if (used[i] && edges.Contains(lines_[i].edge)) lines_[i].beside = true;
   }
   std::vector<int> most(lines_.size(), 1);
   std::vector<bool> even(lines_.size(), false);
   for (size_t i = 0; i < lines_.size(); ++i) {
-    if (!used(int(i))) continue;
+    if (!used[i]) continue;
     const double wanted = std::max(lines_[i].length / size[i], lines_[i].turned / (2 * M_PI) * w_.perCircle);
     const auto group = size_t(lead(int(i)));
     most[group] = std::max({most[group], lines_[i].least, std::clamp(int(std::ceil(std::min(wanted, 1e5) - 0.01)), 1, 100000)});
@@ -182,11 +183,12 @@ bool SheetGrids::follow(Line& line, const std::set<int>& nodes) {
   return false;
 }
 
-bool SheetGrids::used(int line) const {
+std::vector<bool> SheetGrids::usedLines() const {
+  std::vector<bool> used(lines_.size(), false);
   for (size_t f = 0; f < faces_.size(); ++f)
     for (const auto& s : sides_[f])
-      if (!free_[f] && s.line == line) return true;
-  return false;
+      if (!free_[f]) used[size_t(s.line)] = true;
+  return used;
 }
 
 int SheetGrids::vertex(const TopoDS_Shape& v) {
@@ -263,8 +265,9 @@ bool SheetGrids::grid(size_t f) {
 }
 
 std::optional<Polygons> SheetGrids::grids() {
+  const auto used = usedLines();
   for (size_t i = 0; i < lines_.size(); ++i)
-    if (used(int(i)) && lines_[i].node.empty()) place(lines_[i]);
+    if (used[i] && lines_[i].node.empty()) place(lines_[i]);
   bool sound = true;
   for (size_t f = 0; f < faces_.size(); ++f)
     if (!free_[f] && !grid(f)) free_[f] = true, sound = false;

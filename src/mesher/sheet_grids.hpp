@@ -56,7 +56,8 @@ class SheetGrids {
   bool takeSides(size_t f);
   static void measure(Line& line);
   int lead(int line) const;
-  bool used(int line) const;
+  /// Of each line, whether a grid has it for a side.
+  std::vector<bool> usedLines() const;
   /// Takes the nodes that others have laid on a line.
   bool follow(Line& line, const std::set<int>& nodes);
   int vertex(const TopoDS_Shape& v);

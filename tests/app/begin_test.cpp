@@ -72,7 +72,13 @@ class BeginTest : public QObject, WindowFixture {
     press("next-away");
     QVERIFY(!named("next-supports")->isVisible());
     command("New model");
-    press("kind-solid"), press("begin-box");
+    // by keys: to the fourth kind, then to a part
+    for (int i = 0; i < 3; ++i) QTest::keyClick(QApplication::focusWidget(), Qt::Key_Right);
+    QCOMPARE(QApplication::focusWidget()->objectName(), QString("kind-solid"));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Space);
+    QVERIFY(named("begin-box"));
+    named("begin-box")->setFocus();
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
     QVERIFY(!named("next-supports")->isVisible());  // it was put away for good
     QCOMPARE(document().space, std::string("solid"));
   }

@@ -123,7 +123,7 @@ class SlenderTest : public QObject, WindowFixture {
     QCOMPARE(*beam().points.find("p4")->front().number, -20.);
     QTest::keyClicks(place, "5");
     QTest::keyClick(place, Qt::Key_Return);
-    QVERIFY(w_->view()->findChild<QLabel*>("line-words")->text().contains("two coordinates"));
+    QVERIFY(w_->view()->findChild<QLabel*>("line-words")->text().contains("Two coordinates"));
     place->clear();
     w_->view()->canvas()->setFocus();
     QTest::keyClick(w_.get(), Qt::Key_Z, Qt::ControlModifier);

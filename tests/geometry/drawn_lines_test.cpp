@@ -92,7 +92,8 @@ TEST(DrawnLines, AnEdgeIsRunFromTheNamedEnd) {
 TEST(DrawnLines, AnEdgeThroughAFilletTurnsWithIt) {
   const auto d = model::parse(framed(R"("a": {"edge": "block.box.right & block.box.back"})"));
   const model::Quantities q(d);
-  const auto edge = geometry::edgeNamed(d, q, "block.soft.round & block.box.front", "x");
+  std::map<std::string, geometry::Solid> known;
+  const auto edge = geometry::edgeNamed(d, q, known, "block.soft.round & block.box.front", "x");
   EXPECT_NEAR(edge->length(), std::numbers::pi / 2 * 5, 1e-6);
   EXPECT_NEAR(edge->turned(), std::numbers::pi / 2, 1e-3);
   EXPECT_NEAR((edge->at(0.5) - Vector3d(5, 35, 0)).norm(), 5, 1e-6);

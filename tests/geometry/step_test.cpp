@@ -28,6 +28,7 @@
 
 #include "core/checks/readiness.hpp"
 #include "core/geometry/solid.hpp"
+#include "core/geometry/solid_edge.hpp"
 #include "core/geometry/step_parts.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
@@ -260,6 +261,20 @@ TEST_F(StepFile, SheetsBecomeThinParts) {
   volume = volumeOf(p->mesh);
   EXPECT_NEAR(volume, 20.5 * 10.5 * 5.25 - 19.5 * 9.5 * 4.75, 1e-6);
   EXPECT_TRUE(p->mesh.face(names[sheet] + ".edge 1"));
+  // lines run along its free edges by the numbers that its mesh has
+  int found = 0;
+  for (const auto& own : solid.faces())
+    for (int n = 1; n <= 4; ++n) {
+      const std::string number = "edge " + std::to_string(n);
+      std::unique_ptr<geometry::SolidEdge> edge;
+      if (sentence([&] { edge = geometry::edgeBetween(solid, own.name, number, "x"); }) != "no error") continue;
+      ++found;
+      Eigen::Vector3d middle = Eigen::Vector3d::Zero();
+      const auto nodes = p->mesh.nodesOf(p->mesh.face(names[sheet] + "." + number)->facets);
+      for (int k : nodes) middle += p->mesh.x[size_t(k)] / double(nodes.size());
+      EXPECT_LT((middle - edge->at(0.5)).norm(), 0.3) << number;
+    }
+  EXPECT_EQ(found, 4);
   d.parts.front().second.thin.reset();
   EXPECT_SAYS(sentence([&] { analysis::lower(d); }), "a surface without a volume");
 }

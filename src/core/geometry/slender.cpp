@@ -3,6 +3,7 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <memory>
 #include <numbers>
 #include <set>
@@ -174,7 +175,7 @@ class Lines {
                   "Take \"place\" out; the edge says where it is.");
     if (!l.by.empty()) throw Error("the line has an edge and a point that it goes by", here + "/by", "Keep one of them.");
     Course course;
-    course.edge = edgeNamed(document_, q_, l.edge, here + "/edge");
+    course.edge = edgeNamed(document_, q_, solids_, l.edge, here + "/edge");
     course.a = course.edge->at(0), course.c = course.edge->at(1);
     const double near = 1e-6 * course.length();
     const auto meets = [&](size_t point, const Vector3d& end) { return (out_.at[point] - end).norm() <= near; };
@@ -266,6 +267,7 @@ class Lines {
   const Quantities& q_;
   std::string path_;
   SlenderShape out_;
+  std::map<std::string, Solid> solids_;  ///< whose edges lines run along
 };
 
 }  // namespace

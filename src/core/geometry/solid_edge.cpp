@@ -19,7 +19,6 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
-#include "core/geometry/solid.hpp"
 #include "core/model/document.hpp"
 #include "core/model/part.hpp"
 #include "core/model/place_names.hpp"
@@ -110,16 +109,14 @@ class Edges {
     return false;
   }
 
-  /// Edges that only one face has, as they turn up.
+  /// Edges that only one face has, as they turn up: numbered as the mesher numbers them.
   TopTools_IndexedMapOfShape freeEdges() const {
     TopTools_IndexedMapOfShape free;
     std::vector<TopTools_IndexedMapOfShape> of(size_t(faces_.Extent()));
     for (int f = 1; f <= faces_.Extent(); ++f) TopExp::MapShapes(faces_(f), TopAbs_EDGE, of[size_t(f) - 1]);
     for (const auto& edges : of)
       for (int i = 1; i <= edges.Extent(); ++i)
-        if (std::count_if(of.begin(), of.end(), [&](const auto& o) { return o.Contains(edges(i)); }) == 1 && !isSeam(edges(i)) &&
-            !BRep_Tool::Degenerated(TopoDS::Edge(edges(i))))
-          free.Add(edges(i));
+        if (std::count_if(of.begin(), of.end(), [&](const auto& o) { return o.Contains(edges(i)); }) == 1) free.Add(edges(i));
     return free;
   }
 
@@ -147,8 +144,8 @@ std::unique_ptr<SolidEdge> edgeBetween(const Solid& solid, const std::string& fi
   return Edges(solid, path).between(first, second);
 }
 
-std::unique_ptr<SolidEdge> edgeNamed(const model::Document& d, const model::Quantities& q, const std::string& name,
-                                     const std::string& path) {
+std::unique_ptr<SolidEdge> edgeNamed(const model::Document& d, const model::Quantities& q, std::map<std::string, Solid>& known,
+                                     const std::string& name, const std::string& path) {
   const auto faces = model::facesInName(name);
   const auto partOf = [](const std::string& face) { return face.substr(0, face.find('.')); };
   if (faces.size() != 2 || partOf(faces[0]) != partOf(faces[1]) || partOf(faces[0]) == faces[0] || partOf(faces[1]) == faces[1])
@@ -163,8 +160,9 @@ std::unique_ptr<SolidEdge> edgeNamed(const model::Document& d, const model::Quan
   if (part->solid.empty())
     throw Error("the part '" + own + "' is not made of features or a STEP file, so it has no edges to draw along", path,
                 "Draw the line from point to point.");
-  return edgeBetween(solid(*part, q, d.home.folder, "parts/" + own), faces[0].substr(own.size() + 1),
-                     faces[1].substr(own.size() + 1), path);
+  auto at = known.find(own);
+  if (at == known.end()) at = known.emplace(own, solid(*part, q, d.home.folder, "parts/" + own)).first;
+  return edgeBetween(at->second, faces[0].substr(own.size() + 1), faces[1].substr(own.size() + 1), path);
 }
 
 }  // namespace anvil::geometry

@@ -1,14 +1,14 @@
 // An edge of a solid or a sheet as a line to draw along.
 #pragma once
 #include <Eigen/Core>
+#include <map>
 #include <memory>
 #include <string>
 
+#include "core/geometry/solid.hpp"
 #include "core/model/forward.hpp"
 
 namespace anvil::geometry {
-
-class Solid;
 
 /// Edges that go on into each other, as one curve.
 class SolidEdge {
@@ -25,8 +25,9 @@ class SolidEdge {
 std::unique_ptr<SolidEdge> edgeBetween(const Solid& solid, const std::string& first, const std::string& second,
                                        const std::string& path);
 
-/// The edge "part.face & part.face" of another part of the document. Throws Error as above, and where that part has no solid.
+/// The edge "part.face & part.face" of another part of the document, whose solid is kept in `known` for the next one. Throws
+/// Error as above, and where that part has no solid.
 std::unique_ptr<SolidEdge> edgeNamed(const model::Document& document, const model::Quantities& quantities,
-                                     const std::string& name, const std::string& path);
+                                     std::map<std::string, Solid>& known, const std::string& name, const std::string& path);
 
 }  // namespace anvil::geometry
