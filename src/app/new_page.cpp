@@ -136,7 +136,7 @@ NewPage::NewPage(QWidget* parent) : QWidget(parent) {
 void NewPage::begin() {
   for (auto* card : kinds_) card->setAutoExclusive(false), card->setChecked(false), card->setAutoExclusive(true);
   kind_.clear();
-  if (parts_) parts_->deleteLater(), parts_ = nullptr;
+  if (parts_) parts_->hide(), parts_->deleteLater(), parts_ = nullptr;
   kinds_.front()->setFocus(Qt::OtherFocusReason);
 }
 

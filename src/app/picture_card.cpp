@@ -28,7 +28,6 @@ bool PictureCard::event(QEvent* e) {
 
 void PictureCard::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter) return click();
-  if (e->key() == Qt::Key_Left || e->key() == Qt::Key_Right) return void(focusNextPrevChild(e->key() == Qt::Key_Right));
   QAbstractButton::keyPressEvent(e);
 }
 
