@@ -204,7 +204,13 @@ Sheet sheetOf(const std::string& scratch, const std::vector<TopoDS_Shape>& faces
     stage("grids");
     grids.divide();
     turned.assign(chosen.size(), false);
-    const auto beside = freeQuads(scratch, chosen, grids, surfaces, own, wanted, stage, alike);
+    Polygons beside;
+    try {
+      beside = freeQuads(scratch, chosen, grids, surfaces, own, wanted, stage, alike);
+    } catch (const Refusal&) {  // with the grids' partings on its edges a face may be harder to cover
+      if (!grids.freeAll()) throw;
+      continue;
+    }
     if (grids.join(beside))
       q = grids.grids();
     else if (tries >= 3)

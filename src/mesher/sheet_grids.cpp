@@ -275,6 +275,12 @@ std::optional<Polygons> SheetGrids::grids() {
   return std::move(p_);
 }
 
+bool SheetGrids::freeAll() {
+  const bool any = std::find(free_.begin(), free_.end(), false) != free_.end();
+  free_.assign(free_.size(), true);
+  return any;
+}
+
 void SheetGrids::letGo() {
   std::set<int> groups;
   for (size_t i = 0; i < lines_.size(); ++i)

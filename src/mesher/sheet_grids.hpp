@@ -32,6 +32,8 @@ class SheetGrids {
   bool join(const Polygons& beside);
   /// Frees the faces whose edges were not divided as planned.
   void letGo();
+  /// Frees all faces; false where all of them are free already.
+  bool freeAll();
   /// The grids and what was joined; nothing where a grid folds: its face is free then.
   std::optional<Polygons> grids();
 

@@ -1,6 +1,7 @@
 // Slender parts through the solver: joints, hinges, stays, temperatures, distributed forces, restarts, and bad input.
 #include <gtest/gtest.h>
 
+#include <fmt/format.h>
 #include <cmath>
 #include <numbers>
 
@@ -57,6 +58,29 @@ TEST(SlenderRun, HingesCarryNoMoment) {
   EXPECT_NEAR(std::abs(ends.front()[0].momentUp), F * h / 2, 1e-3 * F * h);
   const double sway = F / 2 * h * h * h / (3 * EI);
   EXPECT_NEAR(s.last("watch/c/ux"), sway, 0.01 * sway);
+}
+
+TEST(SlenderRun, ARingAlongARoundEdgeHangsByItsWeight) {
+  // R. Roark: a ring hung at its top under its own weight w per length gets longer by (pi^2/4 - 2) w R^4/EI
+  const double R = 6, d = 0.2, E = 200000, I = std::numbers::pi * std::pow(d, 4) / 64, W = 0.002;
+  const std::string ring = R"({"anvil": 1, "space": "solid", "geometry": "small",
+    "materials": {"steel": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {"post": {"material": "steel", "solid": [{"name": "c",
+        "cylinder": {"from": [0, 0, 0], "to": [0, 0, 9], "radius": 6}}], "mesh": {"size": 6}},
+      "ring": {"material": "steel", "slender": {"points": {}, "lines": {"rim": {"edge": "post.c.end & post.c.side", "count": 96,
+          "up": [0, 0, 1]}}, "sections": {"wire": {"form": "round", "diameter": 0.2}}}}},
+    "steps": {"hang": {}},
+    "supports": {"post": {"on": "post.c.start", "fix": ["x", "y", "z"]}, "top": {"on": "ring.rim from", "fix": ["all"]}},
+    "loads": {"weight": {"on": "ring.rim", "kind": "force", "along": [AX, AY, 0], "course": 0.002}},
+    "watch": {"low": {"part": "ring", "at": [LX, LY, 9]}}})";
+  const auto built = lowered(with(with(with(with(ring, "AX", "1"), "AY", "0"), "LX", "0"), "LY", "0"));
+  const Eigen::Vector3d top = built->mesh.x[size_t(built->mesh.spot("ring.rim from")->node)];
+  EXPECT_NEAR(top.head<2>().norm(), R, 1e-9);
+  const auto s = solved(with(with(with(with(ring, "AX", fmt::format("{}", -top.x() / R)), "AY", fmt::format("{}", -top.y() / R)),
+                                  "LX", fmt::format("{}", -top.x())),
+                             "LY", fmt::format("{}", -top.y())));
+  const double longer = (std::pow(std::numbers::pi, 2) / 4 - 2) * W / (2 * std::numbers::pi * R) * std::pow(R, 4) / (E * I);
+  EXPECT_NEAR(-(s.last("watch/low/ux") * top.x() + s.last("watch/low/uy") * top.y()) / R, longer, 0.01 * longer);
 }
 
 TEST(SlenderRun, ForceAlongALineIsSpreadByLength) {
