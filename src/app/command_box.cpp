@@ -69,6 +69,7 @@ bool CommandBox::fits(const QString& text, const QString& typed) {
 }
 
 void CommandBox::open() {
+  list_->hide();
   setFocus(Qt::ShortcutFocusReason);
   selectAll();
   filter();
@@ -89,9 +90,11 @@ QStringList CommandBox::shown() const {
 
 /// Recent ones first, then names that begin with what is typed, then the rest in their order.
 void CommandBox::filter() {
-  all_ = fixed_;
-  if (more_)
-    for (auto& c : more_()) all_.push_back(std::move(c));
+  if (!isOpen()) {
+    all_ = fixed_;
+    if (more_)
+      for (auto& c : more_()) all_.push_back(std::move(c));
+  }
   const auto typed = text().trimmed();
   const auto before = recent();
   std::vector<std::pair<qsizetype, int>> order;

@@ -12,6 +12,7 @@
 #include <QUndoStack>
 
 #include "app/main_window.hpp"
+#include "app/new_page.hpp"
 #include "app/theme.hpp"
 #include "app/typed.hpp"
 #include "app/view/line_tool.hpp"
@@ -166,6 +167,7 @@ void MainWindow::buildCommands() {
   connect(new QShortcut(QKeySequence("Ctrl+K"), this), &QShortcut::activated, box_, &CommandBox::open);
   connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] {
     if (view_->lineTool()->active() && !box_->isOpen()) return view_->lineTool()->back();
+    if (page() == 3 && !box_->isOpen()) emit new_->left();
     box_->close(), setFocus();
   });
 }

@@ -1,8 +1,10 @@
 #include "app/new_page.hpp"
 
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPushButton>
 #include <QVBoxLayout>
 
 #include "app/picture_card.hpp"
@@ -116,7 +118,12 @@ NewPage::NewPage(QWidget* parent) : QWidget(parent) {
   layout_->setContentsMargins(48, 32, 48, 24), layout_->setSpacing(10);
   auto* title = new QLabel("New model", body);
   title->setStyleSheet("font-size: 22px; font-weight: 600;");
-  layout_->addWidget(title);
+  auto* back = new QPushButton("Back", body);
+  back->setObjectName("framed"), back->setToolTip("To where you were (Esc)");
+  connect(back, &QPushButton::clicked, this, &NewPage::left);
+  auto* top = new QHBoxLayout;
+  top->addWidget(title), top->addStretch(), top->addWidget(back);
+  layout_->addLayout(top);
   layout_->addWidget(heading("WHAT KIND IS IT?", body));
   auto* row = new QWidget(body);
   auto* cards = new FoldingRow(row);

@@ -21,6 +21,7 @@ class NewPage : public QWidget {
  signals:
   void chosen(const QString& kind, const QString& part);  ///< `part` is empty for none
   void geometryAsked(const QString& kind);
+  void left();  ///< without a new model
 
  private:
   void choose(const QString& kind);

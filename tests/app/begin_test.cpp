@@ -49,6 +49,10 @@ class BeginTest : public QObject, WindowFixture {
       if (b->text() == "New model" && b->isVisible()) QTest::mouseClick(b, Qt::LeftButton);
     QCOMPARE(w_->page(), 3);
     QVERIFY(!w_->document().isOpen());  // nothing is thrown away before it is chosen
+    QTest::keyClick(w_.get(), Qt::Key_Escape);
+    QCOMPARE(w_->page(), 0);
+    command("New model");
+    QCOMPARE(w_->page(), 3);
     press("kind-plane stress");
     QVERIFY(!named("begin-box"));
     press("begin-bracket");
