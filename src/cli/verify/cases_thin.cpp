@@ -1,7 +1,9 @@
 // Thin parts.
 #include <fmt/format.h>
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <functional>
 #include <numbers>
 
 #include "cli/verify/cases.hpp"
@@ -34,6 +36,56 @@ std::string number(int n) { return std::to_string(n); }
 
 }  // namespace
 
+namespace {
+
+constexpr std::array<std::array<double, 2>, 4> innerOfPatch{{{4, 2}, {18, 3}, {16, 8}, {8, 8}}};
+
+/// How far the patch's inner nodes go off the plane through three corners in a direction, each less what theory gives; the
+/// farthest, over the size of what they do.
+double offPlane(const Solved& s, const std::string& axis, const std::function<double(double, double)>& bow) {
+  const auto u = [&](const std::string& name) { return s.history("watch/" + name + "/u" + axis, s.rowAt(1)); };
+  double off = 0, size = 0;
+  for (size_t i = 0; i < innerOfPatch.size(); ++i) {
+    const auto [x, y] = innerOfPatch[i];
+    const double own = u(number(int(i) + 1)), plane = u("a") + (u("b") - u("a")) * x / 24 + (u("c") - u("a")) * y / 12;
+    off = std::max(off, std::abs(own - plane - bow(x, y))), size = std::max({size, std::abs(own), std::abs(bow(x, y))});
+  }
+  return off / size;
+}
+
+/// Places of the patch's inner nodes from its first corner at a time, mm.
+std::vector<double> distancesInPatch(const Solved& s, size_t row) {
+  std::vector<double> all;
+  for (size_t i = 0; i < innerOfPatch.size(); ++i) {
+    double sum = 0;
+    for (size_t k = 0; k < 3; ++k) {
+      const std::string axis = std::string("/u") + "xyz"[k];
+      const double built = k < 2 ? innerOfPatch[i][k] : 0;
+      const double d = built + s.history("watch/" + number(int(i) + 1) + axis, row) - s.history("watch/a" + axis, row);
+      sum += d * d;
+    }
+    all.push_back(std::sqrt(sum));
+  }
+  return all;
+}
+
+/// What the nodes do, which is kept in double precision, as fields are not.
+void nodesOfPatch(Study& study, const std::string& kind, const std::function<void(model::Document&)>& change) {
+  constexpr double t = 0.1, D = 1e6 * t * t * t / 12, nu = 0.25, m = 1e-7;  // D without 1/(1 - nu^2): moments in one direction
+  const auto flat = [](double, double) { return 0.; };
+  const auto pulled = study.solve("S1-patch", {"force=1e-5"}, change), bent = study.solve("S1-patch", {"moment=1e-7"}, change),
+             twisted = study.solve("S1-patch", {"twist=1e-7"}, change);
+  study.row("S1", kind + ", membrane: inner nodes off by", 0, std::max(offPlane(pulled, "x", flat), offPlane(pulled, "y", flat)),
+            1e-8, &pulled);
+  study.row("S1", kind + ", bending: inner nodes off by", 0,
+            offPlane(bent, "z", [&](double x, double y) { return -m / D * (x * x - 24 * x - nu * (y * y - 12 * y)) / 2; }), 1e-8,
+            &bent);
+  study.row("S1", kind + ", twist: inner nodes off by", 0,
+            offPlane(twisted, "z", [&](double x, double y) { return m / D * (1 + nu) * x * y; }), 1e-8, &twisted);
+}
+
+}  // namespace
+
 void caseS1(Study& study) {
   struct State {
     const char *name, *load, *field;
@@ -48,6 +100,7 @@ void caseS1(Study& study) {
                           {"twist: moment per length", "twist=1e-7", "bending moment 12", -1e-7},
                           {"twist: transverse shear", "twist=1e-7", "transverse shear 2", 0}};
   for (const auto& [kind, change] : bothKinds) {
+    nodesOfPatch(study, kind, change);
     for (const auto& state : states) {
       const auto s = study.solve("S1-patch", {state.load, fmt::format("t={}", t)}, change);
       const auto v = results::nodalField(s.reader(), state.field, s.rowAt(1));
@@ -64,6 +117,10 @@ void caseS1(Study& study) {
     const auto [low, high] = s.range("von Mises stress", s.rowAt(1));
     const auto [lowTurned, highTurned] = s.range("von Mises stress", s.last());
     study.row("S1", kind + ", pulled, then turned: time it comes to", 2, s.reader().times().back(), 1e-9, &s);
+    const auto before = distancesInPatch(s, s.rowAt(1)), after = distancesInPatch(s, s.last());
+    double changed = 0;
+    for (size_t i = 0; i < before.size(); ++i) changed = std::max(changed, std::abs(after[i] / before[i] - 1));
+    study.row("S1", kind + ", pulled far, turned by 100 degrees: distances change by", 0, changed, 1e-8, &s);
     study.row("S1", kind + ", pulled far, turned by 100 degrees: its change", 0,
               std::max(std::abs(highTurned - high), std::abs(lowTurned - low)) / high, 1e-6, &s);
   }
