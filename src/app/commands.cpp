@@ -24,6 +24,7 @@
 #include "core/model/history.hpp"
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
+#include "core/model/place_words.hpp"
 #include "core/model/things.hpp"
 
 namespace anvil::app {
@@ -227,7 +228,7 @@ std::vector<Command> MainWindow::moreCommands() {
   for (const auto& kind : model::kindsOfThings())
     for (const auto& own : model::namesOf(d, kind)) {
       const auto name = QString::fromStdString(own), words = QString::fromStdString(kind);
-      list.push_back({name + "  (" + (words == "watch" ? "watched point" : words.chopped(1)) + ")", {}, {}, [this, words, name] {
+      list.push_back({name + "  (" + QString::fromStdString(model::kindInWords(kind)) + ")", {}, {}, [this, words, name] {
                         showPage(1), select(words, name);
                       }});
     }

@@ -32,6 +32,7 @@ class DocumentStore : public QObject {
   /// Changes the document as one undoable act with a name. Nothing happens when the change leaves it equal.
   void edit(const QString& name, const std::function<void(model::Document&)>& change);
   /// The same while something is dragged: all with one `gesture` (above zero) are one act.
+  int newGesture() { return ++gestures_; }
   void drag(const QString& name, int gesture, const std::function<void(model::Document&)>& change);
   /// As it is in the file, or as it was begun.
   const model::Document& saved() const { return *saved_; }
@@ -56,6 +57,7 @@ class DocumentStore : public QObject {
   QUndoStack undo_;
   QTimer timer_;
   bool open_ = false, recovered_ = false;
+  int gestures_ = 0;
 };
 
 }  // namespace anvil::app

@@ -456,6 +456,18 @@ class DeskTest : public QObject, WindowFixture {
     QCOMPARE(w_->document().undoStack()->count(), before + 1);  // one act
     w_->document().undoStack()->undo();
     QCOMPARE(*document().parameters.find("depth")->number, 0.3);
+    // drags in tables made one after the other are acts of their own
+    for (const int at : {150, 50}) {
+      w_->select("parts", "block");
+      w_->select("model", {});
+      settle();
+      auto* again = w_->desk()->findChild<QSlider*>("parameter-slider");
+      QTest::mouseClick(row<QLineEdit>("parameters/depth"), Qt::LeftButton);
+      QTRY_VERIFY(again->isVisible());
+      again->setSliderDown(true), again->setValue(at), again->setSliderDown(false);
+    }
+    w_->document().undoStack()->undo();
+    QCOMPARE(*document().parameters.find("depth")->number, 0.375);
     w_.reset();
   }
 

@@ -191,10 +191,13 @@ class SlenderTest : public QObject, WindowFixture {
 
   void momentsAreDrawnAlongTheLines() {
     openCrane();
+    QTest::keyClick(w_.get(), Qt::Key_D);
+    QTRY_VERIFY(w_->view()->lineTool()->active());
     clickRun();
     QTRY_VERIFY(w_->control().active());
     QTRY_VERIFY_WITH_TIMEOUT(!w_->control().active(), 60000);
     QTRY_VERIFY_WITH_TIMEOUT(w_->results().has(), 20000);
+    QTRY_VERIFY(!w_->view()->lineTool()->active());  // lines are drawn on the model as built
     w_->results().setField("bending moment");
     QTRY_COMPARE(w_->results().moment().field, QString("bending moment"));
     QTRY_VERIFY(!w_->results().moment().ends.empty());

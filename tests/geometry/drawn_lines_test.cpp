@@ -170,6 +170,20 @@ TEST(DrawnLines, PartsAreJoinedWhicheverWasDrawnFirst) {
             std::string::npos);
 }
 
+TEST(DrawnLines, ALineToAJoinedPointGoesToTheOneItIs) {
+  auto d = model::parse(R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 2e5, "nu": 0.3}}}})");
+  geometry::drawLine(d, "", {{0, 0, 0}, ""}, {{100, 0, 0}, ""});              // beam
+  geometry::drawLine(d, "", {{100, 0, 0}, "beam.p2"}, {{100, 50, 0}, ""});    // beam 2 is joined to it
+  geometry::drawLine(d, "", {{100, 0, 0}, "beam 2.p1"}, {{100, 0, 90}, ""});  // and a third, at the joint
+  EXPECT_EQ(d.parts.find("beam 3")->slender->points.front().second.front().text, "beam.p2");
+  EXPECT_EQ(meshOf(model::print(d)).turnNode.size(), 3 * 17u - 2u);
+  // a point that an edge makes is not written down: nothing can name it
+  auto edged = model::parse(framed(R"("a": {"edge": "block.box.right & block.box.back"})"));
+  const auto said = sentence([&] { geometry::drawLine(edged, "", {{60, 40, 20}, "rib.a from"}, {{90, 90, 90}, ""}); });
+  EXPECT_NE(said.find("made by an edge"), std::string::npos) << said;
+  EXPECT_EQ(geometry::drawLine(edged, "rib", {{60, 40, 20}, "rib.a from"}, {{90, 90, 90}, ""}).from, "rib.a from");
+}
+
 TEST(DrawnLines, WhatRefersToAPointFollowsItsName) {
   auto d = model::parse(R"({"anvil": 1, "space": "solid", "parts": {
     "a": {"slender": {"points": {"end": [9, 0, 0], "root": [0, 0, 0]},

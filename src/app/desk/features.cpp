@@ -98,8 +98,9 @@ void addFeature(model::Document& d, const std::string& name, const QString& kind
   if (kind == "imprint") {
     const auto own = [&](const QString& face) { return face.startsWith(QString::fromStdString(name) + "."); };
     const auto at = std::find_if(picked.begin(), picked.end(), own);
-    const std::string base = first || part->solid.front().name.empty() ? "box" : part->solid.front().name;
-    f.imprint = model::ImprintFeature{at == picked.end() ? base + ".front" : at->toStdString().substr(name.size() + 1),
+    const std::string base = first || part->solid.front().name.empty() ? "box" : part->solid.front().name,
+                      face = first || part->solid.front().box ? ".back" : ".end";
+    f.imprint = model::ImprintFeature{at == picked.end() ? base + face : at->toStdString().substr(name.size() + 1),
                                       written({middle.x(), middle.y(), room.max().z()}), r / 2};
   }
   if (kind == "tube") f.tube = model::TubeFeature{written(foot), written(head), r / 2, r};

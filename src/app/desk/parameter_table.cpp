@@ -57,7 +57,7 @@ ParameterTable::ParameterTable(DocumentStore& document, QWidget* parent) : QWidg
   slider_ = new QSlider(Qt::Horizontal, this);
   slider_->setObjectName("parameter-slider"), slider_->setRange(0, slides);
   slider_->setToolTip("Slides the chosen parameter between half and one and a half of its value; the shape follows");
-  connect(slider_, &QSlider::sliderPressed, this, [this] { ++gesture_; });
+  connect(slider_, &QSlider::sliderPressed, this, [this] { gesture_ = document_.newGesture(); });
   connect(slider_, &QSlider::valueChanged, this, &ParameterTable::slide);
   slider_->hide();
   refresh();
@@ -125,7 +125,8 @@ void ParameterTable::slide(int position) {
   const double raw = low_ + (high_ - low_) * position / slides,
                digit = std::pow(10, std::floor(std::log10((high_ - low_) / slides)));
   const auto number = QString::fromStdString(shortNumber(std::round(raw / digit) * digit, 6));
-  emit valueAsked(sliding_, unit_.isEmpty() ? number : number + " " + unit_, slider_->isSliderDown() ? gesture_ : ++gesture_);
+  emit valueAsked(sliding_, unit_.isEmpty() ? number : number + " " + unit_,
+                  slider_->isSliderDown() ? gesture_ : document_.newGesture());
 }
 
 }  // namespace anvil::app

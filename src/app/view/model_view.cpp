@@ -103,8 +103,10 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   connect(canvas_, &VtkCanvas::moving, this, [this](bool now) { scene_->setLight(now); });
   connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
-  connect(&document_, &DocumentStore::opened, this,
-          [this] { fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), picked_.clear(), rule_.reset(); });
+  connect(&document_, &DocumentStore::opened, this, [this] {
+    lines_->end();
+    fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), picked_.clear(), rule_.reset();
+  });
   connect(&results_, &ResultStore::changed, this, [this] {
     if (!results_.has() && showsResult_) rebuild();
     const QSignalBlocker block(field_);
@@ -169,6 +171,7 @@ void ModelView::light(const QStringList& faces, const std::vector<int>& parts) {
 void ModelView::refresh() {
   const auto& moment = results_.moment();
   const bool result = results_.isOpen() && moment.row >= 0;
+  if (result && lines_->active()) lines_->end();  // lines are drawn on the model as built
   if (result != showsResult_) {
     boxed_.clear();
     showsResult_ = result;

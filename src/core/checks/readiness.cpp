@@ -67,7 +67,7 @@ void bolts(const Problem& p, const model::Document& d, Report& r) {
   }
 }
 
-void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
+void travelAgainstMesh(const Problem& p, Report& r) {
   for (const auto& m : p.motions) {
     if (m.body < 0 || m.bodyAxis >= p.dim()) continue;
     for (size_t s = 0; s < p.steps.size(); ++s) {
@@ -85,21 +85,6 @@ void travelAgainstMesh(const Problem& p, const model::Document& d, Report& r) {
                              std::floor(largest / std::pow(10, std::floor(std::log10(largest))));
                  if (i.first.number && *i.first.number > *i.largest.number) i.first = i.largest;
                }});
-    }
-  }
-  for (const auto& [name, m] : d.materials) {
-    const model::Quantities q(d);
-    if (!m.elastic.E.given() || m.rubber) continue;
-    const double E = q(m.elastic.E, Kind::stress, "materials/" + name + "/elastic/E");
-    if (E > 2e6)
-      r.findings.push_back({false, "materials/" + name + "/elastic/E",
-                            "Young's modulus is " + shortNumber(E) + " MPa, more than any metal's.", "Check the unit."});
-    if (m.plastic) {
-      const double y = analysis::plasticLaw(m, q, "materials/" + name).yieldAt(0);
-      if (y > E / 20)
-        r.findings.push_back({false, "materials/" + name + "/plastic",
-                              "The yield stress is " + shortNumber(y) + " MPa, over a twentieth of Young's modulus.",
-                              "Check the units."});
     }
   }
 }
@@ -146,7 +131,7 @@ void examine(Problem& p, const model::Document& document, Report& r) {
   meshFindings(p, document, r);
   bolts(p, document, r);
   looseParts(p, contactsAtStart(p, r), r);
-  travelAgainstMesh(p, document, r);
+  travelAgainstMesh(p, r);
   overlappingParts(p, r);
   unlikely(p, document, r), slips(p, document, r);
   thinLimits(p, r), slenderLimits(p, r), hingesHeld(p, r), thinWalls(p, document, r);

@@ -62,17 +62,21 @@ void pressures(const model::Document& d, const model::Quantities& q, Report& r) 
   }
 }
 
-/// Metals' moduli lie between 10 and 500 GPa: what yields at tens of MPa and more with less than that was meant otherwise.
+/// Metals' moduli lie between 10 and 500 GPa, and they yield at less than a twentieth of that.
 void moduli(const model::Document& d, const model::Quantities& q, Report& r) {
   for (const auto& [name, m] : d.materials) {
-    if (!m.elastic.E.given() || m.rubber || !m.plastic) continue;
-    const double E = q(m.elastic.E, Kind::stress, "materials/" + name + "/elastic/E"),
-                 yield = analysis::plasticLaw(m, q, "materials/" + name).yieldAt(0);
-    if (E > 20 && E < 600 && yield > 0.05 * E)
-      r.findings.push_back({false, "materials/" + name + "/elastic/E",
-                            "Young's modulus is " + shortNumber(E) + " MPa and the yield stress " + shortNumber(yield) +
-                                " MPa: is the modulus in GPa?",
-                            "Write its unit behind it."});
+    if (!m.elastic.E.given() || m.rubber) continue;
+    const std::string place = "materials/" + name;
+    const double E = q(m.elastic.E, Kind::stress, place + "/elastic/E");
+    if (E > 2e6)
+      r.findings.push_back({false, place + "/elastic/E", "Young's modulus is " + shortNumber(E) + " MPa, more than any metal's.",
+                            "Check the unit."});
+    const double yield = m.plastic ? analysis::plasticLaw(m, q, place).yieldAt(0) : 0;
+    if (yield > E / 20)
+      r.findings.push_back({false, place + "/plastic",
+                            "The yield stress is " + shortNumber(yield) + " MPa, over a twentieth of Young's modulus of " +
+                                shortNumber(E) + " MPa" + (E > 20 && E < 600 ? ": is the modulus in GPa?" : "."),
+                            "Check the units."});
   }
 }
 

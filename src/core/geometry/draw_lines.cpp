@@ -40,7 +40,9 @@ class Drawing {
  public:
   Drawing(Document& d, const std::string& part) : d_(d), q_(d), part_(part), slender_(*d.parts.find(part)->slender) {}
 
-  std::string point(const LineEnd& end) {
+  std::string point(const LineEnd& asked) {
+    LineEnd end = asked;
+    if (auto third = joinedTo(end.point); !third.empty()) end.point = third;
     const auto dot = end.point.find('.');
     const std::string other = end.point.substr(0, dot);
     if (!end.point.empty() && other == part_) return end.point.substr(dot + 1);
@@ -48,10 +50,12 @@ class Drawing {
       if (at.size() == 1 ? at.front().text == end.point && !end.point.empty() : isAt(at, end.at)) return name;
     }
     const auto name = freshName(slender_.points, "p");
-    auto* joined = end.point.empty() ? nullptr : d_.parts.find(other);
-    auto* theirs = joined && joined->slender ? joined->slender->points.find(end.point.substr(dot + 1)) : nullptr;
-    if (!theirs || theirs->size() == 1) {  // nothing to join, or joined to a third: a place of its own is the same one
+    auto* theirs = pointOf(end.point);
+    if (end.point.empty()) {
       slender_.points(name) = written(end.at);
+    } else if (!theirs) {
+      throw Error("the point '" + end.point + "' is made by an edge that a line runs along, so nothing is joined to it", {},
+                  "Select the part '" + other + "' and draw on from there.");
     } else if (checkUnplaced(other); orderOf(d_, other) < orderOf(d_, part_)) {
       slender_.points(name) = {Entry(end.point)};
     } else {  // the later part is joined to the earlier one
@@ -69,6 +73,17 @@ class Drawing {
   }
 
  private:
+  /// A point that a slender part of the document has written down.
+  Point* pointOf(const std::string& name) const {
+    const auto dot = name.find('.');
+    auto* part = dot == std::string::npos ? nullptr : d_.parts.find(name.substr(0, dot));
+    return part && part->slender ? part->slender->points.find(name.substr(dot + 1)) : nullptr;
+  }
+  /// The point of another part that a point is, as that has it written down; empty where it is its own.
+  std::string joinedTo(const std::string& name) const {
+    const auto* at = pointOf(name);
+    return at && at->size() == 1 ? at->front().text : std::string();
+  }
   bool isAt(const Point& point, const Eigen::Vector3d& at) const {
     const auto v = q_.list(point, Kind::length, "points");
     return v.size() >= 2 && (Eigen::Vector3d(v[0], v[1], v.size() > 2 ? v[2] : 0) - at).norm() < 1e-6 * (1 + at.norm());

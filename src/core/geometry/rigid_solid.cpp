@@ -1,4 +1,5 @@
 #include "core/geometry/rigid_solid.hpp"
+#include "core/geometry/kernel_shape.hpp"
 
 #include <Eigen/Geometry>
 
@@ -17,7 +18,6 @@
 #include <cmath>
 #include <map>
 #include <numbers>
-#include <sstream>
 
 #include "core/base/dense.hpp"
 #include "core/base/error.hpp"
@@ -49,9 +49,7 @@ std::vector<Curve2> closedLine(const std::vector<Point2>& points, const std::vec
 
 /// Triangles of all faces, or of those of a name, points at the same place made one.
 std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::string& name, const std::string& path) {
-  TopoDS_Shape shape;
-  std::istringstream text(solid.brep());
-  BRepTools::Read(shape, text, BRep_Builder());
+  const TopoDS_Shape shape = kernelShape(solid);
   const double size = solid.bounds().diagonal().norm();
   BRepMesh_IncrementalMesh(shape, 1e-3 * size, false, 0.15);
   std::vector<Point3> points;
@@ -70,8 +68,7 @@ std::shared_ptr<const FacetSurface> facetsOf(const Solid& solid, const std::stri
     points.push_back(x);
     return at[key] = int(points.size()) - 1;
   };
-  TopTools_IndexedMapOfShape faces;  // in the order in which the solid lists them
-  for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) faces.Add(e.Current());
+  const auto faces = facesOfShape(shape);
   for (int k = 1; k <= faces.Extent(); ++k) {
     if (!name.empty() && solid.faces()[size_t(k - 1)].name != name) continue;
     const TopoDS_Face face = TopoDS::Face(faces(k));

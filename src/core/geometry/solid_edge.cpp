@@ -1,13 +1,10 @@
 #include "core/geometry/solid_edge.hpp"
 
 #include <BRepAdaptor_CompCurve.hxx>
-#include <BRepTools.hxx>
-#include <BRep_Builder.hxx>
 #include <BRep_Tool.hxx>
 #include <GCPnts_AbscissaPoint.hxx>
 #include <ShapeAnalysis_FreeBounds.hxx>
 #include <TopExp.hxx>
-#include <TopExp_Explorer.hxx>
 #include <TopTools_HSequenceOfShape.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS.hxx>
@@ -15,10 +12,10 @@
 #include <TopoDS_Face.hxx>
 #include <TopoDS_Wire.hxx>
 #include <algorithm>
-#include <sstream>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/geometry/kernel_shape.hpp"
 #include "core/model/document.hpp"
 #include "core/model/part.hpp"
 #include "core/model/place_names.hpp"
@@ -58,13 +55,7 @@ class Curve : public SolidEdge {
 /// Faces of the solid's shape by name. On a thin part a face has an upper and a lower side, which share their edges.
 class Edges {
  public:
-  Edges(const Solid& solid, const std::string& path) : solid_(solid), path_(path) {
-    TopoDS_Shape shape;
-    std::istringstream in(solid.brep());
-    BRep_Builder builder;
-    BRepTools::Read(shape, in, builder);
-    for (TopExp_Explorer e(shape, TopAbs_FACE); e.More(); e.Next()) faces_.Add(e.Current());
-  }
+  Edges(const Solid& solid, const std::string& path) : solid_(solid), path_(path), faces_(facesOfShape(kernelShape(solid))) {}
 
   std::unique_ptr<SolidEdge> between(const std::string& first, const std::string& second) const {
     const auto a = edgesOf(first);

@@ -17,7 +17,8 @@
 #include <gp_Lin.hxx>
 #include <map>
 #include <set>
-#include <sstream>
+
+#include "core/geometry/kernel_shape.hpp"
 
 namespace anvil::geometry {
 namespace {
@@ -31,11 +32,7 @@ struct Behind {
 
 class Look {
  public:
-  explicit Look(const Solid& solid) : solid_(solid) {
-    std::istringstream in(solid.brep());
-    BRep_Builder builder;
-    BRepTools::Read(shape_, in, builder);
-    for (TopExp_Explorer e(shape_, TopAbs_FACE); e.More(); e.Next()) faces_.Add(e.Current());
+  explicit Look(const Solid& solid) : solid_(solid), shape_(kernelShape(solid)), faces_(facesOfShape(shape_)) {
     through_.Load(shape_, 1e-6);
   }
 

@@ -9,7 +9,7 @@
 
 namespace anvil::model {
 
-std::string placeInWords(const std::string& path) {
+std::string kindInWords(const std::string& kind) {
   static const std::map<std::string, std::string> kinds{{"parts", "part"},          {"materials", "material"},
                                                         {"contacts", "contact"},    {"steps", "step"},
                                                         {"supports", "support"},    {"motions", "motion"},
@@ -18,6 +18,11 @@ std::string placeInWords(const std::string& path) {
                                                         {"regions", "region"},      {"temperatures", "temperature"},
                                                         {"watch", "watched point"}, {"stabilisations", "stabilisation"},
                                                         {"parameters", "parameter"}};
+  const auto known = kinds.find(kind);
+  return known == kinds.end() ? std::string() : known->second;
+}
+
+std::string placeInWords(const std::string& path) {
   std::string own = path;
   if (const auto line = own.rfind(" (line "); line != std::string::npos && own.ends_with(")")) own.resize(line);
   std::vector<std::string> keys;
@@ -28,8 +33,8 @@ std::string placeInWords(const std::string& path) {
   }
   size_t next = 0;
   std::string words;
-  if (const auto kind = kinds.find(keys.front()); kind != kinds.end() && keys.size() > 1)
-    words = kind->second + " '" + keys[1] + "'", next = 2;
+  if (const auto kind = kindInWords(keys.front()); !kind.empty() && keys.size() > 1)
+    words = kind + " '" + keys[1] + "'", next = 2;
   for (; next < keys.size(); ++next) {
     const auto& key = keys[next];
     const bool number = !key.empty() && std::all_of(key.begin(), key.end(), [](unsigned char c) { return std::isdigit(c); });

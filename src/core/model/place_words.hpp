@@ -8,6 +8,9 @@ class Error;
 
 namespace anvil::model {
 
+/// One thing of a kind, by the document's key: "parts" is "part", "watch" "watched point"; empty for other keys.
+std::string kindInWords(const std::string& kind);
+
 /// "parts/plate/solid/2/radius (line 7)" is "part 'plate', solid 2, radius"; what holds no thing ("steps") is itself.
 std::string placeInWords(const std::string& path);
 
