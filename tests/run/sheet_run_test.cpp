@@ -301,4 +301,9 @@ TEST(SheetRun, ReadinessSeesASheetThatReachesIntoItsTool) {
   EXPECT_TRUE(isSaid(readinessOf(text), "reaches into what it touches"));
   EXPECT_FALSE(isSaid(readinessOf(with(text, "[20, 20, 15]", "[20, 20, 15.5]")), "reaches into what it touches"));
   EXPECT_FALSE(isSaid(readinessOf(with(text, R"("thickness": 1)", R"("thickness": 1, "given": "upper")")), "reaches into"));
+  // a flat tool by the whole thickness, where contact does not look any more
+  const auto flat = with(text, R"("revolve": {"angle": 360})", R"("extrude": {"depth": 5})");
+  EXPECT_TRUE(isSaid(readinessOf(with(flat, "[20, 20, 15]", "[20, 20, -0.5]")), "reaches into what it touches by 1 mm"));
+  EXPECT_FALSE(isSaid(readinessOf(with(flat, "[20, 20, 15]", "[20, 20, 0.5]")), "reaches into"));
+  EXPECT_FALSE(isSaid(readinessOf(with(flat, "[20, 20, 15]", "[20, 20, 3]")), "reaches into"));
 }

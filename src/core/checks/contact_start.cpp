@@ -204,6 +204,19 @@ bool sheetInTool(const Problem& p, const contact::Pair& pair, double leastGap, R
   return false;
 }
 
+/// The same where the overlap is more than the contact looks for: it sees nothing then.
+bool sheetThroughTool(const Problem& p, const contact::Pair& pair, const contact::Configuration& configuration, Report& r) {
+  double thickness = 0;
+  for (const auto* surface : {&pair.setup().slave, &pair.setup().master})
+    if (!surface->sides.empty())
+      thickness = std::max(thickness, p.mesh.blocks[size_t(surface->sides.front().facet.block)].thickness);
+  if (thickness == 0 || pair.setup().self || pair.setup().image) return false;
+  auto setup = pair.setup();
+  setup.reach = std::max(setup.reach, 1.6 * thickness);
+  const auto start = contact::Pair(std::move(setup)).measureInitial(configuration);
+  return start.nodes > 0 && sheetInTool(p, pair, start.leastGap, r);
+}
+
 }  // namespace
 
 Joined contactsAtStart(Problem& p, Report& r) {
@@ -223,7 +236,7 @@ Joined contactsAtStart(Problem& p, Report& r) {
     if (start.nodes == 0) {
       r.facts.push_back("contact '" + pair.setup().name + "': nothing within its search distance of " +
                         shortNumber(pair.setup().reach, 3) + " mm at the start");
-      turnedBacks(p, pair, configuration, r);
+      if (!sheetThroughTool(p, pair, configuration, r)) turnedBacks(p, pair, configuration, r);
       continue;
     }
     const auto gap = [&](double v) {
