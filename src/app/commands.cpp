@@ -13,6 +13,7 @@
 
 #include "app/main_window.hpp"
 #include "app/new_page.hpp"
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "app/typed.hpp"
 #include "app/view/line_tool.hpp"
@@ -95,6 +96,10 @@ void MainWindow::buildCommands() {
   command(
       "Make a slender part of the picked edges", "Shift+E", [this] { makeSlender(); }, "Beams along edges");
   command(
+      "Draw the outline of a part", "O", [this] { drawOutline(false); }, "Plane profile, polygon by clicks");
+  command(
+      "Draw a rigid outline", "Shift+O", [this] { drawOutline(true); }, "Tool, die, punch by clicks");
+  command(
       "Draw lines of a slender part", "D", [this] { drawLines(); }, "Beam, frame, stay by clicks");
   command("Stop meshing", "", [this] { preparation_.stop(); });
   command("Mesh again", "", [this] { preparation_.again(); });
@@ -169,6 +174,7 @@ void MainWindow::buildCommands() {
   connect(new QShortcut(QKeySequence("Escape"), this), &QShortcut::activated, this, [this] {
     if (view_->lineTool()->active() && !box_->isOpen()) return view_->lineTool()->back();
     if (page() == 3 && !box_->isOpen()) emit new_->left();
+    if (page() == 4 && !box_->isOpen()) showPage(1);
     box_->close(), setFocus();
   });
 }
@@ -242,7 +248,7 @@ std::vector<Command> MainWindow::moreCommands() {
   if (results_.isOpen())
     for (const auto& f : results::fieldList(results_.header())) {
       const auto name = QString::fromStdString(f.name);
-      list.push_back({name + "  (result)", {}, "field, " + QString::fromStdString(f.unit), [this, name] {
+      list.push_back({name + "  (result)", {}, "field, " + units().unit(f.kind), [this, name] {
                         showPage(1);
                         if (results_.row() < 0) results_.setRow(1 << 30);
                         results_.setField(name);

@@ -8,8 +8,10 @@
 
 #include "app/main_window.hpp"
 #include "app/new_page.hpp"
+#include "app/new_thing.hpp"
 #include "app/next_line.hpp"
 #include "app/view/line_tool.hpp"
+#include "app/view/outline_tool.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/fit_bolt.hpp"
@@ -110,6 +112,55 @@ void MainWindow::drawLines() {
     view_->lineTool()->start();
     view_->canvas()->setFocus();
   });
+}
+
+void MainWindow::drawOutline(bool rigid) {
+  if (!document_.isOpen()) return;
+  if (document_.document().space == "solid")
+    return notice("Outlines are drawn in plane and axisymmetric models; a solid's features are added at the desk of its part.");
+  if (results_.row() >= 0) results_.setRow(-1);
+  showPage(1);
+  view_->lineTool()->end();
+  preparation_.whenCurrent([this, rigid] {
+    view_->outlineTool()->start(rigid);
+    view_->canvas()->setFocus();
+  });
+}
+
+/// A part of what was drawn: of the first material, in elements that suit its size.
+void MainWindow::addOutline(const std::vector<geometry::Point2>& drawn, bool rigid) {
+  auto points = drawn;
+  double area = 0;
+  for (size_t i = 0; i < points.size(); ++i) {
+    const auto &a = points[i], &b = points[(i + 1) % points.size()];
+    area += (a.x() * b.y() - a.y() * b.x()) / 2;
+  }
+  const bool closed = points.size() > 2 && !rigid;
+  if (closed && area < 0) std::reverse(points.begin(), points.end());  // the material lies on the left of the way
+  QString made;
+  document_.edit(rigid ? "a rigid outline" : "an outline", [&](model::Document& d) {
+    const model::Quantities q(d);
+    made = addThing(d, "parts", {});
+    auto& part = *d.parts.find(made.toStdString());
+    std::vector<std::string> names;
+    for (size_t i = 1; i <= points.size(); ++i) names.push_back("edge " + std::to_string(i));
+    auto shape = geometry::outlineThrough(points, names, q);
+    if (closed) {  // drawn back to its start, so that the last edge has a name too
+      auto& last = shape.profile->path.emplace_back();
+      last.line = shape.profile->start, last.name = names.back();
+    }
+    part.shape = {shape};
+    if (rigid) {
+      part.rigid = true, part.material.clear();
+      return;
+    }
+    const double size = std::sqrt(std::abs(area)) / 16, power = std::pow(10, std::floor(std::log10(std::max(size, 1e-9))));
+    const double nice = power * (size / power > 5 ? 5 : size / power > 2 ? 2 : 1);
+    part.mesh.size = QString::number(conversion(q.unitOf(Kind::length), Kind::length).fromCore(nice), 'g', 6).toDouble();
+  });
+  select("parts", made);
+  notice(rigid ? made + ": its material lies on the left of the way it was drawn. Drag its points, type its sizes."
+               : made + ": drag its points and edges, type its sizes; a right click on an edge makes an arc of it.");
 }
 
 void MainWindow::addLine(const geometry::LineEnd& from, const geometry::LineEnd& to) {

@@ -21,11 +21,15 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/materials/material_page.hpp"
 #include "app/new_page.hpp"
 #include "app/next_line.hpp"
 #include "app/notice_label.hpp"
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
+#include "app/units_button.hpp"
 #include "app/view/line_tool.hpp"
+#include "app/view/outline_tool.hpp"
 #include "core/base/cache.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
@@ -74,7 +78,7 @@ MainWindow::~MainWindow() { delete takeCentralWidget(); }
 void MainWindow::buildPages() {
   view_ = new ModelView(document_, preparation_, results_);
   history_ = new HistoryView(document_, results_, run_);
-  desk_ = new Desk(document_, run_);
+  desk_ = new Desk(document_, preparation_, run_);
   shelf_ = new Shelf(document_, results_);
   curves_ = new CurvesPage(results_);
   start_ = new StartPage;
@@ -90,13 +94,15 @@ void MainWindow::buildPages() {
 
   next_ = new NextLine(document_);
   new_ = new NewPage;
+  material_ = new MaterialPage(document_);
   auto* modelPage = new QWidget;
   auto* column = new QVBoxLayout(modelPage);
   column->setContentsMargins(0, 0, 0, 0), column->setSpacing(0);
   column->addWidget(next_), column->addWidget(whole, 1);
 
   pages_ = new QStackedWidget;
-  pages_->addWidget(start_), pages_->addWidget(modelPage), pages_->addWidget(curves_), pages_->addWidget(new_);
+  pages_->addWidget(start_), pages_->addWidget(modelPage), pages_->addWidget(curves_), pages_->addWidget(new_),
+      pages_->addWidget(material_);
 
   connect(shelf_, &Shelf::picked, this, &MainWindow::select);
   connect(shelf_, &Shelf::sightChanged, view_, &ModelView::setSight);
@@ -104,6 +110,9 @@ void MainWindow::buildPages() {
   connect(shelf_, &Shelf::touchingAsked, this, &MainWindow::showTouching);
   connect(shelf_, &Shelf::linesAsked, this, &MainWindow::drawLines);
   connect(view_->lineTool(), &LineTool::drawn, this, &MainWindow::addLine);
+  connect(view_->outlineTool(), &OutlineTool::drawn, this, &MainWindow::addOutline);
+  connect(view_->outlineTool(), &OutlineTool::said, this, &MainWindow::notice);
+  connect(shelf_, &Shelf::outlineAsked, this, &MainWindow::drawOutline);
   connect(view_, &ModelView::slenderAsked, this, &MainWindow::makeSlender);
   connect(shelf_, &Shelf::regionAsked, this, &MainWindow::keepRegion);
   connect(history_, &HistoryView::selected, this, &MainWindow::select);
@@ -111,8 +120,28 @@ void MainWindow::buildPages() {
   connect(desk_, &Desk::placeAsked, this, &MainWindow::select);
   connect(desk_, &Desk::removed, this, [this] { select("model", {}); });
   connect(view_, &ModelView::facesPicked, desk_, &Desk::setPicked);
+  connect(desk_, &Desk::curveAsked, this, &MainWindow::showMaterial);
+  connect(material_, &MaterialPage::left, this, [this] {
+    if (page() == 4) showPage(1);
+  });
+  connect(desk_, &Desk::placesPointedAt, view_, &ModelView::highlightFaces);
+  connect(desk_, &Desk::pickingAsked, this, [this] {
+    results_.setRow(-1);  // places are picked as built
+    notice("Click in the view; Ctrl takes more, Shift draws a box.");
+  });
+  connect(&preparation_, &Preparation::ready, this, [this] {
+    QStringList places;
+    for (const auto& face : preparation_.header().mesh.faces) places << QString::fromStdString(face.name);
+    for (const auto& line : preparation_.header().mesh.lines) places << QString::fromStdString(line.name);
+    desk_->setPlaces(places);
+  });
+  connect(&units(), &ShownUnits::changed, this, [this] {
+    for (auto* w : findChildren<QWidget*>()) w->update();
+    view_->refreshUnits();
+  });
   connect(view_, &ModelView::facesPicked, this, [this](const QStringList& faces) {
     shelf_->setPickedFaces(faces);
+    if (desk_->takePicked(faces)) return;
     if (faces.isEmpty()) {
       notice({});
       return;
@@ -122,6 +151,7 @@ void MainWindow::buildPages() {
            (document_.document().space == "solid" ? ", a right click picks by rule." : "."));
     shelf_->choose("parts", faces.back().section('.', 0, 0));
     desk_->showThing("parts", faces.back().section('.', 0, 0));
+    view_->outlineTool()->showPart(faces.back().section('.', 0, 0));
   });
   connect(view_, &ModelView::regionAsked, this, &MainWindow::keepRegion);
   connect(view_, &ModelView::thinAsked, this, &MainWindow::makeThin);
@@ -211,7 +241,7 @@ void MainWindow::buildBar() {
   stopMeshing_->setObjectName("stopMeshing"), stopMeshing_->setText("Stop"),
       stopMeshing_->setToolTip("Ends the meshing; it begins anew with the next change"), stopMeshing_->hide();
   connect(stopMeshing_, &QToolButton::clicked, this, [this] { preparation_.stop(); });
-  row->addWidget(stopMeshing_), row->addWidget(ready_);
+  row->addWidget(new UnitsButton(bar)), row->addWidget(stopMeshing_), row->addWidget(ready_);
   runButton_ = new QPushButton("Run", bar);
   runButton_->setObjectName("run");
   connect(runButton_, &QPushButton::clicked, this, [this] { run_.active() ? run_.stop() : run(); });
@@ -227,6 +257,7 @@ QString MainWindow::noticeText() const { return notice_->words(); }
 void MainWindow::select(const QString& kind, const QString& name) {
   shelf_->choose(kind, name);
   desk_->showThing(kind, name);
+  view_->outlineTool()->showPart(kind == "parts" ? name : QString());
   const auto& d = document_.document();
   QStringList on;
   const auto n = name.toStdString();
@@ -246,6 +277,12 @@ void MainWindow::select(const QString& kind, const QString& name) {
   view_->showContact(kind == "contacts" ? name : QString());
 }
 
+void MainWindow::showMaterial(const QString& name) {
+  showPage(4);
+  material_->show(name);
+  material_->setFocus();
+}
+
 void MainWindow::showPage(int index) {
   pages_->setCurrentIndex(index);
   updateBar();
@@ -260,7 +297,7 @@ void MainWindow::updateBar() {
   for (QWidget* w : {static_cast<QWidget*>(modelTab_), static_cast<QWidget*>(curvesTab_), static_cast<QWidget*>(ready_),
                      static_cast<QWidget*>(runButton_)})
     w->setVisible(open);
-  modelTab_->setChecked(page() == 1), curvesTab_->setChecked(page() == 2);
+  modelTab_->setChecked(page() == 1 || page() == 4), curvesTab_->setChecked(page() == 2);
   runButton_->setText(run_.active() ? "Stop" : "Run");
   setWindowTitle((title.isEmpty() ? "" : title + " – ") + "Unyielding Anvil");
 }
@@ -277,7 +314,7 @@ void MainWindow::showReadiness() {
   ready_->setText(faults   ? QString("%1 to mend").arg(faults)
                   : doubts ? QString("ready, %1 doubt%2").arg(doubts).arg(doubts > 1 ? "s" : "")
                            : "ready");
-  ready_->setStyleSheet(faults ? "color: " + theme().accent.name() : "");
+  ready_->setStyleSheet(faults ? "color: " + theme().accentInk.name() : "");
 }
 
 QString MainWindow::resultsPath() const {

@@ -16,6 +16,7 @@
 #include "app/start_page.hpp"
 #include "app/view/model_view.hpp"
 #include "core/geometry/draw_lines.hpp"
+#include "core/geometry/path.hpp"
 #include "core/geometry/solid.hpp"
 
 class QLabel;
@@ -28,6 +29,7 @@ class QToolButton;
 namespace anvil::app {
 
 class NewPage;
+class MaterialPage;
 class NextLine;
 class NoticeLabel;
 
@@ -55,7 +57,9 @@ class MainWindow : public QMainWindow {
   TouchingList* touching() { return touching_; }
   MeshPage* meshPage() { return mesh_; }
   CurvesPage* curves() { return curves_; }
-  void showPage(int index);  ///< 0 start, 1 model, 2 curves, 3 new model
+  MaterialPage* materialPage() { return material_; }
+  void showMaterial(const QString& name);
+  void showPage(int index);  ///< 0 start, 1 model, 2 curves, 3 new model, 4 a material
   int page() const;
   QString noticeText() const;
   void select(const QString& kind, const QString& name);
@@ -80,6 +84,8 @@ class MainWindow : public QMainWindow {
   void makeThin();
   void makeSlender();
   void drawLines();
+  void drawOutline(bool rigid);
+  void addOutline(const std::vector<geometry::Point2>& points, bool rigid);
   void addLine(const geometry::LineEnd& from, const geometry::LineEnd& to);
   void askForKind();
   void beginModel(const QString& kind, const QString& part);
@@ -100,6 +106,7 @@ class MainWindow : public QMainWindow {
   StartPage* start_;
   NewPage* new_;
   NextLine* next_;
+  MaterialPage* material_;
   TouchingList* touching_ = nullptr;
   MeshPage* mesh_ = nullptr;
   ModelView* view_;

@@ -82,7 +82,7 @@ void NextLine::refresh() {
     const bool ticked = done(d, stages[i].key), idle = stages[i].key == std::string("touching") && d.parts.size() < 2;
     stages_[i]->setText(QString(stages[i].words) + (ticked ? " ✓" : ""));
     const bool next = first && !ticked && !idle;
-    stages_[i]->setStyleSheet(next             ? "font-weight: 600; color: " + theme().accent.name()
+    stages_[i]->setStyleSheet(next             ? "font-weight: 600; color: " + theme().accentInk.name()
                               : ticked || idle ? "color: " + theme().faint.name()
                                                : QString());
     if (next) first = false;

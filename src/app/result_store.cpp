@@ -65,8 +65,9 @@ std::shared_ptr<const Series> seriesOf(const results::Reader& reader, std::share
 Snapshot momentOf(const results::Reader& reader, int row, const QString& field) {
   Snapshot m;
   m.row = row, m.field = field;
-  const auto at = size_t(row);
   try {
+    const auto at = reader.storedNear(size_t(row));
+    m.row = int(at);
     m.displacement = reader.field("displacement", at), m.rigid = reader.rigid(at);
     for (size_t k = 0; k < reader.header().contacts.size(); ++k) m.contacts.push_back(reader.contact(k, at));
     m.values = results::nodalField(reader, field.toStdString(), at);
@@ -125,7 +126,9 @@ ResultStore::Outcome ResultStore::work(Hands& hands, const Job& job) {
   try {
     for (auto t : job.traces) {
       for (int row = int(t.values.size()); row <= last && !*job.stop; ++row)
-        t.values.push_back(results::nodalField(*hands.reader, t.field.toStdString(), size_t(row)).at(size_t(t.node)));
+        t.values.push_back(hands.reader->rows()[size_t(row)].stored
+                               ? results::nodalField(*hands.reader, t.field.toStdString(), size_t(row)).at(size_t(t.node))
+                               : std::nan(""));
       out.traces.push_back(std::move(t));
     }
   } catch (const Error&) {
@@ -231,8 +234,12 @@ const std::vector<double>* ResultStore::history(const QString& name) const {
   return it == series_->histories.end() ? nullptr : &it->second;
 }
 
+/// Increments of which only histories are stored are gone by, on the way to the row asked for.
 void ResultStore::setRow(int row) {
-  row_ = std::clamp(row, -1, last());
+  row = std::clamp(row, -1, last());
+  const int way = row < row_ ? -1 : 1;
+  while (row >= 0 && !rows()[size_t(row)].stored) row += way;  // the last one is always stored
+  row_ = row;
   ++steered_;
   emit playheadMoved();
   if (row_ < 0) {
@@ -250,7 +257,7 @@ int ResultStore::rowAt(double time) const {
   int best = -1;
   double least = std::abs(time);
   for (size_t i = 0; i < rows().size(); ++i)
-    if (std::abs(rows()[i].time - time) < least) least = std::abs(rows()[i].time - time), best = int(i);
+    if (rows()[i].stored && std::abs(rows()[i].time - time) < least) least = std::abs(rows()[i].time - time), best = int(i);
   return best;
 }
 
@@ -286,11 +293,11 @@ const std::vector<bool>* ResultStore::rough() const {
   return nullptr;
 }
 
-QString ResultStore::unitOf(const QString& field) const {
+Kind ResultStore::kindOf(const QString& field) const {
   if (series_)
     for (const auto& f : results::fieldList(header()))
-      if (QString::fromStdString(f.name) == field) return QString::fromStdString(f.unit);
-  return {};
+      if (QString::fromStdString(f.name) == field) return f.kind;
+  return Kind::number;
 }
 
 void ResultStore::setRange() {

@@ -96,10 +96,10 @@ class ResultStore : public QObject {
   double low() const { return low_; }
   double high() const { return high_; }
   bool isSigned() const;
-  QString unit() const { return unitOf(moment_.field); }
+  Kind kind() const { return kindOf(moment_.field); }
   /// Nodes where the field on show is rough, for their elements are thin; null for fields that are not recovered from elements.
   const std::vector<bool>* rough() const;
-  QString unitOf(const QString& field) const;
+  Kind kindOf(const QString& field) const;
 
   /// Follows the field on show at nodes over the history; `tracesChanged` follows.
   void trace(const std::vector<int>& nodes);

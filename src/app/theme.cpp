@@ -8,6 +8,9 @@
 #include <array>
 #include <cmath>
 
+/// Of a library that is linked statically: asked for by name, outside of all namespaces.
+static void takeIcons() { Q_INIT_RESOURCE(icons); }
+
 namespace anvil::app {
 namespace {
 
@@ -39,21 +42,32 @@ QWidget#side { background: %paper; }
 QLabel#title { font-size: 15px; font-weight: 600; }
 QLabel#head { font-size: 12px; font-weight: 600; color: %faint; }
 QLabel#help { font-size: 12px; color: %faint; }
-QLabel#trouble { color: %accent; }
+QLabel#trouble { color: %readable; }
 QToolButton, QPushButton { background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 6px 12px; }
 QToolButton[small="true"] { padding: 6px 7px; }
+QToolButton[toggle="true"] { border: 1px solid %line; background: %raised; padding: 4px 9px; }
+QToolButton[toggle="true"]:checked { border: 1px solid %accent; color: %readable; border-radius: 4px; }
+QToolButton[chip="true"] { border: 1px solid %line; background: %hover; padding: 3px 8px; border-radius: 11px; }
+QToolButton#fold { font-weight: 600; padding: 4px 2px; border: none; }
+QToolButton#fold:checked { color: %ink; border: none; }
+QToolButton:focus, QPushButton:focus { border: 1px solid %accent; }
+QLabel#effects { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 7px 9px; }
+QLabel#worth { font-size: 12px; color: %faint; }
 QToolButton#findContacts, QToolButton#contactMap { padding: 6px 5px; min-width: 0; }
 QToolButton:hover, QPushButton:hover { background: %hover; }
-QToolButton:checked { color: %accent; border-bottom: 2px solid %accent; border-radius: 0; }
-QPushButton#mend { border: 1px solid %accent; color: %accent; background: %raised; }
-QPushButton#framed, QPushButton#addFeature, QPushButton#addPart, QPushButton#makeContacts { border: 1px solid %line;
+QToolButton:checked { color: %readable; border-bottom: 2px solid %accent; border-radius: 0; }
+QPushButton#mend { border: 1px solid %accent; color: %readable; background: %raised; }
+QPushButton[framed="true"], QPushButton#framed, QPushButton#typicalValues,
+ QPushButton#curveAndTable, QPushButton#addFeature, QPushButton#addPart, QPushButton#makeContacts { border: 1px solid %line;
   background: %raised; }
 QPushButton#run { background: %accent; color: white; font-weight: 600; padding: 7px 20px; }
 QPushButton#run:disabled { background: %line; color: %faint; }
+QPushButton:disabled { color: %faint; border-style: dashed; }
 QLineEdit, QComboBox, QPlainTextEdit, QSpinBox { background: %raised; border: 1px solid %line; border-radius: 4px;
   padding: 5px 8px; selection-background-color: %accent; selection-color: white; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %accent; }
-QComboBox::drop-down { border: none; width: 18px; }
+QComboBox::drop-down { border: none; width: 20px; }
+QComboBox::down-arrow { image: url(:/icons/down-%mode.png); width: 10px; height: 6px; }
 QComboBoxPrivateScroller { background: %raised; }
 QComboBox QAbstractItemView, QListWidget, QMenu, QTableWidget { background: %raised; border: 1px solid %line;
   selection-background-color: %hover; selection-color: %ink; outline: none; }
@@ -74,18 +88,22 @@ QToolTip { background: %raised; color: %ink; border: 1px solid %line; padding: 4
 const Theme& theme() { return current; }
 
 void applyTheme(QApplication& application, bool dark) {
-  current = dark ? Theme{QColor("#22252A"), QColor("#2B2F35"), QColor("#E9E6E0"), QColor("#9A978F"), QColor("#40444B"),
-                         QColor("#C2501D"), QColor("#5A3423"), QColor("#3F9C8F"), QColor("#D99A2B"), true}
-                 : Theme{QColor("#F6F4F0"), QColor("#FDFCFA"), QColor("#23282D"), QColor("#6F6B63"), QColor("#D9D4CC"),
-                         QColor("#C2501D"), QColor("#F3DDD1"), QColor("#2B7F74"), QColor("#B9790F"), false};
+  current = dark ? Theme{QColor("#22252A"), QColor("#2B2F35"), QColor("#363B42"), QColor("#E9E6E0"),
+                         QColor("#B0ADA5"), QColor("#40444B"), QColor("#C2501D"), QColor("#F08A5D"),
+                         QColor("#5A3423"), QColor("#55B5A7"), QColor("#D99A2B"), true}
+                 : Theme{QColor("#F6F4F0"), QColor("#FDFCFA"), QColor("#EDE8E0"), QColor("#23282D"),
+                         QColor("#656159"), QColor("#D9D4CC"), QColor("#C2501D"), QColor("#B3470F"),
+                         QColor("#F3DDD1"), QColor("#226B61"), QColor("#8F5B00"), false};
+  takeIcons();
   QFont font("Inter");
   font.setPixelSize(13);
   font.setStyleHint(QFont::SansSerif);
   application.setFont(font);
   QString sheet(styleSheet);
+  sheet.replace("%mode", dark ? "dark" : "light");
   const auto put = [&](const char* key, const QColor& c) { sheet.replace(key, c.name()); };
   put("%paper", current.paper), put("%raised", current.raised), put("%ink", current.ink), put("%faint", current.faint);
-  put("%line", current.line), put("%accent", current.accent), put("%hover", dark ? QColor("#363B42") : QColor("#EDE8E0"));
+  put("%line", current.line), put("%accent", current.accent), put("%hover", current.hover), put("%readable", current.accentInk);
   application.setStyleSheet(sheet);
   QPalette palette = application.palette();
   palette.setColor(QPalette::Window, current.paper), palette.setColor(QPalette::WindowText, current.ink),

@@ -8,7 +8,8 @@ class QApplication;
 namespace anvil::app {
 
 struct Theme {
-  QColor paper, raised, ink, faint, line, accent, accentSoft, good, warn;
+  /// `accentInk` is the accent where it is read: words have a contrast of 4.5 to what lies behind them.
+  QColor paper, raised, hover, ink, faint, line, accent, accentInk, accentSoft, good, warn;
   bool dark = false;
 };
 

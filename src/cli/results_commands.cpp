@@ -31,13 +31,12 @@ struct TableArguments {
   bool all = false, list = false;
 };
 
+/// Behind a name: " [MPa]", nothing for plain numbers.
+std::string withUnit(Kind kind) { return *coreUnit(kind) ? fmt::format(" [{}]", coreUnit(kind)) : ""; }
+
 size_t rowAt(const results::Reader& r, double time) {
   if (r.rows().empty()) throw Error("no increment is stored yet", {}, "Wait for the run, or run the model again.");
-  if (std::isnan(time)) return r.rows().size() - 1;
-  size_t best = 0;
-  for (size_t i = 0; i < r.rows().size(); ++i)
-    if (std::abs(r.rows()[i].time - time) < std::abs(r.rows()[best].time - time)) best = i;
-  return best;
+  return std::isnan(time) ? r.rows().size() - 1 : r.storedNear(time);  // the last one is always there
 }
 
 Table historyTable(const results::Reader& r, const std::string& name) {
@@ -109,6 +108,7 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
     t.columns = {"time", "min", "max", "mean", "area-weighted mean", "sum"};
     std::vector<double> every;
     for (size_t row = 0; row < r.rows().size(); ++row) {
+      if (!r.rows()[row].stored) continue;
       const auto v = results::nodalField(r, field.name, row);
       std::vector<double> picked;
       for (int n : nodes) picked.push_back(v[size_t(n)]);
@@ -129,7 +129,7 @@ Table fieldTable(const results::Reader& r, const TableArguments& a) {
   t.columns = {"node"};
   t.columns.insert(t.columns.end(), axes.begin(), axes.begin() + std::ptrdiff_t(D));
   for (size_t k = 0; k < D; ++k) t.columns.push_back(axes[k] + " deformed");
-  t.columns.push_back(field.name + (field.unit.empty() ? "" : " [" + field.unit + "]"));
+  t.columns.push_back(field.name + withUnit(field.kind));
   std::vector<double> picked;
   for (int n : nodes) {
     const auto& p = h.mesh.x[size_t(n)];
@@ -159,8 +159,7 @@ void tableCommand(const TableArguments& a) {
   const results::Reader reader(a.results);
   if (a.list || a.quantity.empty()) {
     fmt::print("Fields:\n");
-    for (const auto& f : results::fieldList(reader.header()))
-      fmt::print("  {}{}\n", f.name, f.unit.empty() ? "" : " [" + f.unit + "]");
+    for (const auto& f : results::fieldList(reader.header())) fmt::print("  {}{}\n", f.name, withUnit(f.kind));
     fmt::print("Histories:\n");
     const auto& h = reader.header();
     for (size_t i = 0; i < h.historyNames.size(); ++i)

@@ -139,7 +139,7 @@ class ClampTest : public QObject, WindowFixture {
     QVERIFY(rigid);
     reach(rigid);
     QTest::mouseClick(rigid, Qt::LeftButton, {}, QPoint(8, rigid->height() / 2));
-    enter("loose", "y");
+    settle(), toggle("loose", {"y"});
     meshed();
     const auto& mesh = w_->preparation().header().mesh;
     QVERIFY2(mesh.blocks.size() == 2, qPrintable(w_->preparation().trouble()));  // the spar has no mesh
@@ -179,7 +179,7 @@ class ClampTest : public QObject, WindowFixture {
     press(Qt::Key_Y), press(Qt::Key_F);
     clickFace("lower.shell.side");
     add("supports");
-    enter("fix", "x, y, z");
+    toggle("fix", {"x", "y", "z"});
     add("stabilisations");
     auto* history = w_->history();
     takeFromMenuAt(history, history->edgePoint(0) - QPoint(20, 0), "Add a step behind");

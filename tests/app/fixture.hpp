@@ -90,7 +90,19 @@ class WindowFixture {
   template <class T>
   T* row(const QString& key) {
     settle();  // editors of the thing before are gone
-    return w_->desk()->findChild<T*>("row-" + key);
+    auto* found = w_->desk()->findChild<T*>("row-" + key);
+    if (found) w_->desk()->unfold(found), settle();
+    return found;
+  }
+  /// Presses the buttons of an entry until these words are chosen and no others.
+  void toggle(const QString& key, const QStringList& words) {
+    auto* box = row<QWidget>(key);
+    QVERIFY2(box, qPrintable(key));
+    for (auto* b : box->findChildren<QToolButton*>()) {
+      if (b->isChecked() == words.contains(b->text())) continue;
+      reach(b);
+      QTest::mouseClick(b, Qt::LeftButton);
+    }
   }
   /// Scrolls until a widget of the desk or a list is in sight.
   static void reach(QWidget* widget) {
@@ -245,5 +257,8 @@ QObject* makeMeshPageTest();
 QObject* makePickingTest();
 QObject* makeClampTest();
 QObject* makeBeginTest();
+QObject* makeMaterialPageTest();
+QObject* makeUnitsTest();
+QObject* makeOutlineTest();
 
 }  // namespace anvil::app

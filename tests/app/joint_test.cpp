@@ -45,8 +45,7 @@ class JointTest : public QObject, WindowFixture {
       elastic.E = 205000, elastic.nu = 0.3;
     });
     w_->select("model", {});
-    row<QComboBox>("fineness")->setCurrentText("draft");
-    emit row<QComboBox>("fineness")->textActivated("draft");
+    takeChoice(row<QComboBox>("fineness"), "draft");
     addShape("part", "0, 0, 0");
     addShape("part 2", "0, 0, 8");
     QCOMPARE(document().fineness, std::string("draft"));
@@ -81,7 +80,7 @@ class JointTest : public QObject, WindowFixture {
     pick({"part.box.left"});
     add("supports");
     w_->select("supports", "support");
-    type(row<QLineEdit>("fix"), "x, y, z");
+    toggle("fix", {"x", "y", "z"});
     add("stabilisations");
     const int lane = [&] {
       const auto& lanes = w_->history()->lanes();

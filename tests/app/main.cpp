@@ -18,7 +18,7 @@ int main(int argc, char** argv) {
   int failed = 0;
   for (const auto make : {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeGeometryTest,
                           makeJointTest, makeMeshPageTest, makePickingTest, makeClampTest, makeDisplayTest, makeSlenderTest,
-                          makeSheetTest, makeLanguageTest, makeBeginTest}) {
+                          makeSheetTest, makeLanguageTest, makeBeginTest, makeMaterialPageTest, makeUnitsTest, makeOutlineTest}) {
     const std::unique_ptr<QObject> test(make());
     // one class alone: ANVIL_TEST=Picking
     if (const auto only = qgetenv("ANVIL_TEST"); !only.isEmpty() && !QByteArray(test->metaObject()->className()).contains(only))

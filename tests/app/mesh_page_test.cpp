@@ -157,7 +157,8 @@ class MeshPageTest : public QObject, WindowFixture {
     QCOMPARE(curves->plotWidget()->plottableCount(), 2);
     QCOMPARE(curves->laid().front().column("bolts/bolt/shortening").back(), before);
     const auto table = curves->csv();
-    QVERIFY(table.startsWith("\"time\",\"bolts/bolt/shortening\",\"time · thick = 6\",\"bolts/bolt/shortening · thick = 6\""));
+    QVERIFY(table.startsWith(
+        "\"time [s]\",\"bolts/bolt/shortening [mm]\",\"time [s] · thick = 6\",\"bolts/bolt/shortening · thick = 6 [mm]\""));
     runs->item(0)->setCheckState(Qt::Unchecked);
     QCOMPARE(curves->plotWidget()->plottableCount(), 1);
     // a run from its file

@@ -233,7 +233,7 @@ class ReviewTest : public QObject, WindowFixture {
     for (auto* b : w_->curves()->findChildren<QPushButton*>())
       if (b->text() == "Copy as CSV") QTest::mouseClick(b, Qt::LeftButton);
     const auto lines = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);
-    QCOMPARE(lines.front(), QString("\"time\",\"motions/push/force y\",\"contacts/press/force y\""));
+    QCOMPARE(lines.front(), QString("\"time [s]\",\"motions/push/force y [N]\",\"contacts/press/force y [N]\""));
     QCOMPARE(int(lines.size()), last() + 2);
     for (const auto& line : lines.mid(1)) {  // the tool's force is the contact's: one on the tool, the other on the block
       const auto cells = line.split(',');

@@ -141,7 +141,7 @@ class SlenderTest : public QObject, WindowFixture {
     auto* button = w_->shelf()->findChild<QToolButton*>("drawLines");
     QVERIFY(button);
     w_->select("model", {});
-    QTest::mouseClick(button, Qt::LeftButton);
+    takeFromMenu(button, "Beams and stays  (D)");
     QTRY_VERIFY(w_->view()->lineTool()->active());
     click(1000, 0), click(1000, 300);
     const auto* part = document().parts.find("beam");

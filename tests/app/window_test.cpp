@@ -51,7 +51,7 @@ class WindowTest : public QObject, WindowFixture {
     QTest::keyClick(w_.get(), Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(w_->document().document().materials.front().second.plastic->yield.number.has_value());
     QCOMPARE(*w_->document().document().materials.front().second.plastic->yield.number, 260.);
-    QVERIFY(w_->noticeText().contains("Undone: yield of steel"));
+    QVERIFY(w_->noticeText().contains("Undone: yield stress of steel"));
     QTest::keyClick(w_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     QVERIFY(!w_->document().document().materials.front().second.plastic->yield.number);
   }

@@ -23,7 +23,7 @@ TEST(Histories, EachHasItsUnitWhateverThingsAreCalled) {
     "watch": {"force": {"at": [4, 2], "part": "energy"}}})");
   std::map<std::string, std::string> unit;
   for (const auto& h : analysis::histories(*p)) {
-    EXPECT_TRUE(unit.emplace(h.name(), h.unit).second) << h.name();
+    EXPECT_TRUE(unit.emplace(h.name(), coreUnit(h.kind)).second) << h.name();
   }
   EXPECT_EQ(unit.size(), analysis::historyNames(*p).size());
   const std::map<std::string, std::string> expected{{"contacts/pressure seat/area", "mm²"},

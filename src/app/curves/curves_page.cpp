@@ -14,6 +14,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
@@ -28,12 +29,19 @@ const char* const lineColors[] = {"#C2501D", "#2B7F74", "#4C6A87", "#8A5A9E", "#
 
 }  // namespace
 
-QString CurvesPage::unitOf(const QString& name) const {
-  if (name == "time") return "s";
-  if (!results_.isOpen()) return {};
+Kind CurvesPage::kindOf(const QString& name) const {
+  if (name == "time") return Kind::time;
+  if (!results_.isOpen()) return Kind::number;
+  for (const auto& t : results_.traces())
+    if (t.name() == name) return results_.kindOf(t.field);
   const auto& h = results_.header();
   const auto at = std::find(h.historyNames.begin(), h.historyNames.end(), name.toStdString());
-  return at == h.historyNames.end() ? QString() : QString::fromStdString(h.historyUnits[size_t(at - h.historyNames.begin())]);
+  return at == h.historyNames.end() ? Kind::number : kindOfCoreUnit(h.historyUnits[size_t(at - h.historyNames.begin())]);
+}
+
+std::vector<double> CurvesPage::inShownUnits(std::vector<double> values, Kind kind) {
+  for (double& v : values) v = units().from(v, kind);
+  return values;
 }
 
 CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent), results_(results) {
@@ -94,6 +102,7 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
   });
   connect(&results_, &ResultStore::changed, this, &CurvesPage::reload);
   connect(&results_, &ResultStore::tracesChanged, this, &CurvesPage::reload);
+  connect(&units(), &ShownUnits::changed, this, &CurvesPage::redraw);
   connect(plot_, &QCustomPlot::mouseMove, this,
           [this](QMouseEvent* e) { cursor(plot_->xAxis->pixelToCoord(e->position().x())); });
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, [this] { plot_->rescaleAxes(), plot_->replot(); });
@@ -152,11 +161,13 @@ std::vector<CurvesPage::Drawn> CurvesPage::drawn() const {
   for (int i = 0; i < y_->count(); ++i) {
     if (y_->item(i)->checkState() != Qt::Checked) continue;
     const QString name = y_->item(i)->text();
-    list.push_back({name, column(x_->currentText()), column(name), color, true});
+    const Kind kind = kindOf(name);
+    list.push_back({name, kind, column(x_->currentText()), column(name), color, true});
     for (size_t k = 0; k < laid_.size(); ++k)
       if (auto y = laid_[k].column(name); laid_[k].shown && !y.empty())
-        list.push_back(
-            {name + " · " + runs_->item(int(k))->text(), laid_[k].column(x_->currentText()), std::move(y), color, false});
+        list.push_back({name + " · " + runs_->item(int(k))->text(), kind,
+                        inShownUnits(laid_[k].column(x_->currentText()), kindOf(x_->currentText())),
+                        inShownUnits(std::move(y), kind), color, false});
     ++color;
   }
   return list;
@@ -211,11 +222,11 @@ void CurvesPage::reload() {
 }
 
 std::vector<double> CurvesPage::column(const QString& name) const {
-  if (name == "time") return results_.times();
+  if (name == "time") return inShownUnits(results_.times(), Kind::time);
   for (const auto& t : results_.traces())
-    if (t.name() == name) return t.values;
+    if (t.name() == name) return inShownUnits(t.values, kindOf(name));
   const auto* values = results_.history(name);
-  return values ? *values : std::vector<double>{};
+  return values ? inShownUnits(*values, kindOf(name)) : std::vector<double>{};
 }
 
 void CurvesPage::plot(const QString& x, const QStringList& y) {
@@ -229,22 +240,23 @@ void CurvesPage::plot(const QString& x, const QStringList& y) {
 void CurvesPage::redraw() {
   plot_->clearPlottables(), plot_->clearItems();
   QString yLabel;
-  QStringList units;
+  QStringList labels;
   int n = 0, quantities = 0;
   for (const auto& d : drawn()) {
     auto* curve = new QCPCurve(plot_->xAxis, plot_->yAxis);
     QVector<double> t, x, y;
-    for (size_t k = 0; k < std::min(d.x.size(), d.y.size()); ++k) t << double(k), x << d.x[k], y << d.y[k];
+    for (size_t k = 0; k < std::min(d.x.size(), d.y.size()); ++k)
+      if (!std::isnan(d.y[k])) t << double(k), x << d.x[k], y << d.y[k];  // a pin has no value where its field is not stored
     curve->setData(t, x, y, true);
     curve->setPen(QPen(QColor(lineColors[d.color % 6]), d.current ? 1 : 1.4, d.current ? Qt::SolidLine : Qt::DashLine));
     if (d.current) curve->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, 4));
     curve->setName(d.name);
-    if (d.current) units << unitOf(d.name), yLabel = quantities++ == 0 ? d.name : QString();
+    if (d.current) labels << units().unit(d.kind), yLabel = quantities++ == 0 ? d.name : QString();
     ++n;
   }
-  units.removeDuplicates();  // one for all of them, or none
-  if (units.size() == 1 && !units.front().isEmpty()) yLabel += (yLabel.isEmpty() ? "[" : "  [") + units.front() + "]";
-  const auto unit = unitOf(x_->currentText());
+  labels.removeDuplicates();  // one for all of them, or none
+  if (labels.size() == 1 && !labels.front().isEmpty()) yLabel += (yLabel.isEmpty() ? "[" : "  [") + labels.front() + "]";
+  const auto unit = units().unit(kindOf(x_->currentText()));
   plot_->xAxis->setLabel(x_->currentText() + (unit.isEmpty() ? "" : "  [" + unit + "]"));
   plot_->yAxis->setLabel(yLabel);
   plot_->legend->setVisible(n > 1);
@@ -290,13 +302,13 @@ void CurvesPage::cursor(double x) {
   plot_->clearItems();
   auto* line = new QCPItemStraightLine(plot_);
   line->point1->setCoords(x, 0), line->point2->setCoords(x, 1), line->setPen(QPen(theme().faint, 1, Qt::DashLine));
-  QStringList words{QString("at %1:").arg(number(x))};
+  QStringList words{QString("at %1%2:").arg(number(x), units().behind(kindOf(x_->currentText())).mid(1))};
   for (const auto& d : drawn()) {
     QStringList found;  // every crossing: loading and unloading differ
     for (size_t k = 0; k + 1 < std::min(d.x.size(), d.y.size()); ++k)
       if ((d.x[k] - x) * (d.x[k + 1] - x) < 0)
         found << number(d.y[k] + (d.y[k + 1] - d.y[k]) * (x - d.x[k]) / (d.x[k + 1] - d.x[k]));
-    words << d.name + " = " + (found.isEmpty() ? "–" : found.mid(0, 4).join(" / "));
+    words << d.name + " = " + (found.isEmpty() ? "–" : found.mid(0, 4).join(" / ") + units().behind(d.kind).mid(1));
   }
   read_->setText(words.join("   "));
   plot_->replot(QCustomPlot::rpQueuedReplot);
@@ -304,18 +316,22 @@ void CurvesPage::cursor(double x) {
 
 /// Columns side by side; a run laid over brings its own x, as its increments are others.
 QString CurvesPage::csv() const {
-  QStringList heads{x_->currentText()};
+  const auto withUnit = [](const QString& name, Kind kind) {
+    return units().unit(kind).isEmpty() ? name : name + " [" + units().unit(kind) + "]";
+  };
+  const auto across = withUnit(x_->currentText(), kindOf(x_->currentText()));
+  QStringList heads{across};
   std::vector<std::vector<double>> columns{column(x_->currentText())};
   for (const auto& d : drawn()) {
-    if (!d.current) heads << x_->currentText() + d.name.mid(d.name.indexOf(" · ")), columns.push_back(d.x);
-    heads << d.name, columns.push_back(d.y);
+    if (!d.current) heads << across + d.name.mid(d.name.indexOf(" · ")), columns.push_back(d.x);
+    heads << withUnit(d.name, d.kind), columns.push_back(d.y);
   }
   size_t rows = 0;
   for (const auto& c : columns) rows = std::max(rows, c.size());
   QString text = "\"" + heads.join("\",\"") + "\"\n";
   for (size_t k = 0; k < rows; ++k) {
     QStringList row;
-    for (const auto& c : columns) row << (k < c.size() ? QString::number(c[k], 'g', 12) : QString());
+    for (const auto& c : columns) row << (k < c.size() && !std::isnan(c[k]) ? QString::number(c[k], 'g', 12) : QString());
     text += row.join(",") + "\n";
   }
   return text;

@@ -35,22 +35,24 @@ class CurvesPage : public QWidget {
   bool eventFilter(QObject* object, QEvent* e) override;
 
  private:
-  /// As the run recorded it; nothing for plain numbers.
-  QString unitOf(const QString& name) const;
+  /// As the run recorded it.
+  Kind kindOf(const QString& name) const;
+  static std::vector<double> inShownUnits(std::vector<double> values, Kind kind);
   void reload();
   void redraw();
   void cursor(double x);
   void fillRuns();
   void forget(int run);
-  /// A curve on show: its name, and both columns.
+  /// A curve on show: its name, and both columns in the units on show.
   struct Drawn {
     QString name;
+    Kind kind;
     std::vector<double> x, y;
     int color;
     bool current;
   };
   std::vector<Drawn> drawn() const;
-  std::vector<double> column(const QString& name) const;
+  std::vector<double> column(const QString& name) const;  ///< in the units on show
   ResultStore& results_;
   QComboBox* x_;
   QListWidget* y_;

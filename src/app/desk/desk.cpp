@@ -3,13 +3,10 @@
 #include "app/desk/features.hpp"
 #include "app/desk/help_label.hpp"
 
-#include <QCheckBox>
-#include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QScrollArea>
@@ -21,6 +18,9 @@
 
 #include "app/desk/material_bench.hpp"
 #include "app/desk/parameter_table.hpp"
+#include "app/desk/row_editor.hpp"
+#include "app/new_thing.hpp"
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -34,7 +34,8 @@
 
 namespace anvil::app {
 
-Desk::Desk(DocumentStore& document, RunControl& run, QWidget* parent) : QWidget(parent), document_(document) {
+Desk::Desk(DocumentStore& document, const Preparation& preparation, RunControl& run, QWidget* parent)
+    : QWidget(parent), document_(document), preparation_(preparation) {
   setObjectName("side");
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
@@ -44,6 +45,10 @@ Desk::Desk(DocumentStore& document, RunControl& run, QWidget* parent) : QWidget(
   pages_->addWidget(monitor_);
   connect(&document_, &DocumentStore::changed, this, [this] {
     if (!editing_ && form_ && pages_->currentWidget() == form_) rebuildForm();
+  });
+  connect(&preparation, &Preparation::ready, this, &Desk::showEffects);
+  connect(&units(), &ShownUnits::changed, this, [this] {
+    if (form_) rebuildForm();
   });
   connect(&document_, &DocumentStore::opened, this, [this] { showThing("model", {}); });
 }
@@ -59,6 +64,7 @@ void Desk::reachRow(const QString& key) {
     QTimer::singleShot(0, this, [this, key] {
       auto* box = form_ ? form_->findChild<QWidget*>("row-" + key) : nullptr;
       if (!box) return;
+      unfold(box);
       box->setFocus(Qt::OtherFocusReason);
       form_->findChild<QScrollArea*>()->ensureWidgetVisible(box, 0, 60);
     });
@@ -98,7 +104,7 @@ void Desk::addHead(QVBoxLayout* layout, QWidget* body) {
         name_ = title->text().trimmed();
         document_.edit("rename " + from, [&](model::Document& d) { renameThing(d, kind_, from, name_); });
       } catch (const Error& e) {
-        name_ = from, title->setText(from), trouble_->setText(QString::fromStdString(model::inWords(e)));
+        name_ = from, title->setText(from), say(QString::fromStdString(model::inWords(e)));
       }
     });
     head->setSpacing(2), head->addWidget(title, 1);
@@ -122,11 +128,16 @@ void Desk::addHead(QVBoxLayout* layout, QWidget* body) {
   layout->addLayout(head);
 }
 
-/// A material's curves, and the way to let it yield.
+/// A material's curves, and the ways to let it yield.
 void Desk::addMaterialBench(QVBoxLayout* layout, QWidget* body) {
   layout->addWidget(new MaterialBench(document_, name_, body));
+  auto* line = new QHBoxLayout;
+  auto* curve = new QPushButton("Curve and table", body);
+  curve->setObjectName("curveAndTable"), curve->setToolTip("The law beside its table; test data, fits, usual values");
+  connect(curve, &QPushButton::clicked, this, [this] { emit curveAsked(name_); });
+  line->addWidget(curve);
   const auto* m = document_.document().materials.find(name_.toStdString());
-  if (m && !m->plastic) {
+  if (m && !m->plastic && !m->rubber) {
     auto* add = new QPushButton("Let it yield", body);
     add->setObjectName("framed");
     connect(add, &QPushButton::clicked, this, [this] {
@@ -134,8 +145,10 @@ void Desk::addMaterialBench(QVBoxLayout* layout, QWidget* body) {
         if (auto* mat = d.materials.find(name_.toStdString())) mat->plastic.emplace(), mat->plastic->yield = 250;
       });
     });
-    layout->addWidget(add);
+    line->addWidget(add);
   }
+  line->addStretch();
+  layout->addLayout(line);
 }
 
 /// Adds features to a part that is made of them.
@@ -152,13 +165,34 @@ void Desk::addFeatureMenu(QVBoxLayout* layout, QWidget* body) {
   layout->addWidget(add);
 }
 
-/// A section's title, and what takes the section out.
-void Desk::addSectionHead(QVBoxLayout* layout, QWidget* body, const FormSection& section) {
-  auto* label = new QLabel(section.title.toUpper(), body);
-  label->setObjectName("head");
+/// A section's title, and what takes the section out. Where it can be folded the title is what opens it; what it holds goes into
+/// the widget that is returned.
+QVBoxLayout* Desk::addSectionHead(QVBoxLayout* layout, QWidget* body, const FormSection& section) {
   layout->addSpacing(8);
   auto* line = new QHBoxLayout;
-  line->addWidget(label, 1);
+  QVBoxLayout* inside = layout;
+  QWidget* folded = nullptr;
+  if (!section.foldable || !section.removable.isEmpty()) {
+    auto* label = new QLabel(section.title.toUpper(), body);
+    label->setObjectName("head");
+    line->addWidget(label, 1);
+  } else {
+    auto* fold = new QToolButton(body);
+    auto* rows = new QWidget(body);
+    const auto key = kind_ + "/" + section.at + "/" + section.title;
+    const bool open = opened_.value(key, !section.folded);
+    fold->setObjectName("fold"), fold->setCheckable(true), fold->setChecked(open), fold->setFocusPolicy(Qt::StrongFocus);
+    fold->setText(section.title), fold->setArrowType(open ? Qt::DownArrow : Qt::RightArrow);
+    fold->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    rows->setProperty("folded", QVariant::fromValue<QObject*>(fold)), rows->setVisible(open);
+    connect(fold, &QToolButton::toggled, this, [this, fold, rows, key](bool on) {
+      opened_[key] = on, rows->setVisible(on), fold->setArrowType(on ? Qt::DownArrow : Qt::RightArrow);
+    });
+    line->addWidget(fold), line->addStretch();
+    inside = new QVBoxLayout(rows);
+    inside->setContentsMargins(0, 0, 0, 0), inside->setSpacing(4);
+    folded = rows;
+  }
   if (!section.rows.empty() && section.rows.front().path.size() == 3 && section.rows.front().path.front() == "solid") {
     const int number = section.rows.front().path[1].toInt();
     auto* out = new QToolButton(body);
@@ -179,6 +213,34 @@ void Desk::addSectionHead(QVBoxLayout* layout, QWidget* body, const FormSection&
     line->addWidget(out);
   }
   layout->addLayout(line);
+  if (folded) layout->addWidget(folded);
+  return inside;
+}
+
+void Desk::unfold(QWidget* row) {
+  for (auto* up = row; up && up != form_; up = up->parentWidget())
+    if (auto* fold = qobject_cast<QToolButton*>(up->property("folded").value<QObject*>())) fold->setChecked(true);
+}
+
+/// What the thing comes to, from the mesh as it is now.
+void Desk::showEffects() {
+  if (!effects_) return;
+  QStringList lines;
+  const auto& all = preparation_.readiness().effects;
+  const auto it = all.find((kind_ + "/" + name_).toStdString());
+  if (preparation_.current() && it != all.end())
+    for (const auto& e : it->second)
+      lines << QString("<span style='color:%1'>%2</span>&nbsp; <b>%3</b>")
+                   .arg(theme().faint.name(), QString::fromStdString(e.label).toHtmlEscaped(), effectWords(e).toHtmlEscaped());
+  effects_->setText(lines.join("<br>")), effects_->setVisible(!lines.isEmpty());
+}
+
+QString Desk::effectWords(const checks::Effect& e) {
+  QStringList numbers;
+  for (double v : e.numbers) numbers << (e.numbers.size() == 1 ? units().quantity(v, e.kind) : units().number(v, e.kind));
+  QString words = numbers.join(e.vector ? ", " : " to ");
+  if (e.numbers.size() > 1) words += units().behind(e.kind).mid(1);
+  return (words + " " + QString::fromStdString(e.words)).trimmed();
 }
 
 void Desk::rebuildForm() {
@@ -195,22 +257,25 @@ void Desk::rebuildForm() {
 
   addHead(layout, body);
   trouble_ = new QLabel(body);
-  trouble_->setObjectName("trouble"), trouble_->setWordWrap(true);
+  trouble_->setObjectName("trouble"), trouble_->setWordWrap(true), trouble_->hide();
   layout->addWidget(trouble_);
+  effects_ = new QLabel(body);
+  effects_->setObjectName("effects"), effects_->setWordWrap(true), effects_->setTextFormat(Qt::RichText);
+  layout->addWidget(effects_);
+  showEffects();
   if (kind_ == "materials") addMaterialBench(layout, body);
   if (const auto* part = document_.document().parts.find(name_.toStdString());
       kind_ == "parts" && part && !part->slender &&
       (!part->solid.empty() || (document_.document().space == "solid" && part->shape.empty())))
     addFeatureMenu(layout, body);
-  rows_.clear();
+  editors_.clear(), rows_ = shownRows();
+  auto* inside = layout;
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
-    if (!section.title.isEmpty()) addSectionHead(layout, body, section);
-    const bool parameters = kind_ == "model" && section.title == "Parameters";
-    for (const auto& row : section.rows) {
-      if (!parameters) addRow(layout, row);
-      rows_ << row.path.join("/");
-    }
-    if (parameters) addParameters(layout, body);
+    inside = section.title.isEmpty() ? layout : addSectionHead(layout, body, section);
+    if (kind_ == "model" && section.title == "Parameters")
+      addParameters(layout, body);
+    else
+      for (const auto& row : section.rows) addRow(inside, row);
   }
   addAbsentMenu(layout, body);
   if (kind_ == "motions" || kind_ == "loads") {
@@ -254,10 +319,10 @@ void Desk::addParameters(QVBoxLayout* layout, QWidget* body) {
       document_.drag("parameter " + name, gesture, [&](model::Document& d) {
         assignThing(d, "model", {}, {"parameters", name}, text);
       });
-      trouble_->clear();
+      say({});
       (void)model::Quantities(document_.document());
     } catch (const Error& e) {
-      trouble_->setText(QString::fromStdString(model::inWords(e)));
+      say(QString::fromStdString(model::inWords(e)));
     }
     editing_ = false;
     table->refresh();
@@ -270,63 +335,53 @@ void Desk::addParameters(QVBoxLayout* layout, QWidget* body) {
     const auto name = box->text().section('=', 0, 0).trimmed(), value = box->text().section('=', 1).trimmed();
     static const QRegularExpression word("^[A-Za-z][A-Za-z0-9_]*$");
     if (!word.match(name).hasMatch() || value.isEmpty())
-      return trouble_->setText("A parameter is written as a name and a value: wall = 8. Names are letters, digits and _.");
-    if (document_.document().parameters.find(name.toStdString()))
-      return trouble_->setText("There is a parameter " + name + " already.");
+      return say("A parameter is written as a name and a value: wall = 8. Names are letters, digits and _.");
+    if (document_.document().parameters.find(name.toStdString())) return say("There is a parameter " + name + " already.");
     try {
       document_.edit("parameter " + name, [&](model::Document& d) { addParameter(d, name, value); });
     } catch (const Error& e) {
-      trouble_->setText(QString::fromStdString(model::inWords(e)));
+      say(QString::fromStdString(model::inWords(e)));
     }
   });
   layout->addWidget(box);
 }
 
 void Desk::addRow(QVBoxLayout* layout, const FormRow& row) {
-  auto* body = layout->parentWidget();
-  auto* label = new QLabel(
-      row.label + (row.unit.isEmpty() ? "" : "  <span style='color:" + theme().faint.name() + "'>" + row.unit + "</span>"), body);
-  layout->addWidget(label);
-  const auto key = row.path.join("/");
-  QWidget* editor = nullptr;
-  if (row.editor == FormRow::Editor::choice) {
-    auto* box = new QComboBox(body);
-    box->addItems(row.choices), box->setCurrentText(row.text);
-    box->setFocusPolicy(Qt::StrongFocus), box->installEventFilter(this);
-    connect(box, &QComboBox::textActivated, this, [this, row](const QString& t) { commit(row, t); });
-    editor = box;
-  } else if (row.editor == FormRow::Editor::check) {
-    auto* box = new QCheckBox("yes", body);
-    box->setChecked(row.text == "true");
-    connect(box, &QCheckBox::toggled, this, [this, row](bool on) { commit(row, on ? "true" : "false"); });
-    editor = box;
-  } else if (row.editor == FormRow::Editor::table) {
-    auto* box = new QPlainTextEdit(row.text, body);
-    box->setLineWrapMode(QPlainTextEdit::NoWrap);  // a row is a line
-    box->setFixedHeight(120),
-        box->setPlaceholderText(row.help.contains("row each") ? QString() : "one row a line; paste from a sheet");
-    connect(box, &QPlainTextEdit::textChanged, this, [this, row, box] { commit(row, box->toPlainText()); });
-    editor = box;
-  } else {
-    auto* box = new QLineEdit(row.text, body);
-    box->setCursorPosition(0);  // long text is read from its beginning
-    connect(box, &QLineEdit::editingFinished, this, [this, row, box] { commit(row, box->text()); });
-    editor = box;
-  }
-  editor->setObjectName("row-" + key);
-  editor->setToolTip(row.help);
+  auto* editor = new RowEditor(document_, row, layout->parentWidget());
+  editor->setPlaces(places_);
+  connect(editor, &RowEditor::entered, this, [this, row](const QString& text) { commit(row, text); });
+  connect(editor, &RowEditor::placesPointedAt, this, &Desk::placesPointedAt);
+  connect(editor, &RowEditor::openAsked, this,
+          [this, row](const QString& name) { emit placeAsked(row.newKind.isEmpty() ? "materials" : row.newKind, name); });
+  connect(editor, &RowEditor::newAsked, this, [this, row] {
+    QString made;
+    document_.edit("a new one of the " + row.newKind + " for " + name_, [&](model::Document& d) {
+      made = addThing(d, row.newKind, {});
+      assignThing(d, kind_, name_, row.path, made);
+    });
+    emit placeAsked(row.newKind, made);
+  });
+  connect(editor, &RowEditor::pickingBegun, this, [this, editor] {
+    for (auto* other : editors_)
+      if (other != editor) other->endPicking();
+    emit pickingAsked();
+  });
   layout->addWidget(editor);
-  if (!row.help.isEmpty()) {
-    layout->addWidget(new HelpLabel(row.help, body));
-    layout->addSpacing(4);
-  }
+  editors_.push_back(editor);
 }
 
-/// The wheel scrolls the desk; it must not change a choice that happens to pass under it.
-bool Desk::eventFilter(QObject* object, QEvent* e) {
-  if (e->type() != QEvent::Wheel || !qobject_cast<QComboBox*>(object)) return QWidget::eventFilter(object, e);
-  e->ignore();
-  return true;
+bool Desk::takePicked(const QStringList& names) {
+  for (auto* editor : editors_)
+    if (form_ && pages_->currentWidget() == form_ && editor->takesPicked()) {
+      editor->setPicked(names);
+      return true;
+    }
+  return false;
+}
+
+void Desk::setPlaces(const QStringList& names) {
+  places_ = names;
+  for (auto* editor : editors_) editor->setPlaces(places_);
 }
 
 void Desk::commit(const FormRow& row, const QString& text) {
@@ -334,26 +389,45 @@ void Desk::commit(const FormRow& row, const QString& text) {
   try {
     document_.edit(QString("%1 of %2").arg(row.label.toLower(), name_.isEmpty() ? "the model" : name_),
                    [&](model::Document& d) { assignThing(d, kind_, name_, row.path, text); });
-    trouble_->clear();
+    say({});
     const model::Quantities q(document_.document());
     if (kind_ == "materials")
       if (const auto* m = document_.document().materials.find(name_.toStdString()))
         (void)analysis::materialLaw(*m, q, "materials/" + name_.toStdString());
   } catch (const Error& e) {
-    trouble_->setText(QString::fromStdString(model::inWords(e)));
+    say(QString::fromStdString(model::inWords(e)));
   }
   editing_ = false;
-  const bool chosen = row.editor == FormRow::Editor::choice || row.editor == FormRow::Editor::check;
-  if (chosen && shownRows() != rows_)  // another kind, other entries: once the choice is closed
+  refresh();
+}
+
+void Desk::say(const QString& trouble) { trouble_->setText(trouble), trouble_->setVisible(!trouble.isEmpty()); }
+
+/// Entries follow the document; another kind brings other entries: once a choice is closed.
+void Desk::refresh() {
+  if (shownRows() != rows_) {
     QTimer::singleShot(0, this, [this] {
       if (form_ && pages_->currentWidget() == form_) rebuildForm();
     });
+    return;
+  }
+  QMap<QString, QString> texts;
+  for (const auto& section : describeThing(document_.document(), kind_, name_))
+    for (const auto& row : section.rows) texts[row.path.join('/')] = row.text;
+  for (auto* editor : editors_)
+    if (const auto it = texts.find(editor->row().path.join('/')); it != texts.end()) editor->setText(*it);
 }
 
+/// Paths of the entries and their headings: where one of them comes or goes the form is built anew.
 QStringList Desk::shownRows() const {
   QStringList rows;
-  for (const auto& section : describeThing(document_.document(), kind_, name_))
-    for (const auto& row : section.rows) rows << row.path.join("/");
+  for (const auto& section : describeThing(document_.document(), kind_, name_)) {
+    rows << section.title;
+    for (const auto& row : section.rows)
+      rows << row.path.join("/") + (row.editor == FormRow::Editor::choice || row.editor == FormRow::Editor::toggles
+                                        ? "=" + row.choices.join(',')
+                                        : QString());
+  }
   return rows;
 }
 

@@ -1,10 +1,11 @@
-// Editors made from the document's own field lists: one row per key, with its help line.
+// What the desk shows of a thing: one row per entry, with its help line, in the order of arrangement.hpp.
 #pragma once
 #include <QString>
 #include <QStringList>
 #include <QWidget>
 
 #include "app/document_store.hpp"
+#include "core/base/units.hpp"
 
 class QVBoxLayout;
 
@@ -12,12 +13,16 @@ namespace anvil::app {
 
 /// One editable value of the document.
 struct FormRow {
-  enum class Editor { line, choice, check, table };
+  /// `openChoice`: typed or chosen. `toggles`: any of the choices. `places`: faces, edges and parts, typed or picked in the view.
+  enum class Editor { line, choice, openChoice, check, table, toggles, places };
   QStringList path;  ///< keys below the thing: {"plastic", "yield"}
   QString label, help, text;
   QStringList choices;
   Editor editor = Editor::line;
-  QString unit;
+  QString unit;  ///< of the file's bare numbers
+  Kind kind = Kind::number;
+  int quantities = 0;  ///< 1: the text is a quantity of the kind; 2: it is a list of such
+  QString newKind;     ///< kind of things of which a new one can be made and taken here; "": none
 };
 
 /// A heading, then rows.
@@ -25,6 +30,9 @@ struct FormSection {
   QString title;
   std::vector<FormRow> rows;
   QStringList removable;  ///< keys of what these rows are about, where it may be left out
+  bool folded = false;    ///< its rows are shown when its heading is clicked
+  bool foldable = false;
+  QString at = {};  ///< keys of the object whose entries these are
 };
 
 /// Rows for a thing of the document ("materials", "bronze"). Empty when it is gone.

@@ -90,7 +90,7 @@ void MaterialPlot::paintEvent(QPaintEvent*) {
   const QRectF box(52, 8, width() - 64, height() - 36);
   p.setPen(theme().line), p.setBrush(theme().raised), p.drawRect(box);
   if (!trouble_.isEmpty()) {
-    p.setPen(theme().accent);
+    p.setPen(theme().accentInk);
     p.drawText(box.adjusted(8, 8, -8, -8), Qt::TextWordWrap, trouble_);
     return;
   }

@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 #include <cmath>
 
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "core/base/text.hpp"
 #include "core/checks/estimate.hpp"
@@ -165,32 +166,33 @@ void MeshPage::examine() {
     double length = 0;
     for (size_t c = 0; c < line.count(); ++c)
       length += (mesh.x[size_t(line.nodes[c + 1])] - mesh.x[size_t(line.nodes[c])]).norm();
-    auto* l = new QLabel(QString("%1<br><span style='color:%2'>%3 slender · edges %4 mm</span>")
+    auto* l = new QLabel(QString("%1<br><span style='color:%2'>%3 slender · edges %4</span>")
                              .arg(QString::fromStdString(line.name).toHtmlEscaped(), theme().faint.name(), grouped(line.count()),
-                                  QString::fromStdString(shortNumber(length / double(line.count()), 3))),
+                                  units().quantity(length / double(line.count()), Kind::length, 3)),
                          body_);
     add(l);
   }
   for (const auto& b : mesh.blocks) {
     const auto q = mesh::quality(mesh, b);
     const QString warp = b.thin() ? " · warped by up to " + number(q.greatestWarp, 2) + "°" : QString();
-    auto* l = new QLabel(
-        QString("%1<br><span style='color:%2'>%3 %4 · edges %5 to %6 mm · from %7 · aspect up to %8%9</span>")
-            .arg(QString::fromStdString(mesh.parts[size_t(b.part)]).toHtmlEscaped(), theme().faint.name(), grouped(b.count()),
-                 mesh::info(b.type).name, number(q.shortestEdge, 2), number(q.longestEdge, 2), number(q.leastScaledJacobian, 2))
-            .arg(number(q.greatestAspect, 2), warp),
-        body_);
+    auto* l = new QLabel(QString("%1<br><span style='color:%2'>%3 %4 · edges %5 to %6 · from %7 · aspect up to %8%9</span>")
+                             .arg(QString::fromStdString(mesh.parts[size_t(b.part)]).toHtmlEscaped(), theme().faint.name(),
+                                  grouped(b.count()), mesh::info(b.type).name, units().number(q.shortestEdge, Kind::length, 2),
+                                  units().quantity(q.longestEdge, Kind::length, 2), number(q.leastScaledJacobian, 2))
+                             .arg(number(q.greatestAspect, 2), warp),
+                         body_);
     l->setWordWrap(true), l->setContentsMargins(2, 2, 2, 2);
     add(l);
   }
   heading("THE WORST");
   for (const auto& w : worst_) {
     const auto& block = mesh.blocks[size_t(w.block)];
-    auto* b = new QPushButton(QString("%1   %2, near %3, %4")
-                                      .arg(number(w.scaledJacobian, 2), QString::fromStdString(mesh.parts[size_t(block.part)]),
-                                           number(w.middle.x(), 3), number(w.middle.y(), 3)) +
-                                  (mesh.dim == 3 ? ", " + number(w.middle.z(), 3) : QString()),
-                              body_);
+    auto* b = new QPushButton(
+        QString("%1   %2, near %3, %4")
+                .arg(number(w.scaledJacobian, 2), QString::fromStdString(mesh.parts[size_t(block.part)]),
+                     units().number(w.middle.x(), Kind::length, 3), units().number(w.middle.y(), Kind::length, 3)) +
+            (mesh.dim == 3 ? ", " + units().number(w.middle.z(), Kind::length, 3) : QString()),
+        body_);
     b->setObjectName("row"), b->setFlat(true), b->setStyleSheet("text-align:left;padding:3px 2px"), b->setToolTip("Show it");
     const double size =
         6 * mesh::quality(

@@ -5,14 +5,11 @@
 #include <QVBoxLayout>
 
 #include "app/desk/desk.hpp"
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "core/base/text.hpp"
 
 namespace anvil::app {
-namespace {
-QString number(double v) { return QString::fromStdString(shortNumber(v, 3)); }
-}  // namespace
-
 Monitor::Monitor(RunControl& run, QWidget* parent) : QWidget(parent), run_(run) {
   setObjectName("plain");
   auto* layout = new QVBoxLayout(this);
@@ -37,7 +34,7 @@ Monitor::Monitor(RunControl& run, QWidget* parent) : QWidget(parent), run_(run) 
   auto* key = new QLabel(
       QString(
           "<span style='color:%1'>●</span> residual force  <span style='color:%2'>—</span> correction; both must fall below 1")
-          .arg(theme().accent.name(), theme().good.name()),
+          .arg(theme().accentInk.name(), theme().good.name()),
       this);
   key->setObjectName("help"), key->setWordWrap(true);
   layout->addWidget(key);
@@ -78,16 +75,17 @@ void Monitor::refresh() {
   pause_->setVisible(run_.active()), stop_->setVisible(run_.active());
   resume_->setVisible(s == State::stopped || s == State::failed);
   pause_->setText(s == State::paused ? "Resume" : "Pause");
-  words_->setText(run_.message() + (run_.remedy().isEmpty() ? "" : "<br><b>Try:</b> " + run_.remedy().toHtmlEscaped()));
-  notes_->setText(run_.notes().mid(std::max<qsizetype>(0, run_.notes().size() - 2)).join("\n"));
+  words_->setText(units().inWords(run_.message()) +
+                  (run_.remedy().isEmpty() ? "" : "<br><b>Try:</b> " + units().inWords(run_.remedy()).toHtmlEscaped()));
+  notes_->setText(units().inWords(run_.notes().mid(std::max<qsizetype>(0, run_.notes().size() - 2)).join("\n")));
   const auto& list = run_.iterations();
   if (!list.isEmpty()) {
     const auto& l = list.back();
-    facts_->setText(QString("step <b>%1</b>, increment %2, iteration %3<br>time %4 s, size %5 s%6")
+    facts_->setText(QString("step <b>%1</b>, increment %2, iteration %3<br>time %4, size %5%6")
                         .arg(l.step.toHtmlEscaped())
                         .arg(l.increment)
                         .arg(l.iteration)
-                        .arg(number(l.time), number(l.size))
+                        .arg(units().quantity(l.time, Kind::time, 4), units().quantity(l.size, Kind::time, 4))
                         .arg(l.contactChanges
                                  ? QString("<br>%1 contact change%2").arg(l.contactChanges).arg(l.contactChanges == 1 ? "" : "s")
                                  : QString()));

@@ -79,7 +79,7 @@ void ParameterTable::refresh() {
     row.mark->setText(changed ? "•" : ""), row.mark->setToolTip(!changed ? QString()
                                                                 : before ? "Saved as " + shown(*before)
                                                                          : "New");
-    row.mark->setStyleSheet("color: " + theme().accent.name());
+    row.mark->setStyleSheet("color: " + theme().accentInk.name());
     QString comes;
     if (e->text.starts_with("=")) try {
         comes = "= " + QString::fromStdString(shortNumber(model::Quantities(d).parameters().at(name), 5));

@@ -6,11 +6,18 @@
 #include <QVBoxLayout>
 
 #include "app/desk/desk.hpp"
+#include "app/desk/desk_words.hpp"
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "core/model/document.hpp"
 #include "core/model/place_words.hpp"
 
 namespace anvil::app {
+
+/// A sentence of the core as it is said in the window.
+static QString said(const std::string& sentence, const std::string& where) {
+  return inDeskWords(units().inWords(QString::fromStdString(sentence)), QString::fromStdString(where).section('/', 0, 0));
+}
 
 void Desk::showReadiness(const checks::Report& report) {
   if (list_) pages_->removeWidget(list_), list_->deleteLater();
@@ -25,9 +32,9 @@ void Desk::showReadiness(const checks::Report& report) {
     auto words = QString::fromStdString(f.where.empty() ? std::string() : model::placeInWords(f.where));
     if (!words.isEmpty()) words[0] = words[0].toUpper();
     auto* box = new QLabel(QString("<b style='color:%1'>%2</b> <b>%6</b><br>%3<br><span style='color:%4'>%5</span>")
-                               .arg((f.fault ? theme().accent : theme().warn).name(), f.fault ? "Fault" : "Doubt",
-                                    QString::fromStdString(f.what).toHtmlEscaped(), theme().faint.name(),
-                                    QString::fromStdString(f.remedy).toHtmlEscaped(), words.toHtmlEscaped()),
+                               .arg((f.fault ? theme().accentInk : theme().warn).name(), f.fault ? "Fault" : "Doubt",
+                                    said(f.what, f.where).toHtmlEscaped(), theme().faint.name(),
+                                    said(f.remedy, f.where).toHtmlEscaped(), words.toHtmlEscaped()),
                            body);
     box->setWordWrap(true);
     outer->addWidget(box);
@@ -57,7 +64,7 @@ void Desk::showReadiness(const checks::Report& report) {
   facts->setObjectName("head");
   outer->addWidget(facts);
   for (const auto& line : report.facts) {
-    auto* label = new QLabel(QString::fromStdString(line), body);
+    auto* label = new QLabel(units().inWords(QString::fromStdString(line)), body);
     label->setWordWrap(true), label->setObjectName("help");
     outer->addWidget(label);
   }

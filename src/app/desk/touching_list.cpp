@@ -10,6 +10,7 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "app/typed.hpp"
 #include "core/base/error.hpp"
@@ -117,18 +118,18 @@ void TouchingList::fill() {
     const bool clear = t.gap == 0;  // apart by design, until someone says otherwise
     wanted->setChecked(t.contact.empty() && clear), wanted->setEnabled(t.contact.empty());
     connect(wanted, &QCheckBox::toggled, this, [this] { count(); });
-    const QString apart = t.overlap > 0 ? "overlap " + QString::fromStdString(shortNumber(t.overlap, 2)) + " mm"
-                          : t.gap > 0   ? "gap " + QString::fromStdString(shortNumber(t.gap, 2)) + " mm"
+    const QString apart = t.overlap > 0 ? "overlap " + units().quantity(t.overlap, Kind::length, 2)
+                          : t.gap > 0   ? "gap " + units().quantity(t.gap, Kind::length, 2)
                                         : "touch";
     const QString shape = t.kind == checks::Touching::Kind::flat ? "flat"
                           : t.kind == checks::Touching::Kind::cylindrical
-                              ? "round, r " + QString::fromStdString(shortNumber(t.radius, 3))
+                              ? "round, r " + units().number(t.radius, Kind::length, 3)
                               : "curved";
-    const QString measure = document_.document().space == "solid" ? " mm²" : " mm";
+    const Kind measure = document_.document().space == "solid" ? Kind::area : Kind::length;
     auto* text = new QLabel(
-        QString("%1<br>%2<br><span style='color:%3'>%4 · %5%6 · %7%8</span>")
+        QString("%1<br>%2<br><span style='color:%3'>%4 · %5 · %6%7</span>")
             .arg(QString::fromStdString(t.first).toHtmlEscaped(), QString::fromStdString(t.second).toHtmlEscaped(),
-                 theme().faint.name(), apart, QString::fromStdString(shortNumber(t.area, 3)), measure, shape,
+                 theme().faint.name(), apart, units().quantity(t.area, measure, 3), shape,
                  t.contact.empty() ? QString() : " · in <b>" + QString::fromStdString(t.contact).toHtmlEscaped() + "</b>"),
         box);
     text->setWordWrap(true);

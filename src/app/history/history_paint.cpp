@@ -125,9 +125,12 @@ void HistoryView::strip(QPainter& p) {
   double before = 0;
   for (size_t i = 0; i < rows.size(); ++i) {
     const double x0 = xOf(before), x1 = xOf(rows[i].time), h = std::max(2., (base - top) * rows[i].iterations / most);
-    p.fillRect(QRectF(x0, base - h, std::max(1., x1 - x0 - 1), h), int(i) == results_.row() ? th.accent
-                                                                   : th.dark                ? QColor("#6B7078")
-                                                                                            : QColor("#B9B2A6"));
+    if (!rows[i].stored) {  // histories alone: an outline
+      p.setPen(QPen(th.faint, 1)), p.setBrush(Qt::NoBrush), p.drawRect(QRectF(x0, base - h, std::max(1., x1 - x0 - 1), h));
+    } else
+      p.fillRect(QRectF(x0, base - h, std::max(1., x1 - x0 - 1), h), int(i) == results_.row() ? th.accent
+                                                                     : th.dark                ? QColor("#6B7078")
+                                                                                              : QColor("#B9B2A6"));
     if (rows[i].cutbacks > 0) {  // increments that had to be shortened: below, where no mark's words are
       p.setBrush(th.warn), p.setPen(Qt::NoPen);
       p.drawPolygon(QPolygonF{{x0 - 3, base + 6}, {x0 + 3, base + 6}, {x0, base + 1}});

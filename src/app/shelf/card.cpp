@@ -5,6 +5,7 @@
 #include <QPainterPath>
 #include <algorithm>
 
+#include "app/shown_units.hpp"
 #include "app/silhouette.hpp"
 #include "app/theme.hpp"
 #include "app/typed.hpp"
@@ -87,7 +88,8 @@ QString Card::kindOf(const model::Part& part) const {
   }
   if (!part.thin) return QString::fromStdString(part.element);
   try {
-    return QString("sheet %1 mm").arg(shown(model::Quantities(document_.document())(part.thin->thickness, Kind::length, ""), 4));
+    return "sheet " +
+           units().quantity(model::Quantities(document_.document())(part.thin->thickness, Kind::length, ""), Kind::length);
   } catch (const Error&) {
     return "sheet";
   }
@@ -132,8 +134,7 @@ void Card::material(QPainter& p) {
   QString about;
   try {  // stress–strain curve as a spark line
     const model::Quantities q(document_.document());
-    if (m->elastic.E.given())
-      about = "E " + QString::fromStdString(shortNumber(q(m->elastic.E, Kind::stress, "") / 1e3, 4)) + " GPa";
+    if (m->elastic.E.given()) about = "E " + units().quantity(q(m->elastic.E, Kind::stress, ""), Kind::stress);
     QPainterPath path(box.bottomLeft());
     if (m->plastic) {
       const auto law = analysis::plasticLaw(*m, q, name.toStdString());
@@ -143,10 +144,10 @@ void Card::material(QPainter& p) {
         const double a = end * i / 30, s = law.yieldAt(a);
         path.lineTo(box.left() + (a + s / E) / total * box.width(), box.bottom() - s / most * box.height());
       }
-      about = "yields at " + QString::fromStdString(shortNumber(law.yieldAt(0), 4)) + " MPa";
+      about = "yields at " + units().quantity(law.yieldAt(0), Kind::stress);
     } else if (m->rubber) {
       const auto law = analysis::rubberLaw(*m, q, name.toStdString());
-      about = "rubber, G " + QString::fromStdString(shortNumber(law.shearModulus(), 3)) + " MPa";
+      about = "rubber, G " + units().quantity(law.shearModulus(), Kind::stress, 3);
       double most = 0;
       std::vector<double> nominal;  // incompressible tension to twice the length
       for (int i = 0; i <= 30; ++i)
@@ -168,7 +169,7 @@ QString Card::forceWords() const {
   const auto* f = results_.history("contacts/" + name + "/pressure times area");
   const auto row = size_t(results_.moment().row);
   const double force = f && row < f->size() ? (*f)[row] : 0;
-  return QString::fromStdString(force >= 1e4 ? shortNumber(force / 1e3, 3) + " kN" : shortNumber(force, 3) + " N") + ", ";
+  return units().quantity(force, Kind::force, 3) + ", ";
 }
 
 QString Card::statusWords() const {

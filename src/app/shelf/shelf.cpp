@@ -2,11 +2,13 @@
 
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
 
 #include "app/desk/features.hpp"
+#include "app/new_thing.hpp"
 #include "app/silhouette.hpp"
 #include "app/theme.hpp"
 #include "core/base/error.hpp"
@@ -86,74 +88,7 @@ void Shelf::choose(const QString& kind, const QString& name) {
 void Shelf::add(const QString& kind) {
   if (kind == "regions") return emit regionAsked();
   QString made;
-  document_.edit("add to " + kind, [&](model::Document& d) {
-    const auto fresh = [&](auto& list, const char* base) -> auto& {
-      std::string name = base;
-      for (int k = 2; list.find(name); ++k) name = base + std::string(" ") + std::to_string(k);
-      made = QString::fromStdString(name);
-      return list(name);
-    };
-    const auto firstEdge = [&] {  // what is picked in the view, else any
-      if (!pickedFaces_.isEmpty()) {
-        std::vector<std::string> on;
-        for (const auto& f : pickedFaces_) on.push_back(f.toStdString());
-        return on;
-      }
-      for (const auto& [n, part] : d.parts)
-        if (!part.rigid) return std::vector<std::string>{n + ".bottom"};
-      return std::vector<std::string>{};
-    };
-    if (kind == "materials") {
-      auto& elastic = fresh(d.materials, "material").elastic;
-      elastic.E = "205 GPa", elastic.nu = 0.3;
-    }
-    if (kind == "parts") {
-      auto& part = fresh(d.parts, "part");
-      if (!d.materials.empty()) part.material = d.materials.front().first;
-      if (d.space == "solid") {
-        addFeature(d, made.toStdString(), "box", {});
-      } else {
-        model::Shape s;
-        s.rectangle = model::Rectangle{{0, 0}, {20, 10}};
-        part.shape = {s};
-      }
-    }
-    if (kind == "contacts") {
-      auto& c = fresh(d.contacts, "contact");
-      if (pickedFaces_.size() == 2) c.between = firstEdge();
-    }
-    if (kind == "supports") fresh(d.supports, "support") = {firstEdge(), {"y"}, {}, "held", {}};
-    if (kind == "motions") {
-      auto& m = fresh(d.motions, "motion");
-      m.on = firstEdge(), m.along.axis = "y", m.course.value = 0;
-    }
-    if (kind == "loads") {
-      auto& l = fresh(d.loads, "load");
-      l.on = firstEdge(), l.course.value = 1;
-    }
-    if (kind == "temperatures") {
-      auto& t = fresh(d.temperatures, "warming");
-      for (const auto& [n, part] : d.parts)
-        if (!part.rigid) t.on.push_back(n);
-      t.rise.value = 50;
-    }
-    if (kind == "carriers") fresh(d.carriers, "carrier").on = firstEdge();
-    if (kind == "bolts") {
-      auto& b = fresh(d.bolts, "bolt");
-      b.on = firstEdge();
-      if (!d.steps.empty()) b.force.stages(d.steps.front().first) = {model::How::ramp, model::Entry("10 kN")};
-    }
-    if (kind == "springs") {
-      auto& s = fresh(d.springs, "spring");
-      if (!d.carriers.empty()) s.between = {d.carriers.front().first};
-      s.along = "x", s.stiffness = 1000;
-    }
-    if (kind == "stabilisations") {
-      auto& s = fresh(d.stabilisations, "stabilisation");
-      for (const auto& [n, part] : d.parts)
-        if (!part.rigid) s.on.push_back(n);
-    }
-  });
+  document_.edit("add to " + kind, [&](model::Document& d) { made = addThing(d, kind, pickedFaces_); });
   if (!made.isEmpty()) emit picked(kind, made);
 }
 
@@ -187,9 +122,19 @@ void Shelf::rebuild() {
     if (kind == "contacts" && !names.empty()) addMapButton(head, row);
     if (kind == "parts") {
       auto* draw = new QToolButton(head);
-      draw->setText("Draw"), draw->setObjectName("drawLines"),
-          draw->setToolTip("Draw lines of a slender part in the view: beams, frames, stays (D)");
-      connect(draw, &QToolButton::clicked, this, &Shelf::linesAsked);
+      draw->setText("Draw"), draw->setObjectName("drawLines");
+      if (d.space == "solid") {
+        draw->setToolTip("Draw beams and stays in the view (D)");
+        connect(draw, &QToolButton::clicked, this, &Shelf::linesAsked);
+      } else {
+        draw->setToolTip("Draw in the view");
+        auto* menu = new QMenu(draw);
+        menu->addAction("Outline of a part  (O)", this, [this] { emit outlineAsked(false); });
+        menu->addAction("Rigid outline  (Shift+O)", this, [this] { emit outlineAsked(true); });
+        if (d.space != "axisymmetric") menu->addAction("Beams and stays  (D)", this, &Shelf::linesAsked);
+        draw->setPopupMode(QToolButton::InstantPopup), draw->setMenu(menu);
+        draw->setStyleSheet("QToolButton::menu-indicator { image: none; }");
+      }
       row->addWidget(draw);
     }
     row->addWidget(plus);

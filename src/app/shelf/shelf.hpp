@@ -34,7 +34,8 @@ class Shelf : public QWidget {
 
  signals:
   void touchingAsked();
-  void linesAsked();  ///< lines are to be drawn in the view
+  void linesAsked();
+  void outlineAsked(bool rigid);  ///< lines are to be drawn in the view
   void regionAsked();
   void picked(const QString& kind, const QString& name);
   void sightChanged(int index, Sight sight);

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "app/view/model_view.hpp"
+#include "app/view/overlay.hpp"
 #include "core/lower/sectors.hpp"
 #include "core/mesh/symmetry.hpp"
 #include "core/model/document.hpp"
@@ -37,6 +38,11 @@ void ModelView::showField() {
     }
   }
   sheetPlace_->setVisible(differs && showsResult_);
+}
+
+void ModelView::refreshUnits() {
+  section_->refresh(false);
+  overlay_->update(), canvas_->update();
 }
 
 /// Mirrored and cut display, where the model allows them.

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "app/typed.hpp"
 #include "core/base/error.hpp"
@@ -171,9 +172,9 @@ void LineTool::paint(QPainter& p) const {
   if (!next_) return;
   const QPointF at = canvas_.toScreen(next_->at);
   p.setPen(QPen(theme().accent, 2)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 6, 6);
-  QString words = placeWords(next_->at, canvas_.plane()) + " mm";
+  QString words = placeWords(next_->at, canvas_.plane()) + units().behind(Kind::length).mid(1);
   if (!next_->point.empty()) words = QString::fromStdString(next_->point) + ": " + words;
-  if (last_) words += QString("   ·   %1 mm long").arg(QString::fromStdString(shortNumber((next_->at - last_->at).norm(), 4)));
+  if (last_) words += QString("   ·   %1 long").arg(units().quantity((next_->at - last_->at).norm(), Kind::length));
   QRectF box(at.x() + 14, at.y() - 30, p.fontMetrics().horizontalAdvance(words) + 14, 22);
   if (box.right() > canvas_.width() - 4) box.moveRight(at.x() - 14);
   if (box.top() < 4) box.moveTop(at.y() + 12);

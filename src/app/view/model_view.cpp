@@ -12,6 +12,7 @@
 #include "app/theme.hpp"
 #include "app/view/folding_row.hpp"
 #include "app/view/line_tool.hpp"
+#include "app/view/outline_tool.hpp"
 #include "app/view/overlay.hpp"
 #include "core/base/text.hpp"
 #include "core/mesh/quality.hpp"
@@ -75,7 +76,9 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   section_ = new SectionBar(document_, this);
   section_->hide();
   lines_ = new LineTool(document_, *scene_, *canvas_, this);
-  layout->addWidget(bar), layout->addWidget(section_), layout->addWidget(lines_), layout->addWidget(canvas_, 1);
+  outline_ = new OutlineTool(document_, *scene_, *canvas_, this);
+  layout->addWidget(bar), layout->addWidget(section_), layout->addWidget(lines_), layout->addWidget(outline_),
+      layout->addWidget(canvas_, 1);
   connect(section_, &SectionBar::moved, this, &ModelView::refresh);
 
   connect(edges_, &QToolButton::toggled, this, &ModelView::setEdges);
@@ -97,14 +100,20 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   connect(canvas_, &VtkCanvas::menuAsked, this, &ModelView::showPickMenu);
   connect(canvas_, &VtkCanvas::hovered, this, [this](const QPointF& at) {
     if (lines_->active()) return lines_->hover(at);
+    if (outline_->drawing()) return outline_->hover(at);
     canvas_->setCursor(overlay_->legendEnd(at) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    outline_->hover(at);
   });
   connect(lines_, &LineTool::changed, overlay_, qOverload<>(&QWidget::update));
+  connect(outline_, &OutlineTool::changed, overlay_, qOverload<>(&QWidget::update));
+  canvas_->takesHold = [this](const QPointF& at) { return !lines_->active() && outline_->press(at); };
+  canvas_->dragged = [this](const QPointF& at, bool free) { outline_->drag(at, free); };
+  canvas_->letGo = [this] { outline_->release(); };
   connect(canvas_, &VtkCanvas::moving, this, [this](bool now) { scene_->setLight(now); });
   connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
   connect(&document_, &DocumentStore::opened, this, [this] {
-    lines_->end();
+    lines_->end(), outline_->end(), outline_->showPart({});
     fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), picked_.clear(), rule_.reset();
   });
   connect(&results_, &ResultStore::changed, this, [this] {
@@ -171,6 +180,8 @@ void ModelView::light(const QStringList& faces, const std::vector<int>& parts) {
 void ModelView::refresh() {
   const auto& moment = results_.moment();
   const bool result = results_.isOpen() && moment.row >= 0;
+  if (result && outline_->drawing()) outline_->end();
+  outline_->setOn(!result && !state_.sweep && document_.document().space != "solid");
   if (result && lines_->active()) lines_->end();  // lines are drawn on the model as built
   if (result != showsResult_) {
     boxed_.clear();

@@ -23,6 +23,7 @@ class QToolButton;
 namespace anvil::app {
 
 class LineTool;
+class OutlineTool;
 class Overlay;
 
 /// What a click picks as built.
@@ -61,6 +62,8 @@ class ModelView : public QWidget {
   void light(const QStringList& faces, const std::vector<int>& parts);
   /// Colours a contact's surface by status while a result is on show; empty: none.
   void showContact(const QString& name);
+  /// The units on show are others.
+  void refreshUnits();
   /// Pins the node with the greatest (least) value on show.
   void pinExtreme(bool greatest);
   /// Looks at the greatest (least) value of what is shown, near and from its outside.
@@ -98,6 +101,8 @@ class ModelView : public QWidget {
   VtkCanvas* canvas() { return canvas_; }
   /// Draws lines of slender parts by clicks.
   LineTool* lineTool() { return lines_; }
+  /// Draws and changes plane shapes.
+  OutlineTool* outlineTool() { return outline_; }
   QComboBox* fieldBox() { return field_; }
   QString trouble() const { return trouble_; }
   bool preparing() const { return !preparation_.current(); }
@@ -149,6 +154,7 @@ class ModelView : public QWidget {
   QToolButton *edges_, *undeformed_, *sweep_, *mirrored_, *sectioned_, *lock_, *send_;
   SectionBar* section_;
   LineTool* lines_;
+  OutlineTool* outline_;
   std::unique_ptr<Scene> scene_;
   SceneState state_, drawn_;  ///< what was chosen; what that comes to with what is lit
   std::vector<mesh::MirrorPlane> planes_;

@@ -8,9 +8,11 @@
 #include <map>
 #include <numbers>
 
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "app/view/line_tool.hpp"
 #include "app/view/model_view.hpp"
+#include "app/view/outline_tool.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/lower/lower.hpp"
@@ -43,6 +45,7 @@ void Overlay::paintEvent(QPaintEvent*) {
   pins(p);
   box(p);
   words(p);
+  v_.outline_->paint(p);
   v_.lines_->paint(p);
 }
 
@@ -147,7 +150,7 @@ void Overlay::pins(QPainter& p) {
     const auto x = v_.scene_->place(n);
     const QPointF at = v_.canvas_->toScreen(x.x(), x.y(), x.z());
     const QString text = v_.showsResult_ && size_t(n) < r.values().size()
-                             ? number(r.values()[size_t(n)]) + " " + r.unit() + roughness(n)
+                             ? units().quantity(r.values()[size_t(n)], r.kind()) + roughness(n)
                              : QString("node %1").arg(n + 1);
     const QRectF box(at.x() + 12, at.y() - 32, p.fontMetrics().horizontalAdvance(text) + 14, 22);
     p.setPen(QPen(theme().ink, 1)), p.setBrush(theme().raised);
@@ -172,33 +175,35 @@ void Overlay::pins(QPainter& p) {
 
 void Overlay::words(QPainter& p) {
   p.setPen(theme().faint);
-  QString left = v_.showsResult_                      ? QString("time %1 s   ·   true to scale").arg(number(v_.shownTime()))
+  QString left = v_.showsResult_ ? QString("time %1   ·   true to scale").arg(units().quantity(v_.shownTime(), Kind::time))
                  : !v_.preparation_.refused().empty() ? QString("as drawn, without a mesh")
                                                       : QString("as built");
   QStringList beyond;
   const bool whole = !v_.drawn_.sweep && !v_.drawn_.pictures.empty();
   for (const auto& m : whole ? v_.planes_ : std::vector<mesh::MirrorPlane>())
-    beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis], number(m.at));
+    beyond << QString("%1 = %2").arg(QString(v_.space_ == "axisymmetric" ? "rzz" : "xyz")[m.axis],
+                                     units().number(m.at, Kind::length));
   if (thinInSight_)
     p.drawText(QRectF(16, height() - 52, width() - 240., 20), Qt::AlignLeft,
                QString(triangle) + " ill-shaped elements: values are rough there");
-  if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + " mm";
+  if (!beyond.isEmpty()) left += "   ·   mirrored at " + beyond.join(", ") + units().behind(Kind::length).mid(1);
   for (const auto& sector : whole ? v_.sectors_ : std::vector<analysis::Sector>())
     left += QString("   ·   %1 sectors").arg(sector.count);
   p.drawText(QRectF(16, height() - 30, width() - 340., 20), Qt::AlignLeft, left);
   const auto& x = v_.scene_->header().mesh.x;
-  if (!v_.drawn_.sweep && !x.empty()) {  // a length to go by
-    const double want = 90 * v_.canvas_->pixelLength(), power = std::pow(10, std::floor(std::log10(want)));
+  if (!v_.drawn_.sweep && !x.empty()) {                 // a length to go by
+    const double each = units().from(1, Kind::length);  // of the unit
+    const double want = 90 * v_.canvas_->pixelLength() * each, power = std::pow(10, std::floor(std::log10(want)));
     const double length = want / power >= 5   ? 5 * power
                           : want / power >= 2 ? 2 * power
                                               : power,
-                 pixels = length / v_.canvas_->pixelLength();
+                 pixels = length / each / v_.canvas_->pixelLength();
     const double at = width() - 230;
     p.setPen(QPen(theme().faint, 1.5));
     const double base = height() - 16;
     p.drawLine(QPointF(at, base), QPointF(at + pixels, base)), p.drawLine(QPointF(at, base - 4), QPointF(at, base)),
         p.drawLine(QPointF(at + pixels, base - 4), QPointF(at + pixels, base));
-    p.drawText(QRectF(at + pixels + 6, base - 14, 80, 20), Qt::AlignLeft, number(length) + " mm");
+    p.drawText(QRectF(at + pixels + 6, base - 14, 80, 20), Qt::AlignLeft, number(length) + units().behind(Kind::length).mid(1));
   }
   if (!v_.trouble_.isEmpty()) {
     QRectF box(16, 16, std::min(560, width() - 40), 0);

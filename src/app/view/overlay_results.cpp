@@ -9,6 +9,7 @@
 #include <map>
 #include <numbers>
 
+#include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "app/view/model_view.hpp"
 #include "core/base/error.hpp"
@@ -57,19 +58,20 @@ void Overlay::legend(QPainter& p) {
     p.drawRect(
         QRectF(bar.left() - 4 - 44 * count[i] / most, bar.bottom() - double(i + 1) * step + 0.5, 44 * count[i] / most, step - 1));
   p.setPen(theme().ink);
+  const auto words = [&](double value) { return units().number(value, r.kind()); };
   for (int i = 0; i <= 5; ++i) {
     const double value = low + (high - low) * i / 5;
     const QRectF at(bar.right() + 5, y(value) - 9, 72, 18);
-    p.drawText(at, Qt::AlignVCenter, number(value));
+    p.drawText(at, Qt::AlignVCenter, words(value));
     if (i % 5 == 0)
-      p.drawLine(at.bottomLeft(), at.bottomLeft() + QPointF(p.fontMetrics().horizontalAdvance(number(value)), 0));  // leads there
+      p.drawLine(at.bottomLeft(), at.bottomLeft() + QPointF(p.fontMetrics().horizontalAdvance(words(value)), 0));  // leads there
   }
   const double yield = v_.scene_->header().yieldStress;
   if (r.moment().field == "von Mises stress" && yield > low && yield < high) {
     p.setPen(QPen(theme().accent, 2));
     p.drawLine(QPointF(bar.left() - 50, y(yield)), QPointF(bar.right() + 2, y(yield)));
     p.drawText(QRectF(bar.left() - 172, y(yield) - 9, 118, 18), Qt::AlignRight | Qt::AlignVCenter,
-               "first yield " + number(yield));
+               "first yield " + units().number(yield, Kind::stress));
   }
   p.setPen(theme().faint);
   QString below = r.rangeLocked() ? "range held" : "range of this moment";
@@ -79,7 +81,7 @@ void Overlay::legend(QPainter& p) {
   QFont f = plain;
   f.setWeight(QFont::DemiBold);
   p.setFont(f);
-  p.drawText(QRectF(width() - 480, 8, 472, 18), Qt::AlignRight, r.moment().field + (r.unit().isEmpty() ? "" : "  " + r.unit()));
+  p.drawText(QRectF(width() - 480, 8, 472, 18), Qt::AlignRight, r.moment().field + units().behind(r.kind()));
   p.setFont(plain);
 }
 
@@ -168,7 +170,7 @@ void Overlay::extremes(QPainter& p) {
   if (most < 0 || v_.drawn_.sweep) return;
   const auto mark = [&](int n, const QString& word) {
     const QPointF at = v_.canvas_->toScreen(v_.scene_->place(n));
-    const QString text = word + " " + number(r.values()[size_t(n)]) + roughness(n);
+    const QString text = word + " " + units().number(r.values()[size_t(n)], r.kind()) + roughness(n);
     const double w = p.fontMetrics().horizontalAdvance(text) + 12, x0 = std::max(8., at.x() - w - 46);
     const QRectF box(x0, at.y() - 11, w, 22);
     for (const auto& pen : {QPen(theme().raised, 4), QPen(theme().ink, 1)})
@@ -205,11 +207,10 @@ void Overlay::boltForces(QPainter& p) {
       }
     if (hidden || at.y() > 1e8) continue;
     const double value = (*force)[row];
-    QString text = QString::fromStdString(name) + "  " +
-                   (std::abs(value) < 1e4 ? number(value) + " N" : QString::fromStdString(shortNumber(value / 1e3, 4)) + " kN");
+    QString text = QString::fromStdString(name) + "  " + units().quantity(value, Kind::force);
     if (const auto* moment = v_.results_.history("bolts/" + QString::fromStdString(name) + "/bending moment");
         moment && row < moment->size())
-      text += " · " + QString::fromStdString(shortNumber((*moment)[row] / 1e3, 3)) + " N m";
+      text += " · " + units().quantity((*moment)[row], Kind::moment, 3);
     QRectF box(at.x() + 10, at.y() - 40, p.fontMetrics().horizontalAdvance(text) + 16, 22);
     box.moveRight(std::min(box.right(), width() - legendWidth - 6.));
     for (size_t k = 0; k < taken.size(); ++k)

@@ -3,8 +3,10 @@
 #include <QMenu>
 #include <cmath>
 
+#include "app/shown_units.hpp"
 #include "app/view/line_tool.hpp"
 #include "app/view/model_view.hpp"
+#include "app/view/outline_tool.hpp"
 #include "app/view/overlay.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -310,6 +312,7 @@ model::Region ModelView::boxRegion() const {
 }
 
 void ModelView::showPickMenu(const QPointF& at) {
+  if (outline_->showMenu(at)) return;
   if (showsResult_ || !scene_->solid() || state_.sweep || lines_->active()) return;
   const auto face = faceAt(at);
   QMenu menu(this);
@@ -333,6 +336,7 @@ void ModelView::showPickMenu(const QPointF& at) {
 void ModelView::click(const QPointF& at, bool more) {
   if (const int end = overlay_->legendEnd(at)) return goToExtreme(end > 0);
   if (lines_->active()) return lines_->click(at);
+  if (outline_->click(at)) return;
   boxed_.clear();
   if (showsResult_) {
     if (const int n = nodeAt(at); n >= 0) togglePin(n);
@@ -348,6 +352,7 @@ void ModelView::click(const QPointF& at, bool more) {
     names << name;
   highlightFaces(names);
   emit facesPicked(names);
+  outline_->setEdge(names.size() == 1 ? names.front() : QString());
 }
 
 /// A box takes the nodes inside while a result is on show, else the named faces that lie wholly inside.
@@ -378,12 +383,12 @@ void ModelView::drawBox(const QRectF& box, bool done) {
   for (int n : nodesInSight())
     if (inside(n) && size_t(n) < results_.values().size()) boxed_.push_back(n), values.push_back(results_.values()[size_t(n)]);
   const auto s = results::statistics(values, {});
-  const auto number = [](double v) { return QString::fromStdString(shortNumber(v, 4)); };
-  emit boxRead(boxed_.empty()
-                   ? QString("No nodes in the box.")
-                   : QString("%1 nodes: %2 from %3 to %4, mean %5 %6")
-                         .arg(s.count)
-                         .arg(results_.moment().field, number(s.least), number(s.greatest), number(s.mean), results_.unit()));
+  const auto number = [&](double v) { return units().number(v, results_.kind()); };
+  emit boxRead(boxed_.empty() ? QString("No nodes in the box.")
+                              : QString("%1 nodes: %2 from %3 to %4, mean %5 %6")
+                                    .arg(s.count)
+                                    .arg(results_.moment().field, number(s.least), number(s.greatest), number(s.mean),
+                                         units().unit(results_.kind())));
 }
 
 }  // namespace anvil::app

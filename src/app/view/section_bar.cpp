@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shown_units.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/model/quantities.hpp"
@@ -82,7 +83,7 @@ void SectionBar::refresh(bool tell) {
   }
   if (!place_->hasFocus() || tell) {
     const QSignalBlocker block(place_);
-    place_->setText(QString::fromStdString(shortNumber(section_.at, 4)) + " mm");
+    place_->setText(units().quantity(section_.at, Kind::length));
   }
   if (tell) emit moved();
 }

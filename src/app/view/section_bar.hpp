@@ -20,11 +20,13 @@ class SectionBar : public QWidget {
   const Section& section() const { return section_; }
   void setSection(const Section& section);
 
+  /// Shows what is chosen; with `tell` others hear of it.
+  void refresh(bool tell);
+
  signals:
   void moved();
 
  private:
-  void refresh(bool tell);
   const DocumentStore& document_;
   double bounds_[6] = {-1, 1, -1, 1, -1, 1};
   Section section_;

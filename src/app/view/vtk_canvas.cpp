@@ -217,6 +217,7 @@ QPointF VtkCanvas::toPlane(const QPointF& at) const {
 
 void VtkCanvas::mousePressEvent(QMouseEvent* e) {
   last_ = pressed_ = e->position(), moved_ = false, boxing_ = e->button() == Qt::LeftButton && e->modifiers() & Qt::ShiftModifier;
+  grabbed_ = e->button() == Qt::LeftButton && !boxing_ && takesHold && takesHold(e->position());
 }
 
 void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
@@ -229,6 +230,7 @@ void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
   moved_ = moved_ || began;
   if (!moved_) return;
   last_ = e->position();
+  if (grabbed_) return dragged(e->position(), e->modifiers() & Qt::ControlModifier);
   if (began && !boxing_) emit moving(true);
   if (boxing_) {
     emit boxDrawn(QRectF(pressed_, last_).normalized(), false);
@@ -257,7 +259,11 @@ void VtkCanvas::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void VtkCanvas::mouseReleaseEvent(QMouseEvent* e) {
-  if (moved_ && !boxing_) emit moving(false), update();
+  if (moved_ && !boxing_ && !grabbed_) emit moving(false), update();
+  if (grabbed_ && e->button() == Qt::LeftButton) {
+    grabbed_ = false, letGo();
+    if (moved_) return;  // a click picks what lies there
+  }
   if (e->button() == Qt::RightButton && !moved_) emit menuAsked(e->position());
   if (e->button() != Qt::LeftButton) return;
   if (!moved_)

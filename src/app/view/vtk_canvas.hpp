@@ -7,6 +7,7 @@
 #include <Eigen/Core>
 #include <QOpenGLWidget>
 #include <array>
+#include <functional>
 #include <optional>
 
 namespace anvil::app {
@@ -45,6 +46,11 @@ class VtkCanvas : public QOpenGLWidget {
   /// World length of one logical pixel in a plane view.
   double pixelLength() const;
 
+  /// Who takes the left button before the camera does: true where something is got hold of there, which is then dragged.
+  std::function<bool(const QPointF& at)> takesHold;
+  std::function<void(const QPointF& at, bool free)> dragged;  ///< `free`: with Ctrl
+  std::function<void()> letGo;
+
  signals:
   void cameraChanged();
   void moving(bool now);                       ///< the mouse turns or shifts the view, or has let go
@@ -73,7 +79,7 @@ class VtkCanvas : public QOpenGLWidget {
   vtkSmartPointer<vtkRenderer> renderer_;
   QPointF last_, pressed_;
   std::optional<Fitted> fitted_;  ///< what the view still shows as `fit` set it
-  bool plane_ = true, moved_ = false, boxing_ = false;
+  bool plane_ = true, moved_ = false, boxing_ = false, grabbed_ = false;
 };
 
 }  // namespace anvil::app

@@ -20,22 +20,32 @@ struct KindInfo {
   std::vector<std::string> common;
 };
 
-const KindInfo& info(Kind kind) {
+const std::map<Kind, KindInfo>& kinds() {
   static const std::map<Kind, KindInfo> table{
       {Kind::number, {"", "a plain number", {}}},
       {Kind::length, {"mm", "a length", {"mm", "m", "cm", "um", "in", "ft"}}},
-      {Kind::force, {"N", "a force", {"N", "kN", "MN", "lbf", "kgf"}}},
+      {Kind::force, {"N", "a force", {"N", "kN", "MN", "lbf", "kip", "kgf"}}},
       {Kind::stress, {"MPa", "a stress", {"MPa", "Pa", "kPa", "GPa", "bar", "psi", "ksi"}}},
       {Kind::time, {"s", "a time", {"s", "ms", "min", "h"}}},
       {Kind::temperature, {"K", "a temperature", {"K", "degC", "degF"}}},
       {Kind::angle, {"rad", "an angle", {"deg", "rad"}}},
-      {Kind::density, {"t/mm3", "a density", {"t/mm3", "kg/m3", "g/cm3"}}},
+      {Kind::density, {"t/mm3", "a density", {"t/mm3", "kg/m3", "g/cm3", "lb/in3"}}},
       {Kind::lineForce, {"N/mm", "a force per length", {"N/mm", "kN/m", "lbf/in"}}},
       {Kind::moment, {"N mm", "a moment", {"N mm", "N m", "kN m", "lbf in"}}},
       {Kind::expansion, {"1/K", "an expansion coefficient", {"1/K", "um/m/K"}}},
+      {Kind::work, {"N mm", "a work", {"N mm", "J"}}},
+      {Kind::area, {"mm²", "an area", {"mm²", "m²", "in²"}}},
+      {Kind::volume, {"mm³", "a volume", {"mm³", "m³", "in³"}}},
+      {Kind::mass, {"t", "a mass", {"t", "kg", "lb"}}},
+      {Kind::lineMoment, {"N mm/mm", "a moment per length", {"N mm/mm"}}},
+      {Kind::curvature, {"1/mm", "a curvature", {"1/mm", "1/m", "1/in"}}},
+      {Kind::twist, {"rad/mm", "a twist", {"rad/mm"}}},
+      {Kind::energyDensity, {"MJ/m3", "an energy density", {"MJ/m3"}}},
+      {Kind::percent, {"%", "a percentage", {"%"}}},
   };
-  return table.at(kind);
+  return table;
 }
+const KindInfo& info(Kind kind) { return kinds().at(kind); }
 
 using UnitPtr = std::unique_ptr<ut_unit, decltype(&ut_free)>;
 
@@ -64,7 +74,8 @@ ut_system* unitSystem() {
 
 UnitPtr parse(const std::string& written) {
   const PlainNumbers plain;
-  const std::string text = written == "deg" ? "degree" : written;  // the unit table knows only the long name
+  const bool degrees = written.starts_with("deg") && (written.size() == 3 || written[3] == '/');
+  const std::string text = degrees ? "degree" + written.substr(3) : written;  // the unit table knows only the long name
   return {ut_parse(unitSystem(), text.c_str(), UT_UTF8), &ut_free};
 }
 
@@ -73,6 +84,11 @@ std::mutex unitMutex;  // udunits2 keeps its last status in a global
 }  // namespace
 
 const char* coreUnit(Kind kind) { return info(kind).unit; }
+Kind kindOfCoreUnit(const std::string& unit) {
+  for (const auto& [kind, about] : kinds())
+    if (about.unit == unit) return kind;  // a moment stands before work
+  return Kind::number;
+}
 const char* kindName(Kind kind) { return info(kind).name; }
 std::vector<std::string> commonUnits(Kind kind) { return info(kind).common; }
 

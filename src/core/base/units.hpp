@@ -6,10 +6,35 @@
 namespace anvil {
 
 /// What a quantity measures. Decides its unit in the core, and which units are accepted for it.
-enum class Kind { number, length, force, stress, time, temperature, angle, density, lineForce, expansion, moment };
+/// The latter ones are not entered, only recorded and shown.
+enum class Kind {
+  number,
+  length,
+  force,
+  stress,
+  time,
+  temperature,
+  angle,
+  density,
+  lineForce,
+  expansion,
+  moment,
+  work,
+  area,
+  volume,
+  mass,
+  lineMoment,
+  curvature,
+  twist,
+  energyDensity,
+  percent
+};
 
 /// Core unit of a kind as text ("mm", "MPa", …; empty for plain numbers).
 const char* coreUnit(Kind kind);
+
+/// The kind that a core unit is of, as results files name it; plain numbers where it is none. Work is taken for a moment.
+Kind kindOfCoreUnit(const std::string& unit);
 
 /// The everyday name of a kind, for messages ("a stress", "a length").
 const char* kindName(Kind kind);

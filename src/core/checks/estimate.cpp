@@ -19,6 +19,8 @@
 #include "core/model/document.hpp"
 #include "core/model/history.hpp"
 #include "core/model/part.hpp"
+#include "core/model/quantities.hpp"
+#include "core/model/storing.hpp"
 #include "core/problem/problem.hpp"
 
 namespace anvil::checks {
@@ -178,6 +180,29 @@ std::string duration(double s) {
   return s < 5400 ? shortNumber(s / 60, 2) + " min" : shortNumber(s / 3600, 2) + " h";
 }
 
+constexpr double statePerPoint = 14, packed = 0.6;
+
+/// MB of results. An increment holds single precision for the eye and double precision to go on from; what the elements' state
+/// takes was measured, packed.
+double storedSize(const model::Document& d, const mesh::Mesh& mesh) {
+  const double dofs = double(mesh.x.size()) * mesh.dim, components = mesh.dim == 2 ? 4 : 6;
+  double points = 0;
+  for (const auto& b : mesh.blocks) points += double(b.count()) * b.points();
+  const auto& out = d.results.leaveOut;
+  const auto without = [&](const char* f) { return std::find(out.begin(), out.end(), f) != out.end() ? 0. : 1.; };
+  const double shown = 4 * (dofs * (1 + without("reaction")) + points * (components * (without("stress") + without("strain")) +
+                                                                         without("plastic strain") + without("strain energy")));
+  const double state = 8 * (4 * dofs + statePerPoint * points);
+  double increments = 0, time = 0;
+  std::vector<double> ends;
+  for (const auto& [name, s] : d.steps) ends.push_back(time += model::Quantities(d)(s.time, Kind::time, "steps/" + name));
+  const model::Storing storing(d, ends);
+  for (size_t s = 0; s < ends.size(); ++s) increments += storing.share(int(s), plannedIncrements(d) / double(ends.size()));
+  // where not all are stored, the last two lie beside them, unpacked
+  const double latest = d.results.increments == "all" ? 0 : 2;
+  return 1e-6 * (shown + state) * (packed * increments + latest);
+}
+
 }  // namespace
 
 Estimate costOf(const model::Document& d, const mesh::Mesh& mesh) {
@@ -213,6 +238,7 @@ Estimate estimate(const model::Document& d, const mesh::Mesh& mesh) {
   Estimate e = costOf(d, mesh);
   if (e.iteration <= 0 || d.steps.empty()) return e;
   const Pace pace = paceOf(finishedRuns(), digestOf(d), kindOf(d), e.iteration);
+  e.stored = storedSize(d, mesh);
   e.iteration *= pace.speed, e.iterations = pace.iterationsEach * plannedIncrements(d), e.known = pace.sameModel;
   return e;
 }
@@ -224,6 +250,9 @@ std::string inWords(const Estimate& e) {
                       (e.steps == 1 ? " step" : " steps") + " with about " + shortNumber(e.iterations, 2) +
                       " iterations: about " + duration(e.seconds()) +
                       (e.known ? ", as when this model was last run" : " (half to twice that)");
+  if (e.stored > 0)
+    words += "; results of about " +
+             (e.stored < 1000 ? shortNumber(std::max(e.stored, 0.1), 2) + " MB" : shortNumber(e.stored / 1024, 2) + " GB");
   if (e.memory > there) words += "; only " + shortNumber(there / 1024, 2) + " GB are free";
   return words;
 }

@@ -11,6 +11,7 @@ struct Estimate {
   size_t nodes = 0, cells = 0, unknowns = 0;
   double memory = 0;     ///< MB
   double iteration = 0;  ///< s
+  double stored = 0;     ///< MB of results
   int steps = 0;
   double iterations = 0;  ///< of all steps
   bool known = false;     ///< from a run of this very model

@@ -1,11 +1,10 @@
 #include "core/checks/loose_parts.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <map>
 
-#include "core/base/dense.hpp"
 #include "core/base/text.hpp"
+#include "core/checks/held_motions.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/document.hpp"
 #include "core/run/constraints.hpp"
@@ -29,25 +28,10 @@ bool sprung(const Problem& p, int body, int axis) {
 /// Rigid motions of a body, or of parts that hold each other (shifts and turns; along the axis only in axisymmetric models) that
 /// no support hinders. `nodes`: all of theirs, sorted.
 std::vector<std::string> freeMotions(const Problem& p, const analysis::Constraints& c, const std::vector<int>& nodes) {
-  const bool axial = p.setting.space == element::Space::axisymmetric;
-  const int dim = p.dim(), modes = dim == 2 ? 3 : 6;
-  Eigen::Vector3d centre(0, 0, 0);
-  for (int n : nodes) centre += p.mesh.x[size_t(n)] / double(nodes.size());
-  Eigen::MatrixXd gram = Eigen::MatrixXd::Zero(modes, modes);
-  double size = 1e-9;
-  for (int n : nodes) size = std::max(size, (p.mesh.x[size_t(n)] - centre).norm());
-  const auto hold = [&](const Eigen::Vector3d& shift, const Eigen::Vector3d& turn) {
-    Eigen::VectorXd row(modes);
-    if (dim == 2)
-      row << shift.x(), shift.y(), turn.z();
-    else
-      row << shift, turn;
-    gram += row * row.transpose();
-  };
-  const auto holdShift = [&](const Eigen::Vector3d& place, const Eigen::Vector3d& direction) {
-    hold(direction, ((place - centre) / size).cross(direction));
-  };
-  const auto holdTurn = [&](const Eigen::Vector3d& axis) { hold(Eigen::Vector3d::Zero(), axis); };
+  const int dim = p.dim();
+  HeldMotions held(p, nodes);
+  const auto holdShift = [&](const Eigen::Vector3d& place, const Eigen::Vector3d& direction) { held.shift(place, direction); };
+  const auto holdTurn = [&](const Eigen::Vector3d& axis) { held.turn(axis); };
   for (int n : nodes)
     for (int k = 0; k < dim; ++k) {
       if (c.equation(dim * n + k) >= 0) continue;
@@ -84,37 +68,8 @@ std::vector<std::string> freeMotions(const Problem& p, const analysis::Constrain
       if (dim == 3) holdTurn(across);
     }
   }
-  std::vector<std::string> words;
-  if (axial) {
-    if (gram(1, 1) < 1e-9) words.push_back("along z");
-    return words;
-  }
-  const auto eigen = symmetricModes(gram);
-  // free modes are any mixture of each other: named are the directions that lie most in what they span, one after the other
-  Eigen::MatrixXd free = Eigen::MatrixXd::Zero(modes, modes);
-  int count = 0;
-  for (int i = 0; i < modes; ++i)
-    if (eigen.values[i] <= 1e-9) free += eigen.vectors.col(i) * eigen.vectors.col(i).transpose(), ++count;
-  std::vector<int> greatest;
-  for (int i = 0; i < count; ++i) {
-    int k = 0;
-    for (int j = 1; j < modes; ++j)
-      if (free(j, j) > free(k, k) + 1e-9) k = j;
-    greatest.push_back(k);
-    const Eigen::VectorXd taken = free.col(k) / std::sqrt(free(k, k));
-    free -= taken * taken.transpose();
-  }
-  std::sort(greatest.begin(), greatest.end());
-  for (int k : greatest)
-    words.push_back(k < dim    ? std::string("along ") + p.axis(k)
-                    : dim == 2 ? "turning"
-                               : std::string("turning about ") + p.axis(k - 3));
-  return words;
+  return held.free();
 }
-
-}  // namespace
-
-namespace {
 
 /// Slender parts; those joined at a point move together, and what is joined to faces may be held by them.
 void looseSlender(const Problem& p, const analysis::Constraints& c, Report& r) {

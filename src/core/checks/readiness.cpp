@@ -1,4 +1,6 @@
 #include "core/checks/readiness.hpp"
+#include "core/checks/effects.hpp"
+#include "core/checks/pressure_reading.hpp"
 #include "core/lower/lower.hpp"
 
 #include <algorithm>
@@ -130,8 +132,9 @@ Report examined(const model::Document& document, const Look& look) {
 void examine(Problem& p, const model::Document& document, Report& r) {
   meshFindings(p, document, r);
   bolts(p, document, r);
+  effects(p, document, r);
   looseParts(p, contactsAtStart(p, r), r);
-  travelAgainstMesh(p, r);
+  travelAgainstMesh(p, r), pressureReading(p, r);
   overlappingParts(p, r);
   unlikely(p, document, r), slips(p, document, r);
   thinLimits(p, r), slenderLimits(p, r), hingesHeld(p, r), thinWalls(p, document, r);

@@ -1,5 +1,7 @@
 #include "core/checks/slender_limits.hpp"
 
+#include "core/problem/problem.hpp"
+
 #include <algorithm>
 #include <map>
 

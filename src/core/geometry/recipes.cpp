@@ -1,5 +1,7 @@
 #include "core/geometry/recipes.hpp"
 
+#include "core/geometry/four_sides.hpp"
+
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
@@ -93,6 +95,8 @@ std::array<Side, 4> sidesOf(const model::Profile& profile, const Quantities& q, 
     for (const auto& c : curves)
       if (wanted.empty() || wanted.back().front() != c.name) wanted.push_back({c.name});
   }
+  if (wanted.size() != 4 && profile.sides.empty())
+    if (const auto own = fourSides(curves)) return own->sides;
   if (wanted.size() != 4) {
     std::vector<std::string> found;
     for (const auto& names : wanted) found.push_back(names.front().empty() ? "one without a name" : "'" + names.front() + "'");
@@ -102,7 +106,7 @@ std::array<Side, 4> sidesOf(const model::Profile& profile, const Quantities& q, 
                     (line ? ", which is the straight line from the path's end back to its start" : ""),
                 path + "/sides",
                 given ? "Group the edge names into four lists, in path order."
-                      : "Give the pieces of a side one name, and others another; or group names into four lists, in path order.");
+                      : "Give the pieces of a side one name, and others another; or make two parts of it that are tied.");
   }
   std::array<Side, 4> sides;
   size_t next = 0;

@@ -25,7 +25,7 @@ using model::Document, model::Entry, model::Form, model::Value;
 /// What is compared elsewhere, or may differ.
 bool leftOut(const std::string& path, const model::Field& f) {
   static const std::vector<std::string> everywhere{"note", "title", "file", "during", "increments"},
-      lists{"anvil", "units", "parameters", "steps", "watch", "solver"};
+      lists{"anvil", "units", "parameters", "steps", "watch", "solver", "results"};
   if (f.programsOwn || f.type->form == Form::course) return true;
   return std::find(everywhere.begin(), everywhere.end(), f.key) != everywhere.end() ||
          (path.empty() && std::find(lists.begin(), lists.end(), f.key) != lists.end());

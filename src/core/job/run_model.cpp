@@ -20,6 +20,7 @@
 #include "core/lower/lower.hpp"
 #include "core/model/json.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/storing.hpp"
 
 namespace anvil::job {
 namespace {
@@ -121,8 +122,9 @@ analysis::Restart restartOf(const analysis::Problem& p, const results::NamedVect
 
 class Recorder : public analysis::Observer {
  public:
-  Recorder(const analysis::Problem& p, results::Writer& writer, analysis::Observer* watch, Patience& patience)
-      : p_(p), writer_(writer), watch_(watch), patience_(patience) {}
+  Recorder(const analysis::Problem& p, results::Writer& writer, model::Storing storing, analysis::Observer* watch,
+           Patience& patience)
+      : p_(p), writer_(writer), storing_(std::move(storing)), watch_(watch), patience_(patience) {}
   void iterated(const analysis::IterationReport& r) override {
     ++iterations_;
     if (watch_) watch_->iterated(r);
@@ -131,7 +133,9 @@ class Recorder : public analysis::Observer {
     ++increments_;
     {
       const auto turn = patience_.writing();
-      writer_.append(rowOf(p_, inc));
+      auto row = rowOf(p_, inc);
+      row.keep = storing_.of(inc.step, inc.index, inc.time) ? results::Keep::forGood : results::Keep::asLatest;
+      writer_.append(row);
     }
     if (watch_) watch_->converged(inc);
   }
@@ -149,11 +153,18 @@ class Recorder : public analysis::Observer {
   int increments_ = 0, iterations_ = 0;
   const analysis::Problem& p_;
   results::Writer& writer_;
+  model::Storing storing_;
   analysis::Observer* watch_;
   Patience& patience_;
 };
 
 }  // namespace
+
+static std::vector<double> stepEnds(const analysis::Problem& p) {
+  std::vector<double> ends;
+  for (const auto& s : p.steps) ends.push_back(s.end);
+  return ends;
+}
 
 /// A rigid body's surface for display.
 static results::RigidShape shapeOf(const contact::RigidBody& body, int dim) {
@@ -191,8 +202,9 @@ results::Header headerOf(const analysis::Problem& p, const model::Document& docu
   results::Header h;
   h.model = model::print(document), h.space = document.space, h.mesh = p.mesh;
   for (const auto& history : analysis::histories(p))
-    h.historyNames.push_back(history.name()), h.historyUnits.push_back(history.unit);
-  for (const auto& s : p.steps) h.steps.push_back(s.name), h.stepEnds.push_back(s.end);
+    h.historyNames.push_back(history.name()), h.historyUnits.push_back(coreUnit(history.kind));
+  for (const auto& s : p.steps) h.steps.push_back(s.name);
+  h.stepEnds = stepEnds(p), h.thinned = document.results.increments != "all", h.leftOut = document.results.leaveOut;
   for (const auto& pair : p.pairs) {
     const auto &own = pair.setup().slave, &opposite = pair.setup().master;
     results::ContactSurface c{pair.setup().name, own.corners, own.corners.size(), {}};
@@ -246,7 +258,7 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
     writer = std::make_unique<results::Writer>(options.out, header);
   }
   patience.setWriter(writer.get());
-  Recorder recorder(*problem, *writer, watch, patience);
+  Recorder recorder(*problem, *writer, model::Storing(document, stepEnds(*problem), from ? from->time : -1), watch, patience);
   const auto began = std::chrono::steady_clock::now();
   try {
     const auto outcome = analysis::run(*problem, recorder, from ? &*from : nullptr, timing);

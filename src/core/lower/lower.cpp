@@ -19,6 +19,7 @@
 #include "core/model/history.hpp"
 #include "core/model/materials.hpp"
 #include "core/model/quantities.hpp"
+#include "core/model/storing.hpp"
 #include "core/model/timed_course.hpp"
 
 namespace anvil::analysis {
@@ -254,6 +255,9 @@ void Lowering::watchPoints() {
 }
 
 void Lowering::control() {
+  std::vector<double> ends;
+  for (const auto& step : p->steps) ends.push_back(step.end);
+  const model::Storing storing(d, ends);  // says what of it cannot be
   const auto& s = d.solver;
   auto& c = p->control;
   c = {q(s.forceTolerance, Kind::number, "solver/force tolerance"),

@@ -4,6 +4,7 @@
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 #include "core/lower/lower.hpp"
+#include "core/material/test_curve.hpp"
 #include "core/model/document.hpp"
 #include "core/model/materials.hpp"
 #include "core/model/quantities.hpp"
@@ -31,13 +32,10 @@ Curve tableOf(const model::Plastic& p, double E, const model::Quantities& q, con
     if (p.rows[i].size() != 2) throw Error("a row needs a strain and a stress", row, "Write [strain, stress].");
     double strain = q(p.rows[i][0], Kind::number, row), stress = q(p.rows[i][1], Kind::stress, row);
     if (stress <= 0) throw Error("the stress is " + shortNumber(stress) + " MPa", row, "Give stresses above zero.");
-    if (p.stress == "engineering") {
-      if (strain <= -1) throw Error("an engineering strain of -1 or less is not possible", row, "Check the strains.");
-      if (p.strain == "plastic") strain += stress / E;  // engineering plastic strain: the total is meant before conversion
-      stress *= 1 + strain, strain = std::log1p(strain) - stress / E;
-    } else if (p.strain == "total") {
-      strain -= stress / E;
-    }
+    if (p.stress == "engineering" && strain <= -1)
+      throw Error("an engineering strain of -1 or less is not possible", row, "Check the strains.");
+    const auto own = material::plasticTrue({strain, stress}, {p.strain == "total", p.stress == "engineering"}, E);
+    strain = own.strain, stress = own.stress;
     if (i == 0) {
       if (strain > 2e-3 || strain < -2e-3 * std::max(1., stress / E * 500))
         throw Error("the curve does not begin at yield: its first point has a plastic strain of " + shortNumber(strain, 3), row,

@@ -4,6 +4,7 @@
 #include "core/geometry/slender.hpp"
 #include "core/lower/lowering.hpp"
 #include "core/mesh/slender.hpp"
+#include "core/model/materials.hpp"
 #include "core/model/part.hpp"
 
 #include <algorithm>

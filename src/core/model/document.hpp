@@ -29,6 +29,15 @@ struct Solver {
   bool operator==(const Solver&) const = default;
 };
 
+/// What of a run is stored. Histories are of all increments, and the last one is always there to go on from.
+struct Storage {
+  std::string increments = "all";     ///< "all", "each n-th", "at times" or "step ends"
+  int every = 5;                      ///< each n-th, counted in its step; step ends besides
+  std::vector<Entry> times;           ///< of the run; the first increment that reaches one, and step ends
+  std::vector<std::string> leaveOut;  ///< fields that are not stored
+  bool operator==(const Storage&) const = default;
+};
+
 /// Where the model file lies: files that it names are looked for from there. No part of the model.
 struct Home {
   std::string folder;
@@ -58,6 +67,7 @@ struct Document {
   Named<Temperature> temperatures;
   Named<Stabilisation> stabilisations;
   Named<Watch> watch;
+  Storage results;
   Solver solver;
   std::vector<Comment> comments;  ///< of the file, kept in their places
   Home home;

@@ -216,6 +216,16 @@ void list(FieldLister& v, Solver& s) {
   v("line search", s.lineSearch, "Shortens corrections that overshoot.");
   v("predictor", s.predictor, "Starts each increment from the last one's course.");
 }
+void list(FieldLister& v, Storage& s) {
+  v("increments", s.increments,
+    "Which increments are stored: all, each n-th of a step, those at given times, or the steps' ends alone. Step ends are stored "
+    "in any case, and so is the last one, from which a run goes on. Histories are of all.",
+    Choice{{"all", "each n-th", "at times", "step ends"}});
+  v("every", s.every, "n of each n-th.", OnlyWhen{"increments", "each n-th"});
+  v("times", s.times, "Times of the run at which an increment is stored: the first that reaches one.", Kind::time,
+    OnlyWhen{"increments", "at times"});
+  v("leave out", s.leaveOut, "Fields that are not stored: stress, strain, plastic strain, strain energy, reaction.");
+}
 void list(FieldLister& v, FileUnits& u) {
   v("length", u.length, "Unit of bare lengths."), v("force", u.force, "Unit of bare forces.");
   v("stress", u.stress, "Unit of bare stresses."), v("time", u.time, "Unit of bare times.");
@@ -242,7 +252,8 @@ void list(FieldLister& v, Document& d) {
       v("springs", d.springs, "Springs and dashpots."), v("bolts", d.bolts, "Bolts, tightened and held."),
       v("temperatures", d.temperatures, "What warms or cools."),
       v("stabilisations", d.stabilisations, "Viscous help for loose parts.");
-  v("watch", d.watch, "Points to follow."), v("solver", d.solver, "Iteration and increment control.");
+  v("watch", d.watch, "Points to follow."), v("results", d.results, "What of a run is stored."),
+      v("solver", d.solver, "Iteration and increment control.");
 }
 
 const Type& documentType() { return typeOf<Document>(); }

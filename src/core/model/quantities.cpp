@@ -41,7 +41,16 @@ const std::string& fileUnit(const FileUnits& units, Kind kind) {
     case Kind::moment:
       return moment;
     case Kind::number:
-      break;
+    case Kind::work:
+    case Kind::area:
+    case Kind::volume:
+    case Kind::mass:
+    case Kind::lineMoment:
+    case Kind::curvature:
+    case Kind::twist:
+    case Kind::energyDensity:
+    case Kind::percent:
+      break;  // no entry is of these
   }
   return none;
 }

@@ -136,4 +136,19 @@ void followSlender(Document& d, const std::string& part, const std::string& list
   });
 }
 
+void followFace(Document& d, const std::string& part, const std::string& from, const std::string& to) {
+  const std::string before = part + "." + from, after = part + "." + to;
+  eachReference(root(d), Refers::nothing, [&](std::string& name, Refers refers) {
+    if (refers != Refers::places) return;
+    std::string all;
+    for (size_t at = 0; at <= name.size();) {  // "part.face & part.face"
+      const size_t end = std::min(name.find(meets, at), name.size());
+      const auto one = name.substr(at, end - at);
+      all += (all.empty() ? "" : meets) + (one == before ? after : one);
+      at = end + std::string(meets).size();
+    }
+    name = all;
+  });
+}
+
 }  // namespace anvil::model

@@ -32,4 +32,7 @@ void rename(Document& document, const std::string& kind, const std::string& from
 void followSlender(Document& document, const std::string& part, const std::string& list, const std::string& from,
                    const std::string& to);
 
+/// What refers to a face or edge ("part.from") follows when that has got another name.
+void followFace(Document& document, const std::string& part, const std::string& from, const std::string& to);
+
 }  // namespace anvil::model

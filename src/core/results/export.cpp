@@ -64,7 +64,8 @@ std::vector<std::string> exportVtu(const Reader& reader, const std::string& base
     throw Error("no increment is stored in these results, so there is nothing to export", base,
                 "Let the run get through its first increment.");
   if (rows.empty())
-    for (size_t i = 0; i < reader.rows().size(); ++i) rows.push_back(i);
+    for (size_t i = 0; i < reader.rows().size(); ++i)
+      if (reader.rows()[i].stored) rows.push_back(i);
   std::vector<std::string> paths;
   std::string series =
       "<?xml version=\"1.0\"?>\n<VTKFile type=\"Collection\" version=\"0.1\" byte_order=\"LittleEndian\">\n<Collection>\n";

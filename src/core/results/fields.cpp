@@ -62,34 +62,53 @@ const std::string& placeWords(SheetPlace place) {
 
 std::string withoutPlace(const FieldInfo& f) { return f.name.substr(0, f.name.size() - placeWords(f.place).size()); }
 
-std::vector<FieldInfo> fieldList(const Header& h) {
+/// Of a file that holds everything.
+static std::vector<FieldInfo> allFields(const Header& h) {
   const auto axes = axesOf(h);
-  std::vector<FieldInfo> list{{"von Mises stress", "MPa", false, false},
-                              {"equivalent plastic strain", "", false, false},
-                              {"displacement", "mm", false, true}};
-  for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"displacement " + axes[size_t(k)], "mm", true, true});
-  for (const auto& a : axes) list.push_back({"stress " + a, "MPa", true, false});
-  for (const auto& s : shearsOf(h)) list.push_back({"shear stress " + s, "MPa", true, false});
-  list.insert(list.end(), {{"mean stress", "MPa", true, false},
-                           {"greatest principal stress", "MPa", true, false},
-                           {"least principal stress", "MPa", true, false}});
-  for (const auto& a : axes) list.push_back({"strain " + a, "", true, false});
-  for (const auto& s : shearsOf(h)) list.push_back({"shear strain " + s, "", true, false});
-  list.insert(list.end(), {{"strain energy density", "MJ/m3", false, false},
-                           {"contact pressure", "MPa", false, true},
-                           {"contact status", "", false, true},
-                           {"contact gap", "mm", true, true},
-                           {"contact slip", "mm", false, true},
-                           {"friction traction", "MPa", false, true},
-                           {"reaction", "N", false, true}});
-  for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"reaction " + axes[size_t(k)], "N", true, true});
+  std::vector<FieldInfo> list{{"von Mises stress", Kind::stress, false, false},
+                              {"equivalent plastic strain", Kind::number, false, false},
+                              {"displacement", Kind::length, false, true}};
+  for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"displacement " + axes[size_t(k)], Kind::length, true, true});
+  for (const auto& a : axes) list.push_back({"stress " + a, Kind::stress, true, false});
+  for (const auto& s : shearsOf(h)) list.push_back({"shear stress " + s, Kind::stress, true, false});
+  list.insert(list.end(), {{"mean stress", Kind::stress, true, false},
+                           {"greatest principal stress", Kind::stress, true, false},
+                           {"least principal stress", Kind::stress, true, false}});
+  for (const auto& a : axes) list.push_back({"strain " + a, Kind::number, true, false});
+  for (const auto& s : shearsOf(h)) list.push_back({"shear strain " + s, Kind::number, true, false});
+  list.insert(list.end(), {{"strain energy density", Kind::energyDensity, false, false},
+                           {"contact pressure", Kind::stress, false, true},
+                           {"contact status", Kind::number, false, true},
+                           {"contact gap", Kind::length, true, true},
+                           {"contact slip", Kind::length, false, true},
+                           {"friction traction", Kind::stress, false, true},
+                           {"reaction", Kind::force, false, true}});
+  for (int k = 0; k < h.mesh.dim; ++k) list.push_back({"reaction " + axes[size_t(k)], Kind::force, true, true});
   const auto usual = list;  // of thin parts on their sides
   for (const auto& f : slenderFields(h.mesh)) list.push_back(f);
   if (!hasThinCells(h.mesh)) return list;
   for (const auto& f : sheetFields(h.mesh)) list.push_back(f);
   for (const auto place : elsewhere)
     for (const auto& f : usual)
-      if (!f.nodal) list.push_back({f.name + placeWords(place), f.unit, f.isSigned, false, place});
+      if (!f.nodal) list.push_back({f.name + placeWords(place), f.kind, f.isSigned, false, place});
+  return list;
+}
+
+/// What a field is worked out from, where that can be left out of a file.
+static std::string sourceOf(const FieldInfo& f) {
+  const auto name = withoutPlace(f);
+  if (name == "strain energy density") return "strain energy";
+  if (name == "equivalent plastic strain") return "plastic strain";
+  if (name.starts_with("reaction")) return "reaction";
+  if (name.starts_with("strain ") || name.starts_with("shear strain ")) return "strain";
+  if (isSlenderField(name)) return {};
+  return isSheetField(name) || name.find("stress") != std::string::npos ? "stress" : "";
+}
+
+std::vector<FieldInfo> fieldList(const Header& h) {
+  auto list = allFields(h);
+  std::erase_if(
+      list, [&](const FieldInfo& f) { return std::find(h.leftOut.begin(), h.leftOut.end(), sourceOf(f)) != h.leftOut.end(); });
   return list;
 }
 

@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "core/base/units.hpp"
 #include "core/mesh/mesh.hpp"
 #include "core/results/store.hpp"
 
@@ -12,8 +13,8 @@ namespace anvil::results {
 enum class SheetPlace { bothSides, upper, middle, lower };
 
 struct FieldInfo {
-  std::string name;  ///< as in the interface and on the command line: "von Mises stress"
-  std::string unit;
+  std::string name;                          ///< as in the interface and on the command line: "von Mises stress"
+  Kind kind;                                 ///< says its unit
   bool isSigned;                             ///< shown with the two-ended colour map
   bool nodal;                                ///< defined at nodes (displacement), else from integration points
   SheetPlace place = SheetPlace::bothSides;  ///< of the elsewhere ones the name has it at its end

@@ -173,14 +173,14 @@ inline void describe(hid_t set, const char* attribute, const std::string& words)
   check(H5Awrite(at, type, words.data()), attribute);
 }
 
-/// A dataset of rows of fixed length that grows.
+/// A dataset of rows of fixed length that grows. Rows of a set that is not `packed` can be written again in their place.
 template <class T>
-Id createGrowing(hid_t file, const std::string& name, hsize_t width, const std::string& unit) {
+Id createGrowing(hid_t file, const std::string& name, hsize_t width, const std::string& unit, bool packed = true) {
   const hsize_t dims[2] = {0, width}, most[2] = {H5S_UNLIMITED, width}, chunk[2] = {1, width ? width : 1};
   Id space(H5Screate_simple(2, dims, most), H5Sclose, name);
   Id property(H5Pcreate(H5P_DATASET_CREATE), H5Pclose, name);
   H5Pset_chunk(property, 2, chunk);  // a row is written once and never touched again: neither kills nor readers meet half of one
-  if (width >= 256) H5Pset_shuffle(property), H5Pset_deflate(property, 1);
+  if (packed && width >= 256) H5Pset_shuffle(property), H5Pset_deflate(property, 1);
   if (width) H5Pset_fletcher32(property);
   Id set(H5Dcreate2(file, name.c_str(), typeOf<T>(), space, H5P_DEFAULT, property, H5P_DEFAULT), H5Dclose, name);
   describe(set, "unit", unit);
@@ -189,7 +189,7 @@ Id createGrowing(hid_t file, const std::string& name, hsize_t width, const std::
 template <class T>
 void appendRow(hid_t set, const T* values, hsize_t width, hsize_t row) {
   const hsize_t dims[2] = {row + 1, width};
-  check(H5Dset_extent(set, dims), "extend");
+  if (sizeOf(set)[0] <= row) check(H5Dset_extent(set, dims), "extend");
   if (!width) return;
   Id space(H5Dget_space(set), H5Sclose, "space");
   const hsize_t at[2] = {row, 0}, count[2] = {1, width};
@@ -202,6 +202,10 @@ inline size_t rowsOf(hid_t file, const std::string& name) {
   H5Drefresh(set);  // it may have grown since the file was opened
   const auto dims = sizeOf(set);
   return dims.empty() ? 0 : size_t(dims[0]);
+}
+inline size_t widthOf(hid_t file, const std::string& name) {
+  const auto dims = sizeOf(openSet(file, name));
+  return dims.size() < 2 ? 0 : size_t(dims[1]);
 }
 /// Rows of a set that grows, one after another. Not more than are known to be whole: what comes behind may be half written.
 template <class T>

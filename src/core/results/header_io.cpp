@@ -75,12 +75,15 @@ void readLines(hid_t f, mesh::Mesh& m) {
 }  // namespace
 
 void writeHeader(hid_t f, const Header& h) {
-  for (const char* g : {"mesh", "contacts", "rigid", "fields", "restart", "mesh/blocks", "mesh/faces"}) group(f, g);
+  for (const char* g : {"mesh", "contacts", "rigid", "fields", "restart", "latest", "latest/contacts", "latest/rigid",
+                        "latest/fields", "latest/restart", "mesh/blocks", "mesh/faces"})
+    group(f, g);
   hdf::writeText(f, "format", format + std::to_string(newestFormat));
   hdf::writeText(f, "model", h.model);
   hdf::writeText(f, "space", h.space);
   hdf::writeTexts(f, "steps", h.steps);
   hdf::writeFixed(f, "step ends", h.stepEnds, 1);  // s, as all times
+  hdf::writeTexts(f, "fields left out", h.leftOut);
   hdf::writeTexts(f, "history names", h.historyNames);
   hdf::writeTexts(f, "history units", h.historyUnits);
   hdf::writeFixed(f, "yield stress", std::vector<double>{h.yieldStress}, 1);
@@ -197,6 +200,7 @@ Header readHeader(hid_t f) {
   h.steps = hdf::readNames(f, "steps"), h.stepEnds = hdf::readAll<double>(f, "step ends");
   h.historyNames = hdf::readNames(f, "history names");
   if (hdf::exists(f, "history units")) h.historyUnits = hdf::readNames(f, "history units");
+  if (hdf::exists(f, "fields left out")) h.leftOut = hdf::readNames(f, "fields left out");
   h.historyUnits.resize(h.historyNames.size());  // older files have none
   h.yieldStress = exactly<double>(1, f, "yield stress")[0];
   const auto x = hdf::readAll<double>(f, "mesh/x");

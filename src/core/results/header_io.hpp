@@ -6,7 +6,7 @@
 namespace anvil::results {
 
 inline constexpr const char* format = "unyielding-anvil results ";
-inline constexpr int newestFormat = 3;  ///< 2 had no checksums, and texts as plain bytes
+inline constexpr int newestFormat = 4;  ///< 2 had no checksums, and texts as plain bytes; 3 stored every increment
 
 inline std::string numbered(const std::string& base, size_t i) { return base + std::to_string(i); }
 

@@ -81,8 +81,8 @@ bool hasThinCells(const mesh::Mesh& m) {
 
 std::vector<FieldInfo> sheetFields(const mesh::Mesh& m) {
   if (!hasThinCells(m)) return {};
-  std::vector<FieldInfo> list{{"thickness", "mm", false, true}, {"thinning", "%", true, true}};
-  for (const auto& c : components) list.push_back({c.name, c.bending ? "N mm/mm" : "N/mm", true, false});
+  std::vector<FieldInfo> list{{"thickness", Kind::length, false, true}, {"thinning", Kind::percent, true, true}};
+  for (const auto& c : components) list.push_back({c.name, c.bending ? Kind::lineMoment : Kind::lineForce, true, false});
   return list;
 }
 

@@ -10,24 +10,25 @@ namespace {
 using Column = SlenderColumn;
 
 struct SlenderField {
-  const char *inSpace, *inPlane, *unit;
+  const char *inSpace, *inPlane;
+  Kind kind;
   bool isSigned;
   Column column;
   bool force;
 };
 constexpr std::array<SlenderField, 12> all{
-    {{"normal force", "normal force", "N", true, Column::normal, true},
-     {"shear force up", "shear force", "N", true, Column::shearUp, true},
-     {"shear force across", "", "N", true, Column::shearAcross, true},
-     {"torque", "", "N mm", true, Column::torque, true},
-     {"bending moment up", "bending moment", "N mm", true, Column::momentUp, true},
-     {"bending moment across", "", "N mm", true, Column::momentAcross, true},
-     {"twist", "", "rad/mm", true, Column::twist, false},
-     {"curvature up", "curvature", "1/mm", true, Column::curveUp, false},
-     {"curvature across", "", "1/mm", true, Column::curveAcross, false},
-     {"greatest direct stress", "greatest direct stress", "MPa", true, Column::greatest, false},
-     {"least direct stress", "least direct stress", "MPa", true, Column::least, false},
-     {"yielded share of the section", "yielded share of the section", "", false, Column::yielded, false}}};
+    {{"normal force", "normal force", Kind::force, true, Column::normal, true},
+     {"shear force up", "shear force", Kind::force, true, Column::shearUp, true},
+     {"shear force across", "", Kind::force, true, Column::shearAcross, true},
+     {"torque", "", Kind::moment, true, Column::torque, true},
+     {"bending moment up", "bending moment", Kind::moment, true, Column::momentUp, true},
+     {"bending moment across", "", Kind::moment, true, Column::momentAcross, true},
+     {"twist", "", Kind::twist, true, Column::twist, false},
+     {"curvature up", "curvature", Kind::curvature, true, Column::curveUp, false},
+     {"curvature across", "", Kind::curvature, true, Column::curveAcross, false},
+     {"greatest direct stress", "greatest direct stress", Kind::stress, true, Column::greatest, false},
+     {"least direct stress", "least direct stress", Kind::stress, true, Column::least, false},
+     {"yielded share of the section", "yielded share of the section", Kind::number, false, Column::yielded, false}}};
 
 const SlenderField* fieldOf(const std::string& name) {
   for (const auto& f : all)
@@ -41,7 +42,7 @@ std::vector<FieldInfo> slenderFields(const mesh::Mesh& mesh) {
   std::vector<FieldInfo> list;
   for (const auto& f : all)
     if (const std::string name = mesh.dim == 3 ? f.inSpace : f.inPlane; !mesh.lines.empty() && !name.empty())
-      list.push_back({name, f.unit, f.isSigned, false});
+      list.push_back({name, f.kind, f.isSigned, false});
   return list;
 }
 

@@ -61,14 +61,20 @@ struct Header {
   std::vector<std::string> steps, historyNames;
   std::vector<std::string> historyUnits;  ///< parallel; empty for plain numbers
   std::vector<double> stepEnds;
-  double yieldStress = 0;  ///< least first-yield stress of the model, 0 when elastic
+  double yieldStress = 0;                 ///< least first-yield stress of the model, 0 when elastic
+  bool thinned = false;                   ///< not every increment is stored; said to the writer, not in the file
+  std::vector<std::string> leftOut = {};  ///< fields that are not stored: "stress", "strain energy", …
 };
 
 /// What the solver goes on from: each vector by its name.
 using NamedVectors = std::map<std::string, std::vector<double>>;
 
+/// What becomes of an increment: it is stored; stored until the one after next, to go on from; or nothing but its histories.
+enum class Keep { forGood, asLatest, historiesOnly };
+
 /// One increment as stored. Sizes are fixed by the header, except on the first row, which sets those of `restart`.
 struct Row {
+  Keep keep = Keep::forGood;
   int step = 0, index = 0, iterations = 0, cutbacks = 0;
   double time = 0, size = 0;
   std::vector<float> displacement, reaction;  ///< 2 or 3 per node
@@ -86,6 +92,8 @@ struct Row {
 struct RowInfo {
   int step, index, iterations, cutbacks;
   double time, size;
+  int slot = 0;        ///< which of the stored ones it is; below zero: among the latest ones, or not stored
+  bool stored = true;  ///< its fields can be read
 };
 
 /// Throws Error, with who it is, when a run writes this results file now.
@@ -122,6 +130,11 @@ class Reader {
   /// Looks for new increments; true when there are some.
   bool refresh();
   const std::vector<RowInfo>& rows() const;
+  /// The stored increment next to a time, or to a row of which only histories are there. Throws Error when none is stored.
+  size_t storedNear(double time) const;
+  size_t storedNear(size_t row) const;
+  /// Whether a field ("stress") is stored at all.
+  bool has(const std::string& field) const;
   std::string outcome() const;  ///< empty while running or after a kill
 
   std::vector<float> field(const std::string& name, size_t row) const;  ///< "displacement", "stress", …
@@ -135,7 +148,8 @@ class Reader {
   std::vector<double> times() const;
   /// Throws Error when the file was written by a program that stored it otherwise.
   NamedVectors restart(size_t row) const;
-  Row whole(size_t row) const;  ///< all that is stored of an increment
+  Row whole(size_t row) const;      ///< all that is stored of an increment
+  Row histories(size_t row) const;  ///< what is there of every one: how it went and its histories
 
  private:
   struct Data;

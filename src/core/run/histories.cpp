@@ -31,21 +31,21 @@ static bool movesFreely(const Problem& p, int body) {
 
 namespace {
 
-/// Lists what is recorded, with its unit.
+/// Lists what is recorded, with its kind.
 class Listing {
  public:
   explicit Listing(const Problem& p) : p_(p) {}
   void at(const std::string& place) { place_ = place; }
-  void one(const std::string& quantity, const char* unit) { all_.push_back({place_, quantity, unit}); }
-  void perAxis(const std::string& quantity, const char* unit) {
-    for (int k = 0; k < p_.dim(); ++k) one(quantity + p_.axis(k), unit);
+  void one(const std::string& quantity, Kind kind) { all_.push_back({place_, quantity, kind}); }
+  void perAxis(const std::string& quantity, Kind kind) {
+    for (int k = 0; k < p_.dim(); ++k) one(quantity + p_.axis(k), kind);
   }
   /// About each axis in space, about z in the plane.
-  void turning(const std::string& quantity, const char* unit) {
+  void turning(const std::string& quantity, Kind kind) {
     if (p_.dim() == 3)
-      perAxis(quantity + " ", unit);
+      perAxis(quantity + " ", kind);
     else
-      one(quantity, unit);
+      one(quantity, kind);
   }
   std::vector<Recorded> done() { return std::move(all_); }
 
@@ -63,48 +63,54 @@ std::vector<Recorded> histories(const Problem& p) {
     if (!firstOfName(p, i)) continue;
     const auto& m = p.motions[i];
     list.at((m.support ? "supports/" : "motions/") + m.name);
-    list.perAxis("force ", "N");
-    list.one("travel", m.turn || m.anyAxis || m.bodyAxis >= p.dim() ? "rad" : "mm");
-    if (hasMoment(p)) list.turning("moment", "N mm");
+    list.perAxis("force ", Kind::force);
+    list.one("travel", m.turn || m.anyAxis || m.bodyAxis >= p.dim() ? Kind::angle : Kind::length);
+    if (hasMoment(p)) list.turning("moment", Kind::moment);
   }
   for (const auto& l : p.loads)
-    list.at("loads/" + l.name), list.one("value", l.perLength ? "N/mm" : l.moment ? "N mm" : l.pressure ? "MPa" : "N");
+    list.at("loads/" + l.name), list.one("value", l.perLength  ? Kind::lineForce
+                                                  : l.moment   ? Kind::moment
+                                                  : l.pressure ? Kind::stress
+                                                               : Kind::force);
   for (const auto& pair : p.pairs) {
     list.at("contacts/" + pair.setup().name);
-    list.perAxis("force ", "N"), list.perAxis("normal force ", "N"), list.perAxis("friction force ", "N");
-    if (hasMoment(p)) list.turning("moment", "N mm");
-    list.one("area", "mm²"), list.one("mean pressure", "MPa"), list.one("greatest pressure", "MPa");
-    list.one("pressure times area", "N"), list.one("friction times area", "N"), list.one("greatest penetration", "mm");
-    list.one("friction work", "N mm");
+    list.perAxis("force ", Kind::force), list.perAxis("normal force ", Kind::force), list.perAxis("friction force ", Kind::force);
+    if (hasMoment(p)) list.turning("moment", Kind::moment);
+    list.one("area", Kind::area), list.one("mean pressure", Kind::stress), list.one("greatest pressure", Kind::stress);
+    list.one("pressure times area", Kind::force), list.one("friction times area", Kind::force),
+        list.one("greatest penetration", Kind::length);
+    list.one("friction work", Kind::work);
   }
   for (const auto& c : p.carriers) {
     if (c.ofBolt) continue;
     list.at("carriers/" + c.name);
-    list.perAxis("u", "mm"), list.perAxis("force ", "N"), list.turning("turn", "rad"), list.turning("moment", "N mm");
+    list.perAxis("u", Kind::length), list.perAxis("force ", Kind::force), list.turning("turn", Kind::angle),
+        list.turning("moment", Kind::moment);
   }
   for (const auto& b : p.bolts) {
     list.at("bolts/" + b.name);
-    list.one("force", "N"), list.one("shear force", "N"), list.one("bending moment", "N mm"), list.one("shortening", "mm");
+    list.one("force", Kind::force), list.one("shear force", Kind::force), list.one("bending moment", Kind::moment),
+        list.one("shortening", Kind::length);
   }
   for (size_t b = 0; b < p.rigid.size(); ++b) {  // rigid parts that loads or contact may move
     if (!movesFreely(p, int(b))) continue;
-    list.at("bodies/" + p.bodies[b].name), list.perAxis("u", "mm"), list.turning("turn", "rad");
+    list.at("bodies/" + p.bodies[b].name), list.perAxis("u", Kind::length), list.turning("turn", Kind::angle);
   }
   for (const auto& s : p.springs) {
     list.at("springs/" + s.name);
-    list.one("extension", s.turning ? "rad" : "mm"), list.one("force", s.turning ? "N mm" : "N");
+    list.one("extension", s.turning ? Kind::angle : Kind::length), list.one("force", s.turning ? Kind::moment : Kind::force);
   }
   for (const auto& w : p.watch) {
-    list.at("watch/" + w.name), list.perAxis("u", "mm");
-    if (w.body >= 0) list.turning("turn", "rad");
+    list.at("watch/" + w.name), list.perAxis("u", Kind::length);
+    if (w.body >= 0) list.turning("turn", Kind::angle);
   }
   list.at("energy");
   for (const char* e :
        {"external work", "strain", "plastic", "friction", "stabilisation", "springs", "dashpots", "thermal", "imbalance"})
-    list.one(e, "N mm");
-  list.at("step"), list.one("share of the loading", "");
-  list.at("balance"), list.one("force", ""), list.one("moment", "");  // over what is pushed
-  list.at("plasticity"), list.one("greatest plastic strain", "");
+    list.one(e, Kind::work);
+  list.at("step"), list.one("share of the loading", Kind::number);
+  list.at("balance"), list.one("force", Kind::number), list.one("moment", Kind::number);  // over what is pushed
+  list.at("plasticity"), list.one("greatest plastic strain", Kind::number);
   return list.done();
 }
 

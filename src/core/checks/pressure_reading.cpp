@@ -1,0 +1,117 @@
+#include "core/checks/pressure_reading.hpp"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/base/text.hpp"
+#include "core/checks/flat_sides.hpp"
+#include "core/element/face.hpp"
+
+namespace anvil::checks {
+namespace {
+
+using analysis::Problem;
+using Eigen::Vector3d;
+
+/// The strongest curvature of a face, 1/mm, above 0 where it bulges; 0 of flat faces and where it cannot be told.
+double curvatureOf(const contact::Surface& surface, const mesh::Mesh& mesh) {
+  double strongest = flatSides(surface, mesh).curvature;
+  for (const auto& s : surface.sides) {
+    if (!s.quadratic() || s.corners != 2) continue;
+    const Vector3d a = mesh.x[size_t(s.node[0])], b = mesh.x[size_t(s.node[1])], m = mesh.x[size_t(s.node[2])];
+    const Vector3d along = b - a, sag = m - (a + b) / 2, out(along.y(), -along.x(), 0);
+    const double k = 8 * sag.dot(out.normalized()) / along.squaredNorm();  // of the circle through the three
+    if (std::abs(k) > std::abs(strongest)) strongest = k;
+  }
+  if (const auto round = roundFace(surface, mesh)) strongest = round->bulge / round->radius;
+  return strongest;
+}
+
+/// Of the arcs of a rigid outline the sharpest that bulges; of one that has none, its hollows.
+double curvatureOf(const contact::RigidBody& body) {
+  double k = 0;
+  for (const auto& c : body.curves)
+    if (c.arc && std::abs(c.sweep) > 0.1 && c.radius > 0) {
+      const double own = (c.sweep > 0 ? 1 : -1) / c.radius;
+      if (k == 0 || own > k) k = own;
+    }
+  return k;
+}
+
+/// Sums over all loads, each at its largest: no contact bears more of them. N; in the plane for the model's thickness.
+double forceOf(const Problem& p) {
+  double sum = 0;
+  const bool axisymmetric = p.setting.space == element::Space::axisymmetric;
+  for (const auto& l : p.loads) {
+    if (l.moment) continue;
+    double most = 0, area = 0;
+    for (double y : l.course.curve.y) most = std::max(most, std::abs(y));
+    for (const auto& f : l.facets) {
+      const auto nodes = p.mesh.nodesOf(f);
+      const int corners = p.mesh.cornersOf(f);
+      for (const auto& [local, weight] : element::faceRule(corners)) {
+        const auto shape = element::faceShape(corners, nodes.size() > size_t(corners), local);
+        Vector3d x{0, 0, 0}, t1{0, 0, 0}, t2{0, 0, 0};
+        for (size_t a = 0; a < nodes.size(); ++a) {
+          const Vector3d& at = p.mesh.x[size_t(nodes[a])];
+          x += shape.N[a] * at, t1 += shape.d1[a] * at, t2 += shape.d2[a] * at;
+        }
+        if (corners == 2) t2 = Vector3d::UnitZ();
+        area += weight * t1.cross(t2).norm() *
+                (p.dim() == 3   ? 1
+                 : axisymmetric ? 2 * std::numbers::pi * x.x()
+                                : p.setting.thickness);
+      }
+    }
+    double length = 0;
+    for (double share : l.share) length += share;
+    sum += most * (l.pressure ? area : l.perLength ? length : 1);
+  }
+  return sum;
+}
+
+}  // namespace
+
+double lineHalfWidth(double forcePerLength, double radius, double modulus) {
+  return std::sqrt(4 * forcePerLength * radius / (std::numbers::pi * modulus));
+}
+double pointHalfWidth(double force, double radius, double modulus) { return std::cbrt(3 * force * radius / (4 * modulus)); }
+
+void pressureReading(Problem& p, Report& r) {
+  double travel = 0;
+  for (const auto& m : p.motions)
+    if (!m.support && !m.turn && !m.anyAxis && m.bodyAxis < p.dim())
+      for (double y : m.course.curve.y) travel = std::max(travel, std::abs(y));
+  const double force = forceOf(p);
+  const Eigen::VectorXd u = Eigen::VectorXd::Zero(p.dofs());
+  for (auto& pair : p.pairs) {
+    const auto& setup = pair.setup();
+    if (setup.behaviour != contact::Behaviour::touching || setup.self || setup.image || setup.slave.sides.empty()) continue;
+    const double one = curvatureOf(setup.slave, p.mesh),
+                 other = setup.rigid >= 0 ? curvatureOf(contact::rigidOf(setup, p.rigid)) : curvatureOf(setup.master, p.mesh);
+    const double edge = setup.slave.meanLength, k = one + other;
+    if (!(k > 1e-3 / edge) || (one > 0 && other < 0) || (one < 0 && other > 0)) continue;  // flat, or one in the other
+    const double radius = 1 / k, nu = 0.3;
+    const double compliance = (1 - nu * nu) * (1 / setup.slave.young + (setup.rigid < 0 ? 1 / setup.master.young : 0));
+    const double modulus = 1 / compliance;
+    const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.depth()};
+    const auto start = pair.measureInitial(configuration);
+    const double deep = start.nodes > 0 ? travel - std::max(0., start.closest < 1e299 ? start.closest : start.leastGap) : 0;
+    const bool line = p.dim() == 2 && p.setting.space != element::Space::axisymmetric;
+    double half = deep > 0 ? std::sqrt(radius * deep) : 0;
+    if (force > 0)
+      half = std::max(
+          half, line ? lineHalfWidth(force / p.setting.thickness, radius, modulus) : pointHalfWidth(force, radius, modulus));
+    if (half <= 0 || edge <= half / 2) continue;
+    r.findings.push_back(
+        {false, "contacts/" + setup.contact,
+         "By Hertz the faces will touch over " + shortNumber(2 * half, 2) + " mm at most while they are elastic (radius " +
+             shortNumber(radius, 3) + " mm), but elements there are " + shortNumber(edge, 2) +
+             " mm long: fewer than four across say little of its pressure.",
+         "Take elements of " + shortNumber(half / 2, 1) + " mm where they meet, or read the force and not the pressure."});
+  }
+}
+
+}  // namespace anvil::checks
