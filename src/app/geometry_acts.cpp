@@ -140,6 +140,7 @@ void MainWindow::addOutline(const std::vector<geometry::Point2>& drawn, bool rig
   QString made;
   document_.edit(rigid ? "a rigid outline" : "an outline", [&](model::Document& d) {
     const model::Quantities q(d);
+    if (!rigid && d.materials.empty()) addThing(d, "materials", {});  // of something it must be
     made = addThing(d, "parts", {});
     auto& part = *d.parts.find(made.toStdString());
     std::vector<std::string> names;

@@ -190,6 +190,10 @@ void MainWindow::buildPages() {
     beginModel(kind, {});
     bringIn(path);
   });
+  connect(new_, &NewPage::drawAsked, this, [this](const QString& kind) {
+    beginModel(kind, {});
+    drawOutline(false);
+  });
   connect(new_, &NewPage::left, this, [this] { showPage(document_.isOpen() ? 1 : 0); });
   connect(next_, &NextLine::asked, this, &MainWindow::goOn);
   connect(&run_, &RunControl::incremented, next_, &QWidget::hide);

@@ -184,6 +184,16 @@ void NewPage::choose(const QString& kind) {
           add(part, outlinePicture(silhouette(d, d.parts.front().second)), "A part of typical steel; change it at its desk");
       connect(card, &QAbstractButton::clicked, this, [this, kind, part] { emit chosen(kind, part); });
     }
+    if (b.space != "solid") {
+      const auto drawn = [](QPainter& p, const QRectF& f) {  // a way that is not closed yet, with its points
+        const auto way = at(f, {{.2, .75}, {.8, .75}, {.8, .5}, {.45, .5}, {.45, .2}, {.25, .25}});
+        p.setPen(QPen(theme().accent, 2)), p.setBrush(Qt::NoBrush), p.drawPolyline(way);
+        p.setBrush(theme().raised);
+        for (const auto& x : way) p.drawRect(QRectF(x - QPointF(3.5, 3.5), QSizeF(7, 7)));
+      };
+      auto* card = add("draw it", drawn, "An outline, point by point");
+      connect(card, &QAbstractButton::clicked, this, [this, kind] { emit drawAsked(kind); });
+    }
     if (b.space == "solid") {
       auto* card = add("STEP geometry…", file, "Parts of a CAD file");
       connect(card, &QAbstractButton::clicked, this, [this, kind] { emit geometryAsked(kind); });

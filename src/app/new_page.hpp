@@ -20,6 +20,7 @@ class NewPage : public QWidget {
 
  signals:
   void chosen(const QString& kind, const QString& part);  ///< `part` is empty for none
+  void drawAsked(const QString& kind);
   void geometryAsked(const QString& kind);
   void left();  ///< without a new model
 

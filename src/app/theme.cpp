@@ -52,7 +52,7 @@ QToolButton#fold { font-weight: 600; padding: 4px 2px; border: none; }
 QToolButton#fold:checked { color: %ink; border: none; }
 QToolButton:focus, QPushButton:focus { border: 1px solid %accent; }
 QLabel#effects { background: %raised; border: 1px solid %line; border-radius: 4px; padding: 7px 9px; }
-QLabel#worth { font-size: 12px; color: %faint; }
+QLabel#worth, QLabel#unit { font-size: 12px; color: %faint; }
 QToolButton#findContacts, QToolButton#contactMap { padding: 6px 5px; min-width: 0; }
 QToolButton:hover, QPushButton:hover { background: %hover; }
 QToolButton:checked { color: %readable; border-bottom: 2px solid %accent; border-radius: 0; }

@@ -228,7 +228,7 @@ class DeskTest : public QObject, WindowFixture {
       settle();
       QString wide;
       for (auto* w : area->widget()->findChildren<QWidget*>())
-        if (w->isVisible() && w->minimumSizeHint().width() > 224)
+        if (w->isVisible() && w->minimumSizeHint().width() > 215)
           wide += QString("%1 %2 %3; ").arg(w->metaObject()->className(), w->objectName()).arg(w->minimumSizeHint().width());
       QVERIFY2(area->widget()->minimumSizeHint().width() <= 250, qPrintable(kind + "/" + name + ": " + wide));
     };

@@ -122,7 +122,8 @@ class WindowFixture {
     const int at = box->findText(words);
     QVERIFY2(at >= 0, qPrintable("no choice " + words));
     reach(box);
-    QTest::mouseClick(box, Qt::LeftButton);
+    // of one that can be typed into, the arrow opens it
+    QTest::mouseClick(box, Qt::LeftButton, {}, box->isEditable() ? QPoint(box->width() - 10, box->height() / 2) : QPoint());
     auto* list = box->view();
     QTRY_VERIFY(list->isVisible());
     QTest::keyClick(list, Qt::Key_Home);
@@ -260,5 +261,6 @@ QObject* makeBeginTest();
 QObject* makeMaterialPageTest();
 QObject* makeUnitsTest();
 QObject* makeOutlineTest();
+QObject* makeFromNewTest();
 
 }  // namespace anvil::app

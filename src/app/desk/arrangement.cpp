@@ -123,6 +123,7 @@ const std::map<std::type_index, std::vector<Arranged>>& arrangements() {
         {"kind", "Kind"},
         {"friction", "Friction coefficient", "", touching},
         {"start", "Gaps and overlaps at the start"},
+        {"interference", "Overlap added", "Press fit"},
         {"axis", "Axis of the sector", "", nullptr, C::axis},
         {"about", "A point of the axis"},
         {"during", "Acts in", "When it acts", nullptr, C::steps},
@@ -141,11 +142,13 @@ const std::map<std::type_index, std::vector<Arranged>>& arrangements() {
         {"along", "Along", "", nullptr, C::direction},
         {"axis", "Axis of the turn", "", [](S s) { return has(s, "along", "turn"); }, C::axis},
         {"about", "Axis goes through", "", turns},
+        {"course", "Travel"},
         {"edge", "Edges of sheets", "", anyThin}}},
       {of<Load>(),
        {{"on", "On", "", nullptr, C::places},
         {"kind", "Kind"},
-        {"along", "Along", "", directed, C::direction},
+        {"course", "Value"},
+        {"along", "Along", "", directed, C::forceDirection},
         {"of", "The value is for", "Symmetry"}}},
       {of<Carrier>(),
        {{"on", "Faces that follow", "", nullptr, C::places},
@@ -155,13 +158,15 @@ const std::map<std::type_index, std::vector<Arranged>>& arrangements() {
       {of<Spring>(),
        {{"between", "Between", "", nullptr, C::places},
         {"stiffness", "Stiffness"},
-        {"along", "Along", "", nullptr, C::direction},
+        {"along", "Along", "", nullptr, C::springDirection},
         {"at", "Other end in space"},
         {"rows", "Extension and force", "Along a curve"},
         {"damping", "Damping", "Damping"}}},
       {of<Bolt>(),
        {{"on", "Faces of the shank", "", drawn, C::places},
+        {"force", "Tightened to"},
         {"beam", "Beam, not drawn"},
+        {"shortening", "Drawn in by", "By a length"},
         {"of", "Forces are for", "Symmetry"},
         {"along", "Axis", "More", drawn, C::axis},
         {"cut", "Cut at", "More", drawn}}},
@@ -170,7 +175,7 @@ const std::map<std::type_index, std::vector<Arranged>>& arrangements() {
         {"material", "Material"},
         {"head", "Under the head", "", nullptr, C::places},
         {"nut", "Under the nut", "", nullptr, C::places}}},
-      {of<Temperature>(), {{"on", "Parts", "", nullptr, C::parts}}},
+      {of<Temperature>(), {{"on", "Parts", "", nullptr, C::parts}, {"rise", "Rise, kelvin"}}},
       {of<Stabilisation>(),
        {{"on", "Parts", "", nullptr, C::parts}, {"during", "Acts in", "", nullptr, C::steps}, {"strength", "Strength", "More"}}},
       {of<Watch>(), {{"part", "Part"}, {"at", "Point"}}},
@@ -258,7 +263,6 @@ QStringList choicesFor(Choosing choosing, const Document& d) {
       for (const auto& a : axes) words << "turn " + a;
       return words;
     case Choosing::direction:
-      for (const auto& a : axes) words << "-" + a;
       words << "normal";
       if (solid)
         for (const auto& a : axes) words << "turn " + a << "radial " + a << "around " + a;
@@ -267,6 +271,11 @@ QStringList choicesFor(Choosing choosing, const Document& d) {
               << "radial"
               << "around";
       return words;
+    case Choosing::springDirection:
+      for (const auto& a : axes)
+        if (solid) words << "turn " + a;
+      return solid || axisymmetric ? words : words << "turn";
+    case Choosing::forceDirection:
     case Choosing::axis:
       for (const auto& a : axes) words << "-" + a;
       return words;

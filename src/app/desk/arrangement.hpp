@@ -18,7 +18,19 @@ struct Surroundings {
 };
 
 /// Special ways to edit what is text in the file.
-enum class Choosing { asTyped, heldDirections, looseDirections, direction, axis, steps, parts, places, optionalFields };
+enum class Choosing {
+  asTyped,
+  heldDirections,
+  looseDirections,
+  direction,
+  forceDirection,
+  springDirection,
+  axis,
+  steps,
+  parts,
+  places,
+  optionalFields
+};
 
 struct Arranged {
   const char* key;

@@ -183,7 +183,7 @@ QVBoxLayout* Desk::addSectionHead(QVBoxLayout* layout, QWidget* body, const Form
     const bool open = opened_.value(key, !section.folded);
     fold->setObjectName("fold"), fold->setCheckable(true), fold->setChecked(open), fold->setFocusPolicy(Qt::StrongFocus);
     fold->setText(section.title), fold->setArrowType(open ? Qt::DownArrow : Qt::RightArrow);
-    fold->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    fold->setToolButtonStyle(Qt::ToolButtonTextBesideIcon), fold->setMinimumWidth(60);
     rows->setProperty("folded", QVariant::fromValue<QObject*>(fold)), rows->setVisible(open);
     connect(fold, &QToolButton::toggled, this, [this, fold, rows, key](bool on) {
       opened_[key] = on, rows->setVisible(on), fold->setArrowType(on ? Qt::DownArrow : Qt::RightArrow);

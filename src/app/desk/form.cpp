@@ -9,6 +9,7 @@
 #include "app/desk/thing_value.hpp"
 #include "app/typed.hpp"
 #include "core/base/error.hpp"
+#include "core/model/actions.hpp"
 #include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/features.hpp"
@@ -19,6 +20,7 @@
 #include "core/model/shapes.hpp"
 #include "core/model/slender.hpp"
 #include "core/model/things.hpp"
+#include "core/model/timed_course.hpp"
 
 namespace anvil::app {
 
@@ -107,7 +109,7 @@ class Describer {
     row.path = path, row.path << QString::fromStdString(f.key);
     row.label = arranged.label ? QString(arranged.label) : QString::fromStdString(f.key);
     row.label[0] = row.label[0].toUpper(), row.help = QString::fromStdString(f.help);
-    row.kind = f.kind, row.unit = QString::fromStdString(fileUnit(document_.units, f.kind));
+    row.kind = kindOf(owner, f), row.unit = QString::fromStdString(fileUnit(document_.units, row.kind));
     if (!f.choices.empty()) row.editor = FormRow::Editor::choice;
     for (const auto& w : f.choices) row.choices << QString::fromStdString(w);
     choose(row, owner, f, arranged);
@@ -123,6 +125,13 @@ class Describer {
   }
   /// Objects that most models leave as they are; others stay open.
   static bool folds(const Value& v) { return v.is<ContactStart>() || v.is<Until>() || v.is<FileUnits>() || v.is<Storage>(); }
+  /// Courses of loads and motions are of the kind that these say.
+  static Kind kindOf(const Value& owner, const Field& f) {
+    if (f.type->form == Form::course && owner.is<Load>()) return loadKind(owner.as<Load>());
+    if (f.type->form == Form::course && owner.is<Motion>() && owner.as<Motion>().along.axis.starts_with("turn"))
+      return Kind::angle;
+    return f.kind;
+  }
   /// What is chosen among what the document has.
   void choose(FormRow& row, const Value& owner, const Field& f, const Arranged& arranged) const {
     using Editor = FormRow::Editor;
@@ -134,7 +143,7 @@ class Describer {
     if (choosing != Choosing::asTyped) {
       row.choices = choicesFor(choosing, document_);
       row.editor = choosing == Choosing::places                                    ? Editor::places
-                   : choosing == Choosing::direction || choosing == Choosing::axis ? Editor::openChoice
+                   : choosing >= Choosing::direction && choosing <= Choosing::axis ? Editor::openChoice
                                                                                    : Editor::toggles;
       return;
     }
@@ -183,7 +192,7 @@ class Describer {
         return push(row, d.vector.empty() ? QString::fromStdString(d.axis) : shownList(listOf(d.vector)), Editor::line);
       }
       case Form::course:
-        return;  // edited in the loading history
+        return course(std::move(row), v.as<Course>());
       case Form::optional:
         return optional(row, v, alternative);
       case Form::list:
@@ -197,6 +206,18 @@ class Describer {
         object(v, row.path);
         sections_.push_back({"", {}, {}});
     }
+  }
+  /// One value, or a table over time; what differs from step to step is edited in the loading history.
+  void course(FormRow row, const Course& c) {
+    if (!c.stages.empty()) return;
+    if (c.table.empty()) {
+      row.quantities = 1;
+      return push(row, shown(c.value), FormRow::Editor::line);
+    }
+    QStringList lines;
+    for (const auto& r : c.table) lines << listOf(r).join("\t");
+    row.help += " A row each: time, value.";
+    push(row, lines.join("\n"), FormRow::Editor::table);
   }
   void optional(const FormRow& row, const Value& v, bool alternative) {
     if (!v.size()) {

@@ -11,6 +11,7 @@
 #include "core/model/document.hpp"
 #include "core/model/features.hpp"
 #include "core/model/field_table.hpp"
+#include "core/model/history.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/things.hpp"
 
@@ -102,7 +103,15 @@ void set(const Value& v, const QString& text) {
     case Form::named:
       if (v.is<Named<Entry>>()) setNamed(v, text);
       break;
-    case Form::course:
+    case Form::course: {
+      auto& c = v.as<Course>();
+      if (!c.stages.empty()) break;  // edited in the loading history
+      if (text.contains('\n') || !c.table.empty())
+        c.table = rowsOf(text), c.value = Entry();
+      else
+        c.value = typed(text);
+      break;
+    }
     case Form::optional:
     case Form::object:
       break;

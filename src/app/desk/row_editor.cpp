@@ -24,7 +24,7 @@ namespace anvil::app {
 namespace {
 
 constexpr const char* newThing = "new …";
-constexpr int labelWidth = 104;
+constexpr int labelWidth = 100;
 
 bool isBare(const QString& text) { return typed(text).number.has_value(); }
 
@@ -120,9 +120,10 @@ void RowEditor::addLine(QVBoxLayout* layout) {
     if (line_->text() == shownText()) return;  // looked at, not changed
     emit entered(writtenText(line_->text()));
   });
-  const bool isShort = row_.quantities == 1 || row_.kind == Kind::number;
-  layout->addLayout(beside(line_, isShort ? worth_ : nullptr));
-  if (!isShort) worth_->setIndent(labelWidth + 6), worth_->setWordWrap(true), layout->addWidget(worth_);
+  unit_ = new QLabel(this);
+  unit_->setObjectName("unit");
+  layout->addLayout(beside(line_, unit_));
+  worth_->setIndent(labelWidth + 6), worth_->setWordWrap(true), layout->addWidget(worth_);
   showWorth();
 }
 
@@ -277,7 +278,7 @@ QString RowEditor::writtenText(const QString& text) const {
 void RowEditor::showWorth() {
   if (!worth_) return;
   const auto unit = units().unit(row_.kind);
-  QString words = row_.quantities == 1 && row_.kind != Kind::number ? unit : QString();
+  QString words;
   if (row_.quantities > 0 && !row_.text.isEmpty()) {
     const auto items = row_.quantities == 1 ? QStringList(row_.text) : typedList(row_.text);
     bool other = false;
@@ -294,6 +295,7 @@ void RowEditor::showWorth() {
     if (other) words = "= " + shownList(worth) + (unit.isEmpty() ? "" : " " + unit);
   }
   worth_->setText(words), worth_->setVisible(!words.isEmpty());
+  unit_->setText(unit), unit_->setVisible(row_.quantities > 0 && !unit.isEmpty() && words.isEmpty());
 }
 
 /// The wheel scrolls the desk; it must not change a choice that happens to pass under it.

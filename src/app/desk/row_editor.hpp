@@ -55,7 +55,7 @@ class RowEditor : public QWidget {
   const DocumentStore& document_;
   FormRow row_;
   QLineEdit* line_ = nullptr;
-  QLabel* worth_ = nullptr;  ///< the value in the units on show
+  QLabel *worth_ = nullptr, *unit_ = nullptr;  ///< the value in the units on show; the unit of a number that is in it
   QWidget* chips_ = nullptr;
   QToolButton* pick_ = nullptr;
 };

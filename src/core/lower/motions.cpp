@@ -36,15 +36,16 @@ bool Lowering::isTurn(const std::string& word, int& axis, const std::string& pat
 Vector3d Lowering::vectorOf(const model::Direction& along, const std::string& path) const {
   int axis;
   if (isAxis(along.axis, axis)) return Vector3d::Unit(axis);
+  if (along.axis.starts_with('-') && isAxis(along.axis.substr(1), axis)) return -Vector3d::Unit(axis);
   if (int(along.vector.size()) == p->dim()) {
     const auto v = q.list(along.vector, Kind::number, path);
     Vector3d d = Vector3d::Zero();
     for (size_t i = 0; i < v.size(); ++i) d[Eigen::Index(i)] = v[i];
     if (d.norm() > 0) return d.normalized();
   }
-  throw Error(
-      "the direction is not understood", path,
-      p->dim() == 3 ? "Give x, y, z or a vector [a, b, c]." : "Give x, y (r, z in axisymmetric models) or a vector [a, b].");
+  throw Error("the direction is not understood", path,
+              p->dim() == 3 ? "Give x, -x, y, -y, z, -z or a vector [a, b, c]."
+                            : "Give x, -x, y, -y (r, z in axisymmetric models) or a vector [a, b].");
 }
 
 std::map<int, Vector3d> Lowering::normalsOf(const std::vector<mesh::Facet>& facets) const {
