@@ -28,6 +28,7 @@
 #include "app/shown_units.hpp"
 #include "app/theme.hpp"
 #include "app/units_button.hpp"
+#include "app/view/feature_tool.hpp"
 #include "app/view/line_tool.hpp"
 #include "app/view/outline_tool.hpp"
 #include "core/base/cache.hpp"
@@ -112,6 +113,7 @@ void MainWindow::buildPages() {
   connect(view_->lineTool(), &LineTool::drawn, this, &MainWindow::addLine);
   connect(view_->outlineTool(), &OutlineTool::drawn, this, &MainWindow::addOutline);
   connect(view_->outlineTool(), &OutlineTool::said, this, &MainWindow::notice);
+  connect(view_->featureTool(), &FeatureTool::said, this, &MainWindow::notice);
   connect(shelf_, &Shelf::outlineAsked, this, &MainWindow::drawOutline);
   connect(view_, &ModelView::slenderAsked, this, &MainWindow::makeSlender);
   connect(shelf_, &Shelf::regionAsked, this, &MainWindow::keepRegion);
@@ -151,7 +153,7 @@ void MainWindow::buildPages() {
            (document_.document().space == "solid" ? ", a right click picks by rule." : "."));
     shelf_->choose("parts", faces.back().section('.', 0, 0));
     desk_->showThing("parts", faces.back().section('.', 0, 0));
-    view_->outlineTool()->showPart(faces.back().section('.', 0, 0));
+    view_->showShapesOf(faces.back().section('.', 0, 0));
   });
   connect(view_, &ModelView::regionAsked, this, &MainWindow::keepRegion);
   connect(view_, &ModelView::thinAsked, this, &MainWindow::makeThin);
@@ -261,7 +263,6 @@ QString MainWindow::noticeText() const { return notice_->words(); }
 void MainWindow::select(const QString& kind, const QString& name) {
   shelf_->choose(kind, name);
   desk_->showThing(kind, name);
-  view_->outlineTool()->showPart(kind == "parts" ? name : QString());
   const auto& d = document_.document();
   QStringList on;
   const auto n = name.toStdString();
@@ -278,6 +279,7 @@ void MainWindow::select(const QString& kind, const QString& name) {
   if (kind == "regions" && d.regions.find(n))
     on << name, shelf_->setPickedFaces(on), desk_->setPicked(on);  // what is added acts on it
   view_->highlightFaces(on);
+  view_->showShapesOf(kind == "parts" ? name : QString());
   view_->showContact(kind == "contacts" ? name : QString());
 }
 

@@ -49,6 +49,11 @@ class Camera {
     if (!open("ferrule-crimp")) return;
     w.select("materials", "bronze");
     take("as-built");
+    w.showMaterial("bronze");
+    take("material");
+    w.showPage(1);
+    w.select("parts", "die");
+    take("outline");
     startRun();
     QElapsedTimer timer;
     timer.start();

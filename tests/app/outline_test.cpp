@@ -1,9 +1,11 @@
 // Plane shapes drawn and changed with the mouse in the real window.
 #include "app/shown_units.hpp"
+#include "app/view/feature_tool.hpp"
 #include "app/view/outline_tool.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/features.hpp"
 #include "core/model/part.hpp"
 #include "core/model/quantities.hpp"
 #include "fixture.hpp"
@@ -191,6 +193,40 @@ class OutlineTest : public QObject, WindowFixture {
     auto* typedName = row<QLineEdit>("between");
     type(typedName, "tool");
     QCOMPARE(document().contacts.front().second.between, (std::vector<std::string>{"block.top", "tool"}));
+    w_.reset();
+  }
+
+  /// In space: the sizes of the feature whose face is picked, typed and dragged.
+  void aFeaturesSizesAreTypedAndDragged() {
+    openFresh("block", R"({"anvil": 1, "space": "solid", "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},
+      "parts": {"body": {"material": "steel", "solid": [{"name": "base", "box": {"size": [40, 20, 30]}},
+        {"name": "pin", "cylinder": {"from": [20, 20, 15], "to": [20, 35, 15], "radius": 6}}], "mesh": {"size": 8}}},
+      "steps": {"s": {}}})");
+    auto* sizes = w_->view()->featureTool();
+    w_->select("parts", "body");
+    QVERIFY(sizes->labelPlace("size 1").isEmpty());  // of two features neither is meant
+    w_->view()->highlightFaces({"body.base.top"});
+    w_->view()->showShapesOf("body");
+    const auto label = sizes->labelPlace("size 2");
+    QVERIFY(!label.isEmpty());
+    QTest::mouseClick(canvas(), Qt::LeftButton, {}, label.center().toPoint());
+    auto* entry = canvas()->findChild<QLineEdit*>("feature-entry");
+    QVERIFY(entry->isVisible());
+    QTest::keyClick(entry, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(entry, "18 mm");
+    QTest::keyClick(entry, Qt::Key_Return);
+    QCOMPARE(document().parts.front().second.solid[0].box->size[1].text, std::string("18 mm"));
+    QTRY_VERIFY_WITH_TIMEOUT(w_->preparation().current(), 60000);
+    w_->view()->highlightFaces({"body.pin.side"});
+    w_->view()->showShapesOf("body");
+    const int acts = w_->document().undoStack()->count();
+    const auto tip = sizes->tipPlace("radius");
+    QVERIFY(tip.x() > 0);
+    const auto each = canvas()->toScreen(1, 0, 0) - canvas()->toScreen(0, 0, 0);
+    drag(tip, tip + 3 * each);
+    const double radius = *document().parts.front().second.solid[1].cylinder->radius.number;
+    QVERIFY2(std::abs(radius - 9) < 1.1, qPrintable(QString::number(radius)));
+    QCOMPARE(w_->document().undoStack()->count(), acts + 1);
     w_.reset();
   }
 

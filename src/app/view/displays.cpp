@@ -3,7 +3,9 @@
 #include <QToolButton>
 #include <algorithm>
 
+#include "app/view/feature_tool.hpp"
 #include "app/view/model_view.hpp"
+#include "app/view/outline_tool.hpp"
 #include "app/view/overlay.hpp"
 #include "core/lower/sectors.hpp"
 #include "core/mesh/symmetry.hpp"
@@ -38,6 +40,11 @@ void ModelView::showField() {
     }
   }
   sheetPlace_->setVisible(differs && showsResult_);
+}
+
+void ModelView::showShapesOf(const QString& part) {
+  outline_->showPart(part);
+  features_->show(part, picked_.size() == 1 ? picked_.front() : QString());
 }
 
 void ModelView::refreshUnits() {

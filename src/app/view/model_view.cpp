@@ -10,6 +10,7 @@
 #include <cmath>
 
 #include "app/theme.hpp"
+#include "app/view/feature_tool.hpp"
 #include "app/view/folding_row.hpp"
 #include "app/view/line_tool.hpp"
 #include "app/view/outline_tool.hpp"
@@ -77,6 +78,7 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   section_->hide();
   lines_ = new LineTool(document_, *scene_, *canvas_, this);
   outline_ = new OutlineTool(document_, *scene_, *canvas_, this);
+  features_ = new FeatureTool(document_, *canvas_, this);
   layout->addWidget(bar), layout->addWidget(section_), layout->addWidget(lines_), layout->addWidget(outline_),
       layout->addWidget(canvas_, 1);
   connect(section_, &SectionBar::moved, this, &ModelView::refresh);
@@ -106,14 +108,15 @@ ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultSt
   });
   connect(lines_, &LineTool::changed, overlay_, qOverload<>(&QWidget::update));
   connect(outline_, &OutlineTool::changed, overlay_, qOverload<>(&QWidget::update));
-  canvas_->takesHold = [this](const QPointF& at) { return !lines_->active() && outline_->press(at); };
-  canvas_->dragged = [this](const QPointF& at, bool free) { outline_->drag(at, free); };
-  canvas_->letGo = [this] { outline_->release(); };
+  connect(features_, &FeatureTool::changed, overlay_, qOverload<>(&QWidget::update));
+  canvas_->takesHold = [this](const QPointF& at) { return !lines_->active() && (outline_->press(at) || features_->press(at)); };
+  canvas_->dragged = [this](const QPointF& at, bool free) { outline_->drag(at, free), features_->drag(at, free); };
+  canvas_->letGo = [this] { outline_->release(), features_->release(); };
   connect(canvas_, &VtkCanvas::moving, this, [this](bool now) { scene_->setLight(now); });
   connect(canvas_, &VtkCanvas::boxDrawn, this, &ModelView::drawBox);
   connect(&preparation_, &Preparation::ready, this, &ModelView::rebuild);
   connect(&document_, &DocumentStore::opened, this, [this] {
-    lines_->end(), outline_->end(), outline_->showPart({});
+    lines_->end(), outline_->end(), showShapesOf({});
     fitted_ = false, pins_.clear(), boxed_.clear(), state_.sight.clear(), picked_.clear(), rule_.reset();
   });
   connect(&results_, &ResultStore::changed, this, [this] {
@@ -181,6 +184,7 @@ void ModelView::refresh() {
   const auto& moment = results_.moment();
   const bool result = results_.isOpen() && moment.row >= 0;
   if (result && outline_->drawing()) outline_->end();
+  features_->setOn(!result && document_.document().space == "solid");
   outline_->setOn(!result && !state_.sweep && document_.document().space != "solid");
   if (result && lines_->active()) lines_->end();  // lines are drawn on the model as built
   if (result != showsResult_) {

@@ -22,6 +22,7 @@ class QToolButton;
 
 namespace anvil::app {
 
+class FeatureTool;
 class LineTool;
 class OutlineTool;
 class Overlay;
@@ -103,6 +104,10 @@ class ModelView : public QWidget {
   LineTool* lineTool() { return lines_; }
   /// Draws and changes plane shapes.
   OutlineTool* outlineTool() { return outline_; }
+  /// Shows and changes sizes of solids' features.
+  FeatureTool* featureTool() { return features_; }
+  /// The part whose shapes and sizes are shown to be changed; none with an empty name.
+  void showShapesOf(const QString& part);
   QComboBox* fieldBox() { return field_; }
   QString trouble() const { return trouble_; }
   bool preparing() const { return !preparation_.current(); }
@@ -155,6 +160,7 @@ class ModelView : public QWidget {
   SectionBar* section_;
   LineTool* lines_;
   OutlineTool* outline_;
+  FeatureTool* features_;
   std::unique_ptr<Scene> scene_;
   SceneState state_, drawn_;  ///< what was chosen; what that comes to with what is lit
   std::vector<mesh::MirrorPlane> planes_;

@@ -10,6 +10,7 @@
 
 #include "app/shown_units.hpp"
 #include "app/theme.hpp"
+#include "app/view/feature_tool.hpp"
 #include "app/view/line_tool.hpp"
 #include "app/view/model_view.hpp"
 #include "app/view/outline_tool.hpp"
@@ -45,7 +46,7 @@ void Overlay::paintEvent(QPaintEvent*) {
   pins(p);
   box(p);
   words(p);
-  v_.outline_->paint(p);
+  v_.outline_->paint(p), v_.features_->paint(p);
   v_.lines_->paint(p);
 }
 

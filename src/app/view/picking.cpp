@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/shown_units.hpp"
+#include "app/view/feature_tool.hpp"
 #include "app/view/line_tool.hpp"
 #include "app/view/model_view.hpp"
 #include "app/view/outline_tool.hpp"
@@ -336,7 +337,7 @@ void ModelView::showPickMenu(const QPointF& at) {
 void ModelView::click(const QPointF& at, bool more) {
   if (const int end = overlay_->legendEnd(at)) return goToExtreme(end > 0);
   if (lines_->active()) return lines_->click(at);
-  if (outline_->click(at)) return;
+  if (outline_->click(at) || features_->click(at)) return;
   boxed_.clear();
   if (showsResult_) {
     if (const int n = nodeAt(at); n >= 0) togglePin(n);

@@ -94,11 +94,14 @@ void pressureReading(Problem& p, Report& r) {
     const double edge = setup.slave.meanLength, k = one + other;
     if (!(k > 1e-3 / edge) || (one > 0 && other < 0) || (one < 0 && other > 0)) continue;  // flat, or one in the other
     const double radius = 1 / k, nu = 0.3;
+    if (setup.rigid >= 0 && radius < 2 * edge) continue;  // said of its nose
     const double compliance = (1 - nu * nu) * (1 / setup.slave.young + (setup.rigid < 0 ? 1 / setup.master.young : 0));
     const double modulus = 1 / compliance;
     const contact::Configuration configuration{p.dim(), &p.mesh.x, &u, &u, &p.rigid, p.depth()};
     const auto start = pair.measureInitial(configuration);
-    const double deep = start.nodes > 0 ? travel - std::max(0., start.closest < 1e299 ? start.closest : start.leastGap) : 0;
+    // a node's mean gap is more than the least by what the faces curve away within an edge
+    const double gap = start.closest < 1e299 ? start.closest : start.leastGap - edge * edge * k / 6;
+    const double deep = start.nodes > 0 ? travel - std::max(0., gap) : 0;
     const bool line = p.dim() == 2 && p.setting.space != element::Space::axisymmetric;
     double half = deep > 0 ? std::sqrt(radius * deep) : 0;
     if (force > 0)
