@@ -21,6 +21,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/accessible.hpp"
 #include "app/materials/material_page.hpp"
 #include "app/new_page.hpp"
 #include "app/next_line.hpp"
@@ -70,6 +71,7 @@ MainWindow::MainWindow() : document_(this), preparation_(document_, this), resul
   });
   connect(desk_->monitor(), &Monitor::continueAsked, this, [this] { run(true); });
   connect(desk_->monitor(), &Monitor::nodeAsked, view_, &ModelView::markNode);
+  nameForAssistiveTools(this);
   updateBar();
 }
 

@@ -262,5 +262,6 @@ QObject* makeMaterialPageTest();
 QObject* makeUnitsTest();
 QObject* makeOutlineTest();
 QObject* makeFromNewTest();
+QObject* makeAccessTest();
 
 }  // namespace anvil::app

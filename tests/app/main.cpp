@@ -16,10 +16,10 @@ int main(int argc, char** argv) {
   QApplication::setApplicationName("unyielding-anvil");
   applyTheme(application, false);
   int failed = 0;
-  for (const auto make :
-       {makeWindowTest, makeHistoryTest, makeDeskTest, makeReviewTest, makeSolidTest, makeGeometryTest, makeJointTest,
-        makeMeshPageTest, makePickingTest, makeClampTest, makeDisplayTest, makeSlenderTest, makeSheetTest, makeLanguageTest,
-        makeBeginTest, makeMaterialPageTest, makeUnitsTest, makeOutlineTest, makeFromNewTest}) {
+  for (const auto make : {makeWindowTest,       makeHistoryTest, makeDeskTest,     makeReviewTest,   makeSolidTest,
+                          makeGeometryTest,     makeJointTest,   makeMeshPageTest, makePickingTest,  makeClampTest,
+                          makeDisplayTest,      makeSlenderTest, makeSheetTest,    makeLanguageTest, makeBeginTest,
+                          makeMaterialPageTest, makeUnitsTest,   makeOutlineTest,  makeFromNewTest,  makeAccessTest}) {
     const std::unique_ptr<QObject> test(make());
     // one class alone: ANVIL_TEST=Picking
     if (const auto only = qgetenv("ANVIL_TEST"); !only.isEmpty() && !QByteArray(test->metaObject()->className()).contains(only))

@@ -56,11 +56,11 @@ CurvesPage::CurvesPage(ResultStore& results, QWidget* parent) : QWidget(parent),
   };
   head("ACROSS");
   x_ = new QComboBox(this);
-  x_->setObjectName("curveX");
+  x_->setObjectName("curveX"), x_->setAccessibleName("Horizontal axis");
   side->addWidget(x_);
   head("UP — TICK ONE OR SEVERAL");
   y_ = new QListWidget(this);
-  y_->setObjectName("curveY");
+  y_->setObjectName("curveY"), y_->setAccessibleName("Curves");
   side->addWidget(y_);
   head("OTHER RUNS");
   runs_ = new QListWidget(this);

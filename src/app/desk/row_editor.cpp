@@ -166,6 +166,7 @@ void RowEditor::addToggles(QVBoxLayout* layout) {
   for (const auto& w : words) {
     auto* b = new QToolButton(box);
     b->setText(w), b->setCheckable(true), b->setChecked(chosen().contains(w)), b->setProperty("toggle", true);
+    b->setAccessibleName(row_.label + " " + w);
     b->setObjectName("toggle-" + row_.path.join('/') + "-" + w), b->setFocusPolicy(Qt::StrongFocus);
     connect(b, &QToolButton::clicked, this, [this, w, words](bool on) {
       auto now = chosen();

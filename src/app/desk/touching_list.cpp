@@ -42,10 +42,11 @@ TouchingList::TouchingList(DocumentStore& document, Preparation& preparation, QW
       "Faces of different parts that look at each other and are no further apart than this. Too large a distance finds faces "
       "that should not touch, such as a shank in its hole.");
   row("closer than", distance_);
-  kind_ = new QComboBox(this), kind_->setObjectName("touchKind");
+  kind_ = new QComboBox(this), kind_->setObjectName("touchKind"), kind_->setAccessibleName("Kind of the contacts");
   kind_->addItems({"touching", "tied", "rough", "sliding"});
   row("become", kind_);
   friction_ = new QLineEdit("0.15", this), friction_->setObjectName("touchFriction");
+  friction_->setAccessibleName("Friction coefficient");
   row("friction", friction_);
   size_ = new QLineEdit(this), size_->setObjectName("touchSize");
   size_->setToolTip(

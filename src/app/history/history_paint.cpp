@@ -158,6 +158,11 @@ void HistoryView::marks(QPainter& p) {
 
 void HistoryView::playhead(QPainter& p) {
   const auto& th = theme();
+  if (hasFocus() && size_t(keyLane_) < lanes_.size() && keyStep_ < steps_.size() && keyLane_ >= scroll_) {  // where the keys are
+    const double x0 = xOf(times_[size_t(keyStep_)]), x1 = xOf(times_[size_t(keyStep_) + 1]);
+    p.setPen(QPen(th.accent, 1, Qt::DashLine)), p.setBrush(Qt::NoBrush);
+    p.drawRect(QRectF(x0 + 2, headHeight + laneHeight * (keyLane_ - scroll_) + 1.5, x1 - x0 - 4, laneHeight - 3));
+  }
   if (pulled_ >= 0) {
     p.setPen(QPen(th.accent, 1.5, Qt::DashLine)), p.drawLine(QPointF(pulledTo_, 0), QPointF(pulledTo_, height()));
     p.drawText(QPointF(pulledTo_ + 6, headHeight - 8),

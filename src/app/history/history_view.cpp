@@ -18,10 +18,10 @@ namespace anvil::app {
 HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunControl& run, QWidget* parent)
     : QWidget(parent), document_(document), results_(results), run_(run) {
   setMinimumHeight(150);
-  setFocusPolicy(Qt::ClickFocus);
+  setFocusPolicy(Qt::StrongFocus), setAccessibleName("Loading history");
   setMouseTracking(true);
   editor_ = new QLineEdit(this);
-  editor_->setObjectName("cellEditor");
+  editor_->setObjectName("cellEditor"), editor_->setAccessibleName("Value in this step");
   editor_->hide();
   editor_->installEventFilter(this);
   connect(editor_, &QLineEdit::editingFinished, this, [this] {
@@ -185,6 +185,38 @@ bool HistoryView::eventFilter(QObject* object, QEvent* e) {
   e->accept();
   if (e->type() == QEvent::KeyPress) editLane_ = -1, editor_->hide(), setFocus();
   return true;
+}
+
+/// While the history has the keys, up and down choose the lane, Ctrl with left and right the step, Enter edits the cell.
+bool HistoryView::event(QEvent* e) {
+  if (e->type() == QEvent::ShortcutOverride) {
+    const auto* key = static_cast<QKeyEvent*>(e);
+    const bool ways = key->key() == Qt::Key_Left || key->key() == Qt::Key_Right;
+    if (key->key() == Qt::Key_Up || key->key() == Qt::Key_Down || key->key() == Qt::Key_Return ||
+        (ways && key->modifiers() & Qt::ControlModifier))
+      e->accept();
+  }
+  return QWidget::event(e);
+}
+
+void HistoryView::keyPressEvent(QKeyEvent* e) {
+  const int lanes = int(lanes_.size()), steps = int(steps_.size()), key = e->key();
+  if (lanes == 0 || steps == 0) return QWidget::keyPressEvent(e);
+  keyLane_ = std::clamp(keyLane_, 0, lanes - 1), keyStep_ = std::clamp(keyStep_, 0, steps - 1);
+  if (key == Qt::Key_Up || key == Qt::Key_Down)
+    keyLane_ = std::clamp(keyLane_ + (key == Qt::Key_Down ? 1 : -1), 0, lanes - 1);
+  else if ((key == Qt::Key_Left || key == Qt::Key_Right) && e->modifiers() & Qt::ControlModifier)
+    keyStep_ = std::clamp(keyStep_ + (key == Qt::Key_Right ? 1 : -1), 0, steps - 1);
+  else if (key == Qt::Key_Return || key == Qt::Key_Enter)
+    return editCell(keyLane_, keyStep_);
+  else
+    return QWidget::keyPressEvent(e);
+  const int visible = std::max(1, (height() - headHeight - stripHeight) / laneHeight);
+  scroll_ = std::clamp(scroll_, keyLane_ - visible + 1, keyLane_);
+  const auto& lane = lanes_[size_t(keyLane_)];
+  selectedKind_ = lane.kind, selectedName_ = lane.name;
+  emit selected(lane.kind, lane.name);
+  update();
 }
 
 void HistoryView::contextMenuEvent(QContextMenuEvent* e) {

@@ -43,6 +43,10 @@ class HistoryView : public QWidget {
   bool eventFilter(QObject* object, QEvent* e) override;
   void contextMenuEvent(QContextMenuEvent* e) override;
   void wheelEvent(QWheelEvent* e) override;
+  bool event(QEvent* e) override;
+  void keyPressEvent(QKeyEvent* e) override;
+  void focusInEvent(QFocusEvent*) override { update(); }
+  void focusOutEvent(QFocusEvent*) override { update(); }
 
  private:
   void rebuild();
@@ -73,6 +77,7 @@ class HistoryView : public QWidget {
   QLineEdit* editor_ = nullptr;
   std::vector<Mark> marks_;
   int editLane_ = -1, editStep_ = -1, scroll_ = 0;
+  int keyLane_ = 0, keyStep_ = 0;  ///< the cell that the keys are at
   bool dragging_ = false;
   int pulled_ = -1;  ///< step whose end is being pulled
   double pulledTo_ = 0;

@@ -3,6 +3,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <QScrollArea>
 #include <algorithm>
 
 #include "app/shown_units.hpp"
@@ -22,6 +23,7 @@
 #include "core/model/history.hpp"
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
+#include "core/model/place_words.hpp"
 #include "core/model/quantities.hpp"
 #include "core/model/regions.hpp"
 #include "core/model/shapes.hpp"
@@ -37,18 +39,51 @@ QString words(const std::vector<std::string>& list) { return QString::fromStdStr
 Card::Card(DocumentStore& document, ResultStore& results, QString k, QString n, int index, QWidget* parent)
     : QWidget(parent), kind(std::move(k)), name(std::move(n)), document_(document), results_(results), index_(index) {
   setFixedHeight(kind == "parts" || kind == "materials" || kind == "contacts" ? 62 : 34);
-  setCursor(Qt::PointingHandCursor);
-  if (kind == "parts") setToolTip("The eye fades the part to its outline, then hides it, then shows it again.");
+  setCursor(Qt::PointingHandCursor), setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(QString::fromStdString(model::kindInWords(kind.toStdString())) + " " + name);
+  if (kind == "parts") setToolTip("The eye fades the part to its outline, then hides it, then shows it again (E).");
 }
 
 void Card::mousePressEvent(QMouseEvent* e) {
   if (kind == "parts" && e->position().x() > width() - 38 && e->position().y() < 30) {
-    sight = sight == Sight::shown ? Sight::faded : sight == Sight::faded ? Sight::hidden : Sight::shown;
-    emit sightChanged(index_, sight);
-    update();
-    return;
+    return turnSight();
   }
   emit picked(kind, name);
+}
+
+void Card::turnSight() {
+  sight = sight == Sight::shown ? Sight::faded : sight == Sight::faded ? Sight::hidden : Sight::shown;
+  emit sightChanged(index_, sight);
+  update();
+}
+
+/// The space bar and E are the card's while it has the keys; elsewhere they are the window's.
+bool Card::event(QEvent* e) {
+  if (e->type() == QEvent::ShortcutOverride) {
+    const int key = static_cast<QKeyEvent*>(e)->key();
+    if (key == Qt::Key_Space || key == Qt::Key_Return || key == Qt::Key_Enter || (key == Qt::Key_E && kind == "parts"))
+      e->accept();
+  }
+  return QWidget::event(e);
+}
+
+void Card::keyPressEvent(QKeyEvent* e) {
+  const int key = e->key();
+  if (key == Qt::Key_Space || key == Qt::Key_Return || key == Qt::Key_Enter) return emit picked(kind, name);
+  if (key == Qt::Key_E && kind == "parts") return turnSight();
+  if (key == Qt::Key_Down || key == Qt::Key_Up) {  // from card to card
+    const auto cards = parentWidget()->findChildren<Card*>();
+    const auto to = cards.indexOf(this) + (key == Qt::Key_Down ? 1 : -1);
+    if (to >= 0 && to < cards.size()) cards[to]->setFocus(Qt::TabFocusReason);
+    return;
+  }
+  QWidget::keyPressEvent(e);
+}
+
+void Card::focusInEvent(QFocusEvent*) {
+  for (auto* up = parentWidget(); up; up = up->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(this);
+  update();
 }
 
 void Card::paintEvent(QPaintEvent*) {
@@ -57,6 +92,10 @@ void Card::paintEvent(QPaintEvent*) {
   const auto& th = theme();
   p.setPen(QPen(chosen ? th.accent : hover_ ? th.faint : th.line, chosen ? 1.6 : 1)), p.setBrush(th.raised);
   p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 5, 5);
+  if (hasFocus()) {
+    p.setPen(QPen(th.accent, 1, Qt::DashLine)), p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(QRectF(rect()).adjusted(3.5, 3.5, -3.5, -3.5), 3, 3);
+  }
   if (kind == "parts")
     part(p);
   else if (kind == "materials")

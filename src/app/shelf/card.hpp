@@ -27,10 +27,15 @@ class Card : public QWidget {
  protected:
   void paintEvent(QPaintEvent*) override;
   void mousePressEvent(QMouseEvent* e) override;
+  bool event(QEvent* e) override;
+  void keyPressEvent(QKeyEvent* e) override;
+  void focusInEvent(QFocusEvent*) override;
+  void focusOutEvent(QFocusEvent*) override { update(); }
   void enterEvent(QEnterEvent*) override { hover_ = true, update(); }
   void leaveEvent(QEvent*) override { hover_ = false, update(); }
 
  private:
+  void turnSight();
   void part(class QPainter& p);
   QString kindOf(const model::Part& part) const;
   void material(QPainter& p);

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/accessible.hpp"
 #include "app/desk/features.hpp"
 #include "app/new_thing.hpp"
 #include "app/silhouette.hpp"
@@ -172,6 +173,7 @@ void Shelf::rebuild() {
   section("TEMPERATURES", "temperatures", d.temperatures.names(), "Add a temperature change");
   section("STABILISATIONS", "stabilisations", d.stabilisations.names(), "Add viscous help for parts that are loose at first");
   list_->addStretch();
+  nameForAssistiveTools(this);
 }
 
 }  // namespace anvil::app

@@ -25,6 +25,7 @@ namespace anvil::app {
 ModelView::ModelView(DocumentStore& document, Preparation& preparation, ResultStore& results, QWidget* parent)
     : QWidget(parent), document_(document), preparation_(preparation), results_(results) {
   canvas_ = new VtkCanvas(this);
+  canvas_->setFocusPolicy(Qt::StrongFocus), canvas_->setAccessibleName("Picture of the model");
   overlay_ = new Overlay(*this);
   scene_ = std::make_unique<Scene>(canvas_->renderer());
   scene_->update(state_);

@@ -29,14 +29,26 @@ double curvatureOf(const contact::Surface& surface, const mesh::Mesh& mesh) {
   return strongest;
 }
 
-/// Of the arcs of a rigid outline the sharpest that bulges; of one that has none, its hollows.
-double curvatureOf(const contact::RigidBody& body) {
-  double k = 0;
-  for (const auto& c : body.curves)
-    if (c.arc && std::abs(c.sweep) > 0.1 && c.radius > 0) {
-      const double own = (c.sweep > 0 ? 1 : -1) / c.radius;
-      if (k == 0 || own > k) k = own;
+/// Of a rigid outline where it is next to a surface: 0 where that is straight, and at corners. In space of outlines that are
+/// round all over.
+double curvatureOf(const contact::RigidBody& body, const contact::Surface& surface, const Problem& p) {
+  if (p.dim() == 2) {
+    contact::Feature next;
+    double least = 1e300;
+    for (int n : surface.corners) {
+      const auto f = contact::nearestFeature(body, p.mesh.x[size_t(n)].head<2>());
+      if (f.kind == contact::Feature::Kind::none) continue;
+      // where a flat goes over into a rounding, both are as near: the flat touches first and is the wider
+      const double flat = f.kind == contact::Feature::Kind::line ? 1e-3 * surface.meanLength : 0;
+      if (f.distance - flat < least) least = f.distance - flat, next = f;
     }
+    return least < 1e299 && next.kind == contact::Feature::Kind::arc ? next.sign / next.radius : 0;
+  }
+  double k = 0;
+  for (const auto& c : body.curves) {
+    if (!c.arc) return 0;
+    k = (c.sweep > 0 ? 1 : -1) / c.radius;
+  }
   return k;
 }
 
@@ -90,7 +102,8 @@ void pressureReading(Problem& p, Report& r) {
     const auto& setup = pair.setup();
     if (setup.behaviour != contact::Behaviour::touching || setup.self || setup.image || setup.slave.sides.empty()) continue;
     const double one = curvatureOf(setup.slave, p.mesh),
-                 other = setup.rigid >= 0 ? curvatureOf(contact::rigidOf(setup, p.rigid)) : curvatureOf(setup.master, p.mesh);
+                 other = setup.rigid >= 0 ? curvatureOf(contact::rigidOf(setup, p.rigid), setup.slave, p)
+                                          : curvatureOf(setup.master, p.mesh);
     const double edge = setup.slave.meanLength, k = one + other;
     if (!(k > 1e-3 / edge) || (one > 0 && other < 0) || (one < 0 && other > 0)) continue;  // flat, or one in the other
     const double radius = 1 / k, nu = 0.3;
