@@ -4,6 +4,7 @@
 #include <QSettings>
 #include <cmath>
 
+#include "app/typed.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
 
@@ -66,6 +67,15 @@ QString ShownUnits::quantity(double core, Kind kind, int digits) const {
   if (std::abs(value) >= 1e4 && own == "N mm") return QString::fromStdString(shortNumber(value / 1e3, digits)) + " N m";
   if (std::abs(value) >= 1e4 && own == "MPa") return QString::fromStdString(shortNumber(value / 1e3, digits)) + " GPa";
   return plain(value, digits) + (own.empty() ? QString() : " " + QString::fromStdString(own));
+}
+
+QString ShownUnits::withFileUnit(const QString& text, Kind kind, const std::string& fileUnit) const {
+  const bool other = !fileUnit.empty() && fileUnit != set_.unitOf(kind) && typed(text).number;
+  return other ? text.trimmed() + " " + QString::fromStdString(fileUnit) : text;
+}
+QString ShownUnits::asWritten(const QString& text, Kind kind, const std::string& fileUnit) const {
+  const bool other = !fileUnit.empty() && fileUnit != set_.unitOf(kind) && typed(text).number;
+  return other ? text.trimmed() + " " + unit(kind) : text;
 }
 
 QString ShownUnits::inWords(const QString& sentence) const {

@@ -25,6 +25,10 @@ class ShownUnits : public QObject {
   QString quantity(double core, Kind kind, int digits = 4) const;
   /// A sentence of the core, which speaks of mm, MPa and N, with its quantities in the set's units.
   QString inWords(const QString& sentence) const;
+  /// A bare number that is in the file's unit, as it is shown: with that unit behind it where the set has another.
+  QString withFileUnit(const QString& text, Kind kind, const std::string& fileUnit) const;
+  /// What was typed, as it is written into a file with that unit: a bare number is one of the set.
+  QString asWritten(const QString& text, Kind kind, const std::string& fileUnit) const;
   /// "  MPa" behind a name; nothing for plain numbers.
   QString behind(Kind kind) const { return unit(kind).isEmpty() ? QString() : "  " + unit(kind); }
 

@@ -3,6 +3,7 @@
 #include <QTableWidget>
 #include <QTextDocument>
 
+#include "app/history/step_edits.hpp"
 #include "app/materials/material_page.hpp"
 #include "app/shown_units.hpp"
 #include "core/base/error.hpp"
@@ -124,6 +125,24 @@ class UnitsTest : public QObject, WindowFixture {
     reach(tangent), tangent->setFocus();
     QTest::keyClick(tangent, Qt::Key_Return);
     QCOMPARE(w_->document().text(), before);
+    w_.reset();
+  }
+
+  /// Cells of the history too: bare numbers of the file have its unit, and what is typed is of the set.
+  void cellsOfTheHistoryFollow() {
+    open();
+    w_->resize(1280, 800);
+    auto* history = w_->history();
+    w_->document().edit("a number", [](model::Document& d) { setCell(*courseOf(d, "motions", "push"), "press", 0, "-0.3", d); });
+    QCOMPARE(history->lanes().front().cells[0], QString("-0.3"));
+    choose("in lbf psi");
+    QCOMPARE(history->lanes().front().cells[0], QString("-0.3 mm"));
+    QTest::mouseDClick(history, Qt::LeftButton, {}, history->cellCenter(0, 0));
+    auto* editor = history->findChild<QLineEdit*>("cellEditor");
+    QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(editor, "-0.01");
+    QTest::keyClick(editor, Qt::Key_Return);
+    QVERIFY(QString::fromStdString(w_->document().text()).contains("\"press\": \"-0.01 in\""));
     w_.reset();
   }
 

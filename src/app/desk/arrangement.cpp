@@ -14,6 +14,7 @@
 #include "core/model/materials.hpp"
 #include "core/model/part.hpp"
 #include "core/model/regions.hpp"
+#include "core/model/shapes.hpp"
 #include "core/model/slender.hpp"
 #include "core/model/storing.hpp"
 
@@ -118,6 +119,10 @@ const std::map<std::type_index, std::vector<Arranged>>& arrangements() {
         {"color", "Colour", "More"},
         {"note", "Note", "More"}}},
       {of<Feature>(), {{"name", "Name"}, {"how", "It is"}, {"note", "Note", "More"}}},
+      {of<Shape>(),
+       {{"edges", "Names of its edges", "", [](S s) { return s.owner.as<Shape>().rectangle || s.owner.as<Shape>().ring; }}}},
+      {of<Profile>(),
+       {{"start", "First point", outlineAsText}, {"path", "Pieces", outlineAsText}, {"sides", "Its four sides", outlineAsText}}},
       {of<Contact>(),
        {{"between", "Between", "", nullptr, C::places},
         {"kind", "Kind"},

@@ -40,6 +40,9 @@ struct Arranged {
   Choosing choosing = Choosing::asTyped;
 };
 
+/// A heading that is closed where the outline is drawn in the view, whatever stands under it.
+inline constexpr const char* outlineAsText = "Outline as text";
+
 /// The arrangement of a type's entries; empty for types that are shown in their own order.
 const std::vector<Arranged>& arrangementOf(const model::Type& type);
 

@@ -95,6 +95,7 @@ class Describer {
       FormSection section{heading, {}, {}};
       section.folded = true;
       for (const auto& [f, a] : fields) section.folded = section.folded && (heading != a.heading || unused(value, *f));
+      section.folded |= heading == outlineAsText && document_.space != "solid";
       section.foldable = true, section.at = path.join('/');
       sections_.push_back(section);
       for (const auto& [f, a] : fields)

@@ -260,18 +260,16 @@ void RowEditor::setText(const QString& text) {
 }
 
 QString RowEditor::shownText() const {
-  if (!row_.quantities || row_.unit.isEmpty() || row_.unit == units().unit(row_.kind)) return row_.text;
+  if (!row_.quantities) return row_.text;
   QStringList items = row_.quantities == 1 ? QStringList(row_.text) : typedList(row_.text);
-  for (auto& item : items)
-    if (isBare(item)) item = item.trimmed() + " " + row_.unit;
+  for (auto& item : items) item = units().withFileUnit(item, row_.kind, row_.unit.toStdString());
   return row_.quantities == 1 ? items.front() : shownList(items);
 }
 
 QString RowEditor::writtenText(const QString& text) const {
-  if (!row_.quantities || row_.unit.isEmpty() || row_.unit == units().unit(row_.kind)) return text;
+  if (!row_.quantities) return text;
   QStringList items = row_.quantities == 1 ? QStringList(text) : typedList(text);
-  for (auto& item : items)
-    if (isBare(item)) item = item.trimmed() + " " + units().unit(row_.kind);
+  for (auto& item : items) item = units().asWritten(item, row_.kind, row_.unit.toStdString());
   return row_.quantities == 1 ? items.front() : shownList(items);
 }
 

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/history/step_edits.hpp"
+#include "app/shown_units.hpp"
 #include "core/base/error.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/document.hpp"
@@ -30,11 +31,14 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
     if (editLane_ < 0 || size_t(editLane_) >= lanes_.size()) return;
     const Lane lane = lanes_[size_t(editLane_)];
     const auto step = steps_[editStep_].toStdString();
+    const bool shortens = lane.kind == "bolts" && editor_->text().trimmed().startsWith("shorten");
+    const auto words = asWritten(editor_->text(), shortens ? Kind::length : lane.unit, document_.document().units);
+    if (editor_->text() == lane.cells[editStep_]) return;  // looked at, not changed
     document_.edit("change " + lane.name, [&](model::Document& d) {
       if (auto* b = lane.kind == "bolts" ? d.bolts.find(lane.name.toStdString()) : nullptr)
-        setBoltCell(*b, step, size_t(editStep_), editor_->text(), d);
+        setBoltCell(*b, step, size_t(editStep_), words, d);
       else if (auto* c = courseOf(d, lane.kind, lane.name))
-        setCell(*c, step, size_t(editStep_), editor_->text(), d);
+        setCell(*c, step, size_t(editStep_), words, d);
     });
   });
   timer_.setInterval(90);
@@ -45,6 +49,7 @@ HistoryView::HistoryView(DocumentStore& document, ResultStore& results, RunContr
       results_.setRow(results_.row() + 1);
   });
   connect(&document_, &DocumentStore::changed, this, &HistoryView::rebuild);
+  connect(&units(), &ShownUnits::changed, this, &HistoryView::rebuild);
   connect(&results_, &ResultStore::changed, this, [this] { marks_ = marksOf(results_, document_.document()), update(); });
   connect(&results_, &ResultStore::playheadMoved, this, qOverload<>(&QWidget::update));
   connect(&run_, &RunControl::iterated, this, qOverload<>(&QWidget::update));
@@ -177,8 +182,12 @@ void HistoryView::editCell(int lane, int step) {
   editor_->selectAll();
 }
 
-/// Escape in a cell drops what was typed, and does nothing else in the window.
+/// Escape in a cell drops what was typed, Enter takes it; both do nothing else in the window.
 bool HistoryView::eventFilter(QObject* object, QEvent* e) {
+  if (object == editor_ && e->type() == QEvent::KeyPress) {
+    const int key = static_cast<QKeyEvent*>(e)->key();
+    if (key == Qt::Key_Return || key == Qt::Key_Enter) return setFocus(), true;  // leaving it takes what is typed
+  }
   const bool escapes = object == editor_ && (e->type() == QEvent::ShortcutOverride || e->type() == QEvent::KeyPress) &&
                        static_cast<QKeyEvent*>(e)->key() == Qt::Key_Escape;
   if (!escapes) return QWidget::eventFilter(object, e);

@@ -40,8 +40,8 @@ class Lister {
 
   Lane byCourse(const char* kind, const std::string& name, const model::Course& course, Kind unit) const {
     Lane lane = this->lane(kind, name);
-    lane.editable = course.table.empty();
-    for (size_t i = 0; i < steps_.size(); ++i) lane.cells << cellWords(course, steps_[i], i);
+    lane.editable = course.table.empty(), lane.unit = unit;
+    for (size_t i = 0; i < steps_.size(); ++i) lane.cells << withFileUnit(cellWords(course, steps_[i], i), unit, d_.units);
     if (!q_ || !course.given()) return lane;
     try {
       const auto t = model::timed(course, unit, d_, *q_, name);
@@ -72,7 +72,7 @@ class Lister {
       if (given)
         lane.cells[i] = "tighten " + lane.cells[i];
       else if (drawn && drawn->value.given())
-        lane.cells[i] = "shorten " + cellWords(b.shortening, step, size_t(i));
+        lane.cells[i] = "shorten " + withFileUnit(cellWords(b.shortening, step, size_t(i)), Kind::length, d_.units);
       else if (off)
         lane.cells[i] = "slack";
       else

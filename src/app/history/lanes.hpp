@@ -5,6 +5,7 @@
 #include <QStringList>
 #include <vector>
 
+#include "core/base/units.hpp"
 #include "core/model/forward.hpp"
 
 namespace anvil::app {
@@ -16,6 +17,7 @@ struct Lane {
   QString kind, name;        ///< "motions", "pull"
   std::vector<double> t, v;  ///< its course
   std::vector<bool> active;  ///< per step
+  Kind unit = Kind::number;  ///< of its values
   QStringList cells;         ///< words per step
   bool editable = false;     ///< cells take a value
 };

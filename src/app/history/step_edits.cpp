@@ -1,7 +1,9 @@
 #include "app/history/step_edits.hpp"
 
 #include <algorithm>
+#include <cstring>
 
+#include "app/shown_units.hpp"
 #include "app/typed.hpp"
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -90,6 +92,20 @@ QString cellWords(const Course& c, const std::string& step, size_t index) {
       break;
   }
   return shown(s->value);
+}
+
+/// Does something to the number of a cell's words: behind "at once", "tighten", "shorten".
+template <class Act>
+static QString onNumber(const QString& words, const Act& act) {
+  for (const char* before : {"at once ", "tighten ", "shorten "})
+    if (words.trimmed().startsWith(before)) return before + act(words.trimmed().mid(qsizetype(std::strlen(before))));
+  return act(words);
+}
+QString withFileUnit(const QString& words, Kind kind, const model::FileUnits& file) {
+  return onNumber(words, [&](const QString& n) { return units().withFileUnit(n, kind, model::fileUnit(file, kind)); });
+}
+QString asWritten(const QString& words, Kind kind, const model::FileUnits& file) {
+  return onNumber(words, [&](const QString& n) { return units().asWritten(n, kind, model::fileUnit(file, kind)); });
 }
 
 void setCell(Course& c, const std::string& step, size_t index, const QString& text, const Document& d) {

@@ -3,12 +3,16 @@
 #include <QString>
 
 #include "core/base/units.hpp"
+#include "core/model/file_units.hpp"
 #include "core/model/forward.hpp"
 
 namespace anvil::app {
 
 /// A course's words in a step ("0.3 mm", "hold", "off", "at once 12", "" when nothing is said).
 QString cellWords(const model::Course& course, const std::string& step, size_t index);
+/// The same for the units on show: bare numbers of the file's unit have it behind them where that is another; and back.
+QString withFileUnit(const QString& words, Kind kind, const model::FileUnits& units);
+QString asWritten(const QString& words, Kind kind, const model::FileUnits& units);
 /// Puts a cell's words into a course; empty words take the stage out.
 void setCell(model::Course& course, const std::string& step, size_t index, const QString& words, const model::Document& document);
 /// What a bolt does in a step, in words: a force ("6.5 kN", "tighten 6.5 kN"), "shorten 0.1", "slack" (or "off"), "hold" or

@@ -80,7 +80,8 @@ void Card::keyPressEvent(QKeyEvent* e) {
   QWidget::keyPressEvent(e);
 }
 
-void Card::focusInEvent(QFocusEvent*) {
+void Card::focusInEvent(QFocusEvent* e) {
+  byKeys_ = e->reason() == Qt::TabFocusReason || e->reason() == Qt::BacktabFocusReason;
   for (auto* up = parentWidget(); up; up = up->parentWidget())
     if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(this);
   update();
@@ -92,7 +93,7 @@ void Card::paintEvent(QPaintEvent*) {
   const auto& th = theme();
   p.setPen(QPen(chosen ? th.accent : hover_ ? th.faint : th.line, chosen ? 1.6 : 1)), p.setBrush(th.raised);
   p.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 5, 5);
-  if (hasFocus()) {
+  if (byKeys_) {
     p.setPen(QPen(th.accent, 1, Qt::DashLine)), p.setBrush(Qt::NoBrush);
     p.drawRoundedRect(QRectF(rect()).adjusted(3.5, 3.5, -3.5, -3.5), 3, 3);
   }

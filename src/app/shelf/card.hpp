@@ -29,8 +29,8 @@ class Card : public QWidget {
   void mousePressEvent(QMouseEvent* e) override;
   bool event(QEvent* e) override;
   void keyPressEvent(QKeyEvent* e) override;
-  void focusInEvent(QFocusEvent*) override;
-  void focusOutEvent(QFocusEvent*) override { update(); }
+  void focusInEvent(QFocusEvent* e) override;
+  void focusOutEvent(QFocusEvent*) override { byKeys_ = false, update(); }
   void enterEvent(QEnterEvent*) override { hover_ = true, update(); }
   void leaveEvent(QEvent*) override { hover_ = false, update(); }
 
@@ -45,7 +45,7 @@ class Card : public QWidget {
   DocumentStore& document_;
   ResultStore& results_;
   int index_;
-  bool hover_ = false;
+  bool hover_ = false, byKeys_ = false;  ///< the focus came by keys
 };
 
 }  // namespace anvil::app

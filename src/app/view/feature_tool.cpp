@@ -23,12 +23,9 @@ FeatureTool::FeatureTool(DocumentStore& document, VtkCanvas& canvas, QObject* pa
   entry_->setObjectName("feature-entry"), entry_->setFixedWidth(120), entry_->hide(), entry_->setAccessibleName("Size");
   connect(entry_, &QLineEdit::returnPressed, this, [this] {
     const auto size = std::exchange(typed_, {});
-    auto value = typed(entry_->text());
+    const auto value = typed(units().asWritten(entry_->text(), Kind::length, document_.document().units.length));
     entry_->hide(), canvas_.setFocus();
-    if (!size || !value.given()) return;
-    if (value.number && document_.document().units.length != units().set().length)
-      value = model::Entry(entry_->text().trimmed().toStdString() + " " + units().set().length);
-    edit(*size, value, 0);
+    if (size && value.given()) edit(*size, value, 0);
   });
   connect(entry_, &QLineEdit::editingFinished, entry_, &QWidget::hide);
   connect(&document_, &DocumentStore::changed, this, [this] {

@@ -59,9 +59,7 @@ OutlineTool::OutlineTool(DocumentStore& document, const Scene& scene, VtkCanvas&
     try {
       model::Point point;
       for (const auto& cell : typedList(onward ? text.mid(1) : text)) {
-        auto entry = typed(cell);
-        if (entry.number)
-          entry = model::Entry(QString::number(*entry.number, 'g', 15).toStdString() + " " + units().set().length);
+        const auto entry = typed(units().asWritten(cell, Kind::length, document_.document().units.length));
         point.push_back(entry);
       }
       const auto v = model::Quantities(document_.document()).list(point, Kind::length, "point");
@@ -273,11 +271,8 @@ bool OutlineTool::click(const QPointF& at) {
       if (labelOf(m).adjusted(-2, -2, 2, 2).contains(at)) {
         const auto text = m.written.given() && !m.written.number ? shown(m.written) : units().number(m.value, m.kind, 7);
         openEntry(labelOf(m), text, [this, s, m](const QString& typedText) {
-          auto entry = typed(typedText);
-          if (entry.number && document_.document().units.length != units().set().length && m.kind == Kind::length)
-            entry = model::Entry(typedText.trimmed().toStdString() + " " + units().set().length);
-          if (entry.number && m.kind == Kind::angle && document_.document().units.angle != units().set().angle)
-            entry = model::Entry(typedText.trimmed().toStdString() + " " + units().set().angle);
+          const auto& file = model::fileUnit(document_.document().units, m.kind);
+          const auto entry = typed(units().asWritten(typedText, m.kind, file));
           edit("a size", s, 0, [&](model::Shape& shape, const model::Quantities& q) { geometry::setSize(shape, q, m, entry); });
         });
         return true;
