@@ -7,6 +7,7 @@
 #include <map>
 #include <set>
 
+#include "app/desk/desk_words.hpp"
 #include "app/desk/form.hpp"
 #include "core/base/error.hpp"
 #include "core/model/actions.hpp"
@@ -236,6 +237,18 @@ class DeskTest : public QObject, WindowFixture {
     for (const auto& kind : model::kindsOfThings())
       for (const auto& name : model::namesOf(document(), kind)) look(QString::fromStdString(kind), QString::fromStdString(name));
     w_.reset();
+  }
+
+  /// Sentences of the core name entries by keys; at the desk they are called otherwise.
+  void sentencesSpeakOfEntriesAsTheDeskDoes() {
+    QCOMPARE(inDeskWords("let a contact look farther (\"search\").", "contacts"),
+             QString("let a contact look farther (‘Looks for faces within’)."));
+    QCOMPARE(inDeskWords("Move a part, or give \"start\": {\"resolve over\": …}.", "contacts"),
+             QString("Move a part, or give ‘Resolve overlap over step’."));
+    QCOMPARE(inDeskWords("Make \"largest\" smaller", "steps"), QString("Make ‘Largest increment’ smaller"));
+    QCOMPARE(inDeskWords("Set \"stress\" to engineering", "materials/steel/plastic/rows"),
+             QString("Set ‘The stresses are’ to engineering"));
+    QCOMPARE(inDeskWords("The part 'a' is free. Nothing quoted.", "parts"), QString("The part 'a' is free. Nothing quoted."));
   }
 
   void bareNumbersAreShownInTheFilesUnits() {

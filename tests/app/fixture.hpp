@@ -182,8 +182,9 @@ class WindowFixture {
     QTest::keyClicks(box, name);
     QTest::keyClick(box, Qt::Key_Return);
   }
-  /// Saves under a name that is written into the dialog, which is asked for when the model has none yet.
-  void saveAs(const QString& path) {
+  /// A name is written into the file dialog that act() opens, and a button of it clicked.
+  template <class Act>
+  void answerFileDialog(const QString& path, QDialogButtonBox::StandardButton button, const Act& act) {
     bool written = false;
     int looks = 0;
     QTimer hand;
@@ -200,14 +201,21 @@ class WindowFixture {
         return;
       }
       written = true;
-      QTest::mouseClick(dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Save), Qt::LeftButton);
+      QTest::mouseClick(dialog->findChild<QDialogButtonBox*>()->button(button), Qt::LeftButton);
     });
     backToWindow();
     hand.start();
-    w_->setFocus();
-    QTest::keyClick(w_.get(), Qt::Key_S, Qt::ControlModifier);
+    act();
     backToWindow();
-    QVERIFY(written && QFile::exists(path));
+    QVERIFY(written);
+  }
+  /// Saves under a name, which is asked for when the model has none yet.
+  void saveAs(const QString& path) {
+    answerFileDialog(path, QDialogButtonBox::Save, [this] {
+      w_->setFocus();
+      QTest::keyClick(w_.get(), Qt::Key_S, Qt::ControlModifier);
+    });
+    QVERIFY(QFile::exists(path));
   }
   /// Ticks a history in Curves, or takes its tick away.
   void tick(const QString& history) {

@@ -34,31 +34,6 @@ class MaterialPageTest : public QObject, WindowFixture {
     ++clicks_;
   }
   QPushButton* button(const QString& name) { return w_->materialPage()->findChild<QPushButton*>(name); }
-  /// The dialog for a file that act() opens: its name is written, and taken with one click.
-  template <class Act>
-  void takeFile(const QString& path, const Act& act) {
-    bool taken = false;
-    int looks = 0;
-    QTimer hand;
-    hand.setInterval(20);
-    QObject::connect(&hand, &QTimer::timeout, [&] {
-      auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-      auto* box = dialog ? dialog->findChild<QLineEdit*>("fileNameEdit") : nullptr;
-      if (!box) return;
-      if (++looks > 250) return dialog->reject();
-      if (box->text() != path) {
-        box->setText(path);
-        return;
-      }
-      taken = true;
-      QTest::mouseClick(dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Open), Qt::LeftButton);
-      ++clicks_;
-    });
-    hand.start();
-    act();
-    backToWindow();
-    QVERIFY(taken);
-  }
   void openPage() {
     open();
     w_->resize(1280, 800);
@@ -79,7 +54,8 @@ class MaterialPageTest : public QObject, WindowFixture {
     click(card("materials", "steel"));
     settle();
     click(w_->desk()->findChild<QPushButton*>("curveAndTable"));
-    takeFile(file, [this] { click(button("dataFile")); });
+    answerFileDialog(file, QDialogButtonBox::Open, [this] { click(button("dataFile")); });
+    ++clicks_;  // the dialog's
     auto* summary = w_->materialPage()->findChild<QLabel*>("dataSummary");
     QVERIFY2(summary->text().contains("decimal commas") && summary->text().contains("'Dehnung'"), qPrintable(summary->text()));
     QVERIFY(summary->text().contains("greatest load"));

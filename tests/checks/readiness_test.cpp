@@ -236,6 +236,28 @@ TEST(Mending, AnOverlapIsResolvedOverTheFirstStep) {
   EXPECT_EQ(changed.contacts.front().second.start.resolveOver, "press");
 }
 
+/// A deformable punch that is moved by its face comes upon the other as a rigid one would.
+TEST(Readiness, AMovedPartThatTravelsFarInAnIncrementIsDoubted) {
+  const auto model = [](double travel, double largest) {
+    return model::parse(fmt::format(R"({{"anvil": 1, "materials": {{"steel": {{"elastic": {{"E": 205000, "nu": 0.3}}}}}},
+      "parts": {{
+        "low": {{"material": "steel", "shape": {{"rectangle": {{"at": [0, 0], "size": [10, 5]}}}}, "mesh": {{"size": 1}}}},
+        "punch": {{"material": "steel", "shape": {{"rectangle": {{"at": [3, 25], "size": [4, 5]}}}}, "mesh": {{"size": 1}}}}}},
+      "contacts": {{"touch": {{"between": ["low.top", "punch.bottom"]}}}},
+      "steps": {{"press": {{"increments": {{"first": 0.01, "largest": {}}}}}}},
+      "supports": {{"base": {{"on": "low.bottom", "fix": ["x", "y"]}}, "guide": {{"on": "punch.top", "fix": ["x"]}}}},
+      "motions": {{"down": {{"on": "punch.top", "along": "y", "course": {}}}}}}})",
+                                    largest, travel));
+  };
+  const auto far = checks::readiness(model(-21, 1));
+  ASSERT_TRUE(about(far, "looks ahead")) << all(far);
+  EXPECT_EQ(about(far, "looks ahead")->where, "steps/press/increments");
+  auto mended = model(-21, 1);
+  about(far, "looks ahead")->mend(mended);
+  EXPECT_FALSE(about(checks::readiness(mended), "looks ahead"));
+  EXPECT_FALSE(about(checks::readiness(model(-21, 0.01)), "looks ahead"));
+}
+
 const char* const pressedBlocks = R"({
   "anvil": 1,
   "materials": {"steel": {"elastic": {"E": 205000, "nu": 0.3}}},

@@ -93,6 +93,22 @@ TEST(OutlineEdit, ALengthShiftsWhatGoesOnSquareToIt) {
   EXPECT_EQ(*path[2].line[0].number, 10);
 }
 
+TEST(OutlineEdit, CornersThatAreNoRightAnglesShowTheirAngleAndTakeAnother) {
+  Drawn own(R"({"profile": {"start": [0, 0], "path": [{"line": [40, 0]}, {"line": [50, 10]}, {"line": [0, 10]}]}})");
+  const auto obtuse = own.size(SizeMark::What::corner, 0), sharp = own.size(SizeMark::What::corner, 1);
+  EXPECT_NEAR(obtuse.value, 0.75 * std::numbers::pi, 1e-12);
+  EXPECT_NEAR(sharp.value, std::numbers::pi / 4, 1e-12);
+  for (const auto& m : sizesOf(own.shape(), own.q()))
+    EXPECT_FALSE(m.what == SizeMark::What::corner && m.which == 2);  // 90 degrees
+  setSize(own.shape(), own.q(), obtuse, 120);
+  EXPECT_NEAR(own.size(SizeMark::What::corner, 0).value, 2 * std::numbers::pi / 3, 1e-9);
+  const auto& end = own.shape().profile->path[1].line;
+  EXPECT_NEAR(std::hypot(*end[0].number - 40, *end[1].number), std::sqrt(200), 1e-6);  // the piece keeps its length
+  EXPECT_GT(*end[1].number, 0);                                                        // and its side
+  EXPECT_SAYS(sentence([&] { setSize(own.shape(), own.q(), own.size(SizeMark::What::corner, 0), 0.1); }),
+              "of this angle is none");
+}
+
 TEST(OutlineEdit, FormulasStayAndAreWritten) {
   Drawn own(R"({"rectangle": {"at": [0, 0], "size": ["=4*wall", 10]}})");
   moveGrip(own.shape(), own.q(), own.grip(Grip::What::point, 2), {33, 14});

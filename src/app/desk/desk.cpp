@@ -4,6 +4,7 @@
 #include "app/desk/features.hpp"
 #include "app/desk/help_label.hpp"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -45,7 +46,7 @@ Desk::Desk(DocumentStore& document, const Preparation& preparation, RunControl& 
   monitor_ = new Monitor(run, this);
   pages_->addWidget(monitor_);
   connect(&document_, &DocumentStore::changed, this, [this] {
-    if (!editing_ && form_ && pages_->currentWidget() == form_) rebuildForm();
+    if (!editing_ && form_ && pages_->currentWidget() == form_) refresh();
   });
   connect(&preparation, &Preparation::ready, this, &Desk::showEffects);
   connect(&units(), &ShownUnits::changed, this, [this] {
@@ -138,9 +139,9 @@ void Desk::unfold(QWidget* row) {
 void Desk::showEffects() {
   if (!effects_) return;
   QStringList lines;
-  const auto& all = preparation_.readiness().effects;
+  const auto& all = preparation_.readiness().effects;  // those of before stay until the model has been looked at anew
   const auto it = all.find((kind_ + "/" + name_).toStdString());
-  if (preparation_.current() && it != all.end())
+  if (it != all.end())
     for (const auto& e : it->second)
       lines << QString("<span style='color:%1'>%2</span>&nbsp; <b>%3</b>")
                    .arg(theme().faint.name(), QString::fromStdString(e.label).toHtmlEscaped(), effectWords(e).toHtmlEscaped());
@@ -150,6 +151,7 @@ void Desk::showEffects() {
 QString Desk::effectWords(const checks::Effect& e) {
   QStringList numbers;
   for (double v : e.numbers) numbers << (e.numbers.size() == 1 ? units().quantity(v, e.kind) : units().number(v, e.kind));
+  if (!e.vector) numbers.removeDuplicates();  // from and to the same
   QString words = numbers.join(e.vector ? ", " : " to ");
   if (e.numbers.size() > 1) words += units().behind(e.kind).mid(1);
   return (words + " " + QString::fromStdString(e.words)).trimmed();
@@ -261,8 +263,9 @@ void Desk::say(const QString& trouble) { trouble_->setText(trouble), trouble_->s
 /// Entries follow the document; another kind brings other entries: once a choice is closed.
 void Desk::refresh() {
   if (shownRows() != rows_) {
-    QTimer::singleShot(0, this, [this] {
-      if (form_ && pages_->currentWidget() == form_) rebuildForm();
+    if (!editing_ && !inEditor()) return rebuildForm();
+    QTimer::singleShot(0, this, [this] {  // not under the hands of the editor that is in use
+      if (form_ && pages_->currentWidget() == form_ && shownRows() != rows_) rebuildForm();
     });
     return;
   }
@@ -271,6 +274,13 @@ void Desk::refresh() {
     for (const auto& row : section.rows) texts[row.path.join('/')] = row.text;
   for (auto* editor : editors_)
     if (const auto it = texts.find(editor->row().path.join('/')); it != texts.end()) editor->setText(*it);
+  if (auto* table = form_ ? form_->findChild<ParameterTable*>() : nullptr) table->refresh();
+}
+
+/// One of the entries has the keys.
+bool Desk::inEditor() const {
+  auto* focus = QApplication::focusWidget();
+  return focus && form_ && form_->isAncestorOf(focus);
 }
 
 /// Paths of the entries and their headings: where one of them comes or goes the form is built anew.

@@ -83,6 +83,7 @@ class Desk : public QWidget {
   static QString effectWords(const checks::Effect& effect);
   void say(const QString& trouble);
   void refresh();
+  bool inEditor() const;
   void addRow(QVBoxLayout* layout, const FormRow& row);
   void addParameters(QVBoxLayout* layout, QWidget* body);
   void addAbsentMenu(QVBoxLayout* layout, QWidget* body);

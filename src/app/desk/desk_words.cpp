@@ -3,6 +3,7 @@
 #include <QRegularExpression>
 #include <functional>
 #include <set>
+#include <vector>
 
 #include "app/desk/arrangement.hpp"
 
@@ -19,12 +20,24 @@ QString labelOf(const std::string& key, const model::Type& type, std::set<const 
   return type.item ? labelOf(key, *type.item, seen) : QString();
 }
 
+/// Types along a place ("materials/steel/plastic"), the innermost first.
+std::vector<const model::Type*> typesAlong(const QString& place) {
+  std::vector<const model::Type*> types{&model::documentType()};
+  for (const auto& key : place.split('/')) {
+    const auto* type = types.front();
+    if (const auto* f = type->find(key.toStdString())) type = f->type;
+    while (type->form == model::Form::optional || type->form == model::Form::list || type->form == model::Form::named)
+      type = type->item;  // names and numbers of items say nothing more
+    if (type->form == model::Form::object && type != types.front()) types.insert(types.begin(), type);
+  }
+  return types;
+}
+
 }  // namespace
 
-QString inDeskWords(const QString& sentence, const QString& kind) {
+QString inDeskWords(const QString& sentence, const QString& place) {
   const auto label = [&](const QString& key) {
-    const auto& whole = model::documentType();
-    for (const auto* type : {whole.find(kind.toStdString()) ? whole.find(kind.toStdString())->type : &whole, &whole}) {
+    for (const auto* type : typesAlong(place)) {
       std::set<const model::Type*> seen;
       if (const auto words = labelOf(key.toStdString(), *type, seen); !words.isEmpty()) return words;
     }

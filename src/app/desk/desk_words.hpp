@@ -4,8 +4,8 @@
 
 namespace anvil::app {
 
-/// "or let a contact look farther ("search")" is "or let a contact look farther (Looks for faces within)". `kind`: of the thing
-/// that the sentence is about ("contacts"), whose entries are looked at first.
-QString inDeskWords(const QString& sentence, const QString& kind);
+/// "or let a contact look farther ("search")" is "or let a contact look farther (Looks for faces within)". `place`: what
+/// the sentence is about ("contacts/press"), whose entries are looked at first.
+QString inDeskWords(const QString& sentence, const QString& place);
 
 }  // namespace anvil::app

@@ -16,7 +16,7 @@ namespace anvil::app {
 
 /// A sentence of the core as it is said in the window.
 static QString said(const std::string& sentence, const std::string& where) {
-  return inDeskWords(units().inWords(QString::fromStdString(sentence)), QString::fromStdString(where).section('/', 0, 0));
+  return inDeskWords(units().inWords(QString::fromStdString(sentence)), QString::fromStdString(where));
 }
 
 void Desk::showReadiness(const checks::Report& report) {

@@ -250,12 +250,22 @@ void RowEditor::setPicked(const QStringList& names) {
 
 void RowEditor::setText(const QString& text) {
   row_.text = text;
-  if (chips_)
+  if (chips_) {
     showChips();
-  else if (line_ && !line_->hasFocus())
-    line_->setText(shownText()), line_->setCursorPosition(0);
-  else if (auto* table = findChild<QPlainTextEdit*>(); table && !table->hasFocus() && table->toPlainText() != text)
-    table->setPlainText(text);
+  } else if (line_) {
+    if (!line_->hasFocus()) line_->setText(shownText()), line_->setCursorPosition(0);
+  } else if (auto* table = findChild<QPlainTextEdit*>()) {
+    const QSignalBlocker quiet(table);
+    if (!table->hasFocus() && table->toPlainText() != text) table->setPlainText(text);
+  } else if (auto* choice = findChild<QComboBox*>()) {
+    if (row_.editor == FormRow::Editor::choice) choice->setCurrentIndex(std::max(0, choice->findData(text)));
+    if (row_.editor == FormRow::Editor::openChoice && !choice->lineEdit()->hasFocus()) choice->setEditText(text);
+  } else if (auto* check = findChild<QCheckBox*>()) {
+    const QSignalBlocker quiet(check);
+    check->setChecked(text == "true");
+  } else if (row_.editor == FormRow::Editor::toggles) {
+    for (auto* b : findChildren<QToolButton*>()) b->setChecked(chosen().contains(b->text()));
+  }
   showWorth();
 }
 

@@ -151,7 +151,7 @@ void HistoryView::marks(QPainter& p) {
     p.setBrush(m.color), p.setPen(Qt::NoPen), p.drawEllipse(QPointF(x, top - 3), 3.5, 3.5);
     const double w = p.fontMetrics().horizontalAdvance(m.words);
     if (x + 10 + w > next) continue;  // words only where they have room; the others are told on hovering
-    p.setPen(m.color), p.drawText(QPointF(x + 6, top + 3), m.words);
+    p.setPen(theme().ink), p.drawText(QPointF(x + 6, top + 3), m.words);
   }
   p.setFont(font());
 }

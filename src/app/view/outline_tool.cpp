@@ -169,7 +169,7 @@ double OutlineTool::step() const {
   return (want / power > 5 ? 10 : want / power > 2 ? 5 : 2) * power / each;
 }
 
-/// Points of other shapes, then the axes and what is level with other points, then the grid.
+/// Points of other shapes, then their edges, then the axes and what is level with other points, then the grid.
 Point2 OutlineTool::snapped(const Point2& world, const QPointF& at) {
   guides_.clear();
   std::vector<Point2> others = points_;
@@ -183,6 +183,18 @@ Point2 OutlineTool::snapped(const Point2& world, const QPointF& at) {
       if (mesh.parts[size_t(corner.part)] != part_.toStdString() || drawing_) others.push_back(mesh.x[size_t(n)].head<2>());
   for (const auto& o : others)
     if (apart(canvas_.toScreen(o.x(), o.y(), 0), at) < reach) return o;
+  double near = reach * canvas_.pixelLength();
+  std::optional<Point2> onEdge;
+  for (const auto& face : mesh.faces) {
+    if (!drawing_ && mesh.parts[size_t(face.part)] == part_.toStdString()) continue;
+    for (const auto& f : face.facets) {
+      const auto nodes = mesh.nodesOf(f);
+      const Point2 a = mesh.x[size_t(nodes[0])].head<2>(), b = mesh.x[size_t(nodes[1])].head<2>(), d = b - a;
+      const Point2 foot = a + std::clamp((world - a).dot(d) / std::max(d.squaredNorm(), 1e-300), 0., 1.) * d;
+      if ((foot - world).norm() < near) near = (foot - world).norm(), onEdge = foot;
+    }
+  }
+  if (onEdge) return *onEdge;
   Point2 x(step() * std::round(world.x() / step()), step() * std::round(world.y() / step()));
   others.emplace_back(0, 0);
   for (int k = 0; k < 2; ++k) {

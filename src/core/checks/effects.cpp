@@ -8,8 +8,8 @@
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/checks/facet_points.hpp"
 #include "core/checks/held_motions.hpp"
-#include "core/element/face.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/bolts.hpp"
@@ -36,23 +36,12 @@ struct Faces {
 Faces integrate(const Problem& p, const std::vector<mesh::Facet>& facets) {
   Faces sum;
   const bool axisymmetric = p.setting.space == element::Space::axisymmetric;
-  for (const auto& f : facets) {
-    const auto nodes = p.mesh.nodesOf(f);
-    const int corners = p.mesh.cornersOf(f);
-    for (const auto& [local, weight] : element::faceRule(corners)) {
-      const auto shape = element::faceShape(corners, nodes.size() > size_t(corners), local);
-      Vector3d x{0, 0, 0}, t1{0, 0, 0}, t2{0, 0, 0};
-      for (size_t a = 0; a < nodes.size(); ++a) {
-        const Vector3d& at = p.mesh.x[size_t(nodes[a])];
-        x += shape.N[a] * at, t1 += shape.d1[a] * at, t2 += shape.d2[a] * at;
-      }
-      if (corners == 2) t2 = Vector3d::UnitZ();
-      Vector3d n = t1.cross(t2) * weight * (p.dim() == 3 ? 1 : axisymmetric ? 2 * std::numbers::pi * x.x() : p.setting.thickness);
-      sum.area += n.norm();
-      if (axisymmetric) n.x() = 0;  // all round the axis it cancels
-      sum.normal += n;
-    }
-  }
+  eachFacetPoint(p.mesh, facets, [&](const Vector3d& x, const Vector3d& normal) {
+    Vector3d n = normal * throughAt(p, x);
+    sum.area += n.norm();
+    if (axisymmetric) n.x() = 0;  // all round the axis it cancels
+    sum.normal += n;
+  });
   return sum;
 }
 
@@ -92,23 +81,11 @@ class Gathering {
   double volumeOf(int part) const {
     double volume = 0;
     const bool axisymmetric = p_.setting.space == element::Space::axisymmetric;
-    for (const auto& f : p_.mesh.boundary(part)) {
-      const auto nodes = p_.mesh.nodesOf(f);
-      const int corners = p_.mesh.cornersOf(f);
-      for (const auto& [local, weight] : element::faceRule(corners)) {
-        const auto shape = element::faceShape(corners, nodes.size() > size_t(corners), local);
-        Vector3d x{0, 0, 0}, t1{0, 0, 0}, t2{0, 0, 0};
-        for (size_t a = 0; a < nodes.size(); ++a) {
-          const Vector3d& at = p_.mesh.x[size_t(nodes[a])];
-          x += shape.N[a] * at, t1 += shape.d1[a] * at, t2 += shape.d2[a] * at;
-        }
-        if (corners == 2) t2 = Vector3d::UnitZ();
-        const Vector3d n = t1.cross(t2) * weight;
-        volume += p_.dim() == 3  ? x.dot(n) / 3
-                  : axisymmetric ? std::numbers::pi * x.x() * x.x() * n.x()
-                                 : p_.setting.thickness * x.head<2>().dot(n.head<2>()) / 2;
-      }
-    }
+    eachFacetPoint(p_.mesh, p_.mesh.boundary(part), [&](const Vector3d& x, const Vector3d& n) {
+      volume += p_.dim() == 3  ? x.dot(n) / 3
+                : axisymmetric ? std::numbers::pi * x.x() * x.x() * n.x()
+                               : p_.setting.thickness * x.head<2>().dot(n.head<2>()) / 2;
+    });
     return volume;
   }
 

@@ -6,8 +6,8 @@
 #include <numbers>
 
 #include "core/base/text.hpp"
+#include "core/checks/facet_points.hpp"
 #include "core/checks/flat_sides.hpp"
-#include "core/element/face.hpp"
 
 namespace anvil::checks {
 namespace {
@@ -55,28 +55,11 @@ double curvatureOf(const contact::RigidBody& body, const contact::Surface& surfa
 /// Sums over all loads, each at its largest: no contact bears more of them. N; in the plane for the model's thickness.
 double forceOf(const Problem& p) {
   double sum = 0;
-  const bool axisymmetric = p.setting.space == element::Space::axisymmetric;
   for (const auto& l : p.loads) {
     if (l.moment) continue;
     double most = 0, area = 0;
     for (double y : l.course.curve.y) most = std::max(most, std::abs(y));
-    for (const auto& f : l.facets) {
-      const auto nodes = p.mesh.nodesOf(f);
-      const int corners = p.mesh.cornersOf(f);
-      for (const auto& [local, weight] : element::faceRule(corners)) {
-        const auto shape = element::faceShape(corners, nodes.size() > size_t(corners), local);
-        Vector3d x{0, 0, 0}, t1{0, 0, 0}, t2{0, 0, 0};
-        for (size_t a = 0; a < nodes.size(); ++a) {
-          const Vector3d& at = p.mesh.x[size_t(nodes[a])];
-          x += shape.N[a] * at, t1 += shape.d1[a] * at, t2 += shape.d2[a] * at;
-        }
-        if (corners == 2) t2 = Vector3d::UnitZ();
-        area += weight * t1.cross(t2).norm() *
-                (p.dim() == 3   ? 1
-                 : axisymmetric ? 2 * std::numbers::pi * x.x()
-                                : p.setting.thickness);
-      }
-    }
+    eachFacetPoint(p.mesh, l.facets, [&](const Vector3d& x, const Vector3d& n) { area += n.norm() * throughAt(p, x); });
     double length = 0;
     for (double share : l.share) length += share;
     sum += most * (l.pressure ? area : l.perLength ? length : 1);

@@ -69,13 +69,32 @@ void bolts(const Problem& p, const model::Document& d, Report& r) {
   }
 }
 
+/// Parts that a motion moves by their faces.
+std::set<int> movedBy(const Problem& p, const analysis::Motion& m) {
+  const std::set<int> nodes(m.nodes.begin(), m.nodes.end());
+  std::set<int> parts;
+  for (const auto& b : p.mesh.blocks)
+    if (std::any_of(b.nodes.begin(), b.nodes.end(), [&](int n) { return nodes.contains(n); })) parts.insert(b.part);
+  return parts;
+}
+
+/// Where a part travels farther in an increment than its contacts look ahead, it may be through before it is seen.
 void travelAgainstMesh(const Problem& p, Report& r) {
   for (const auto& m : p.motions) {
-    if (m.body < 0 || m.bodyAxis >= p.dim()) continue;
+    if (m.support || m.turn || m.anyAxis || (m.body >= 0 && m.bodyAxis >= p.dim())) continue;
+    const auto parts = m.body < 0 ? movedBy(p, m) : std::set<int>();
+    const auto moves = [&](const contact::Pair& pair) {
+      if (m.body >= 0) return pair.setup().rigid == m.body;
+      const auto on = [&](const contact::Surface& s) {
+        return !s.sides.empty() && parts.contains(p.mesh.blocks[size_t(s.sides.front().facet.block)].part);
+      };
+      // of two faces that move together neither comes upon the other
+      return on(pair.setup().slave) != on(pair.setup().master) && pair.setup().behaviour == contact::Behaviour::touching;
+    };
     for (size_t s = 0; s < p.steps.size(); ++s) {
       const double travel = std::abs(m.course.curve(p.steps[s].end) - m.course.curve(p.steps[s].begin + 1e-9));
       for (const auto& pair : p.pairs)
-        if (pair.setup().rigid == m.body && travel * p.steps[s].largest > 2 * pair.setup().reach)
+        if (moves(pair) && travel * p.steps[s].largest > 2 * pair.setup().reach)
           r.findings.push_back(
               {false, "steps/" + p.steps[s].name + "/increments",
                "In its largest increment '" + m.name + "' travels " + shortNumber(travel * p.steps[s].largest, 3) +

@@ -1,5 +1,6 @@
 #include "core/geometry/outline_edit.hpp"
 
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
 #include <functional>
@@ -79,6 +80,11 @@ std::optional<Corner> cornerAt(const Profile& p, size_t piece, const Quantities&
   const double angle = std::acos(std::clamp(u.dot(w), -1., 1.));
   if (angle < 0.05 || angle > halfTurn - 0.05) return {};
   return Corner{x, (u + w).normalized(), angle / 2};
+}
+
+/// The point behind a corner at the end of a piece.
+Point2 onward(const Profile& p, size_t piece, const Quantities& q) {
+  return piece + 1 < p.path.size() ? pointOf(pointAt(p, piece + 2), q) : pointOf(p.start, q);
 }
 
 const Profile& profileOf(const Shape& s) { return *s.profile; }
@@ -252,6 +258,11 @@ std::vector<SizeMark> sizesOf(const Shape& s, const Quantities& q) {
         marks.push_back({What::radius, i, Kind::length, c.radius, c.center, c.at(0.5), {}});
       else
         marks.push_back({What::length, i, Kind::length, c.length(), c.a, c.b, {}});
+      const bool closing = i + 1 >= p.path.size();  // its angle follows from the others
+      if (const auto corner = cornerAt(p, i, q); corner && !closing && std::abs(corner->half - halfTurn / 4) > 1e-6) {
+        const double reach = 0.3 * std::min(c.length(), (onward(p, i, q) - corner->at).norm());
+        marks.push_back({What::corner, i, Kind::angle, 2 * corner->half, corner->at, corner->at + corner->inward * reach, {}});
+      }
       const double r = q.orElse(p.path[i].fillet, Kind::length, 0, "fillet");
       if (const auto corner = cornerAt(p, i, q); corner && r > 0) {
         const Point2 middle = corner->at + corner->inward * r * (1 / std::sin(corner->half) - 1);
@@ -304,6 +315,18 @@ void setSize(Shape& s, const Quantities& q, const SizeMark& size, const Entry& v
       put(s.profile->path[size.which].center, centre, q);
       (void)left;
       return;
+    }
+    case What::corner: {  // what goes on from the corner is turned about it; a path that ends there closes by itself
+      auto& p = *s.profile;
+      const auto corner = cornerAt(p, size.which, q);
+      if (!(v > 0.01 && v < halfTurn - 0.01))
+        throw Error("a corner of this angle is none", {}, "Give one between 1 and 179 degrees.");
+      if (!corner || size.which + 1 >= p.path.size())
+        throw Error("this corner closes the outline", {}, "Move one of the points beside it, or type another corner.");
+      const Point2 before = curveOf(p, size.which, q).a - corner->at, after = onward(p, size.which, q) - corner->at;
+      const double side = before.x() * after.y() - before.y() * after.x() > 0 ? 1 : -1;
+      const Point2 to = corner->at + Eigen::Rotation2Dd(side * v) * before.normalized() * after.norm();
+      return moveGrip(s, q, {Grip::What::point, size.which + 2, corner->at + after}, to);
     }
     case What::length: {
       auto& p = *s.profile;

@@ -31,7 +31,8 @@ void moveGrip(model::Shape& shape, const model::Quantities& quantities, const Gr
 
 /// A length, radius or angle of a shape, with the ends of the line it is written at.
 struct SizeMark {
-  enum class What { length, width, height, radius, inner, outer, fillet, from, to } what = What::length;
+  /// `corner`: between two straight pieces, where it is no right angle.
+  enum class What { length, width, height, radius, inner, outer, fillet, from, to, corner } what = What::length;
   size_t which = 0;  ///< piece of a profile
   Kind kind = Kind::length;
   double value = 0;  ///< mm or rad
