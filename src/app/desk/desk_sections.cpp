@@ -86,7 +86,8 @@ QVBoxLayout* Desk::addSectionHead(QVBoxLayout* layout, QWidget* body, const Form
     inside->setContentsMargins(0, 0, 0, 0), inside->setSpacing(4);
     folded = rows;
   }
-  if (!section.rows.empty() && section.rows.front().path.size() == 3 && section.rows.front().path.front() == "solid") {
+  if (!section.rows.empty() && section.rows.front().path.size() == 3 && section.rows.front().path.front() == "solid" &&
+      section.rows.front().path.back() == "name") {
     const int number = section.rows.front().path[1].toInt();
     auto* out = new QToolButton(body);
     out->setText("Take out"), out->setObjectName(QString("takeOut-%1").arg(number));

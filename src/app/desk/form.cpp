@@ -202,7 +202,8 @@ class Describer {
         return named(row, v);
       case Form::object:
         sections_.push_back({row.label, {}, {}});
-        sections_.back().foldable = true, sections_.back().folded = unused_ && folds(v);
+        sections_.back().foldable = true,
+        sections_.back().folded = unused_ && (folds(v) || (v.is<Division>() && row.path.size() > 1));
         sections_.back().at = row.path.join('/');
         object(v, row.path);
         sections_.push_back({"", {}, {}});

@@ -221,7 +221,7 @@ void list(FieldLister& v, Storage& s) {
     "Which increments are stored: all, each n-th of a step, those at given times, or the steps' ends alone. Step ends are stored "
     "in any case, and so is the last one, from which a run goes on. Histories are of all.",
     Choice{{"all", "each n-th", "at times", "step ends"}});
-  v("every", s.every, "n of each n-th.", OnlyWhen{"increments", "each n-th"});
+  v("every", s.every, "n of each n-th: 5 stores every fifth increment.", OnlyWhen{"increments", "each n-th"});
   v("times", s.times, "Times of the run at which an increment is stored: the first that reaches one.", Kind::time,
     OnlyWhen{"increments", "at times"});
   v("leave out", s.leaveOut, "Fields that are not stored: stress, strain, plastic strain, strain energy, reaction.");
