@@ -249,14 +249,13 @@ Joined contactsAtStart(Problem& p, Report& r) {
                             "The cut faces do not fit each other: " + gap(std::max(-start.leastGap, start.greatestGap)) +
                                 " mm lie between them where one is turned onto the other.",
                             "Cut the sector by the same face at both ends."});
-    auto& effects = r.effects[path];
-    const double least = start.leastGap - start.advance;
-    if (start.greatestGap < 0)
-      effects.push_back({"overlap at the start", {-start.greatestGap, -least}, Kind::length});
+    const auto clean = [&](double v) { return std::abs(v) < 1e-9 * pair.setup().slave.meanLength ? 0 : v; };  // no rounding
+    const double least = clean(start.leastGap - start.advance), most = clean(start.greatestGap);
+    if (most < 0)
+      r.effects[path].push_back({"overlap at the start", {-most, -least}, Kind::length});
     else
-      effects.push_back({least < 0 ? "gap at the start (below 0: overlap)" : "gap at the start",
-                         {std::abs(least) < 1e-9 * pair.setup().slave.meanLength ? 0 : least, start.greatestGap},
-                         Kind::length});
+      r.effects[path].push_back(
+          {least < 0 ? "gap at the start (below 0: overlap)" : "gap at the start", {least, most}, Kind::length});
     const bool holds = start.leastGap - start.advance <= std::max(pair.setup().closeWithin, 1e-9) ||
                        pair.setup().behaviour != contact::Behaviour::touching;
     if (holds && !pair.setup().image) {
