@@ -99,11 +99,11 @@ QRectF FeatureTool::labelPlace(const QString& key) const {
   return {};
 }
 
-/// Between base and tip, a little beside the line.
+/// Towards the tip, a little beside the line: bases often lie together.
 QRectF FeatureTool::labelOf(const FeatureSize& s) const {
   const auto a = canvas_.toScreen(world(s.base)), b = canvas_.toScreen(world(s.tip)), d = b - a;
   const double length = std::max(1., std::hypot(d.x(), d.y()));
-  const QPointF at = a + 0.55 * d + QPointF(-d.y(), d.x()) / length * 12;
+  const QPointF at = a + 0.8 * d + QPointF(-d.y(), d.x()) / length * 12;
   const double w = canvas_.fontMetrics().horizontalAdvance(units().number(s.value, Kind::length, 5)) + 12;
   return {at.x() - w / 2, at.y() - 9, w, 18};
 }
