@@ -163,12 +163,18 @@ void MaterialPage::takeData(const QString& text, const QString& from) {
   refresh();
 }
 
-/// Yield stress, true: entered, or by the 0.2 % offset of an engineering curve.
-double MaterialPage::yieldOfData(const TestCurve& curve) const {
+TestCurve MaterialPage::trueData() const {
+  const auto curve = material::curveOf(*pasted_, reading_);
+  return reading_.engineering ? material::trueOf(material::upToGreatestLoad(curve)) : curve;
+}
+
+/// Entered, or by the 0.2 % offset of the engineering curve.
+double MaterialPage::yieldOfData() const {
   const auto entry = typed(yield_->text());
   if (entry.number) return units().toCore(*entry.number, Kind::stress);
   if (entry.given()) return model::Quantities(document_.document())(entry, Kind::stress, "yield");
-  const auto at = material::offsetYield(curve, young());
+  const auto curve = material::curveOf(*pasted_, reading_);
+  const auto at = material::offsetYield(reading_.engineering ? curve : material::engineeringOf(curve), young());
   return at.stress * (1 + at.strain);
 }
 
@@ -207,7 +213,7 @@ void MaterialPage::readData() {
         words += QString(" Its slope at the begin is %1, Young's modulus %2.")
                      .arg(units().quantity(own, Kind::stress), units().quantity(E, Kind::stress));
       yield_->setPlaceholderText("0.2 % offset");
-      const double at = yieldOfData(reading_.engineering ? curve : material::engineeringOf(curve));
+      const double at = yieldOfData();
       yield_->setPlaceholderText("0.2 % offset: " + units().quantity(at, Kind::stress));
       if (reading_.engineering && material::upToGreatestLoad(curve).size() < curve.size())
         words += " Points behind the greatest load are left out: the bar necks there.";
@@ -230,8 +236,8 @@ void MaterialPage::takeAsLaw() {
       return refresh();
     }
     constexpr size_t most = 60;
-    const auto own = reading_.engineering ? material::trueOf(material::upToGreatestLoad(curve)) : curve;
-    const double yield = yieldOfData(reading_.engineering ? curve : material::engineeringOf(curve));
+    const auto own = trueData();
+    const double yield = yieldOfData();
     auto rows = material::plasticRows(own, young(), yield, consistent_->isChecked());
     const auto all = rows.size();
     if (rows.size() > most) rows = material::thinned(rows);
@@ -308,10 +314,8 @@ void MaterialPage::fitHardening(bool power) {
     std::vector<TestPoint> points;
     for (const auto& r : rows()) points.push_back(material::plasticTrue(r, meaning(), E));
     if (points.empty() && pasted_) {
-      const auto curve = material::curveOf(*pasted_, reading_);
-      const auto own = reading_.engineering ? material::trueOf(material::upToGreatestLoad(curve)) : curve;
-      points = material::plasticRows(own, E, yieldOfData(reading_.engineering ? curve : material::engineeringOf(curve)),
-                                     consistent_->isChecked());
+      const auto own = trueData();
+      points = material::plasticRows(own, E, yieldOfData(), consistent_->isChecked());
     }
     if (points.empty()) return say("There are no points to fit to: make a table, or bring in test data.");
     const auto fit = power ? material::fitPower(points) : material::fitVoce(points);

@@ -357,10 +357,10 @@ void MaterialPage::refresh() {
         for (const auto& p : curve) dots.emplace_back(p.strain, p.stress);
       } else {
         const double E = young();
-        const auto own = reading_.engineering ? material::trueOf(material::upToGreatestLoad(curve)) : curve;
+        const auto own = trueData();
         for (const auto& p : own)
           if (p.strain > -0.9) dots.push_back(shown({p.strain - p.stress / E, p.stress}));
-        const double at = yieldOfData(reading_.engineering ? curve : material::engineeringOf(curve));
+        const double at = yieldOfData();
         c.yield = shown({0, at});
       }
     } catch (const Error&) {  // said beside the data

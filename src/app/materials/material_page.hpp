@@ -58,7 +58,9 @@ class MaterialPage : public QWidget {
   void setRow(model::Material& m, size_t row, const material::TestPoint& value, bool strain, bool stress) const;
   /// A plastic, true point as it is shown.
   QPointF shown(const material::TestPoint& plasticTrue) const;
-  double yieldOfData(const material::TestCurve& curve) const;
+  /// The data as true stress over log strain, up to the greatest load; and its yield stress, true.
+  material::TestCurve trueData() const;
+  double yieldOfData() const;
 
   DocumentStore& document_;
   QString name_;

@@ -12,8 +12,6 @@ namespace anvil::app {
 
 using geometry::Grip, geometry::SizeMark;
 
-static double gapBetween(const QPointF& a, const QPointF& b) { return std::hypot((a - b).x(), (a - b).y()); }
-
 /// Roundings of radius 0 lie beside their corner, so that they can be got hold of.
 QPointF OutlineTool::gripPlace(Grip::What what, size_t which) const {
   for (const auto& grips : grips_)
@@ -25,14 +23,14 @@ QPointF OutlineTool::gripPlace(Grip::What what, size_t which) const {
       for (const auto& s : own->shape)
         if (s.profile && which < s.profile->path.size() && !s.profile->path[which].fillet.given())
           for (const auto& p : grips)
-            if (p.what == Grip::What::point && gapBetween(toScreen(p.at), at) < 1) {
+            if (p.what == Grip::What::point && apart(toScreen(p.at), at) < 1) {
               QPointF way(0, 0);  // into the angle: towards the middles of the edges beside it
               for (const auto& e : grips)
                 if (e.what == Grip::What::edge && (e.which == which || e.which == which + 1)) {
                   const auto d = toScreen(e.at) - at;
-                  way += d / std::max(1., gapBetween(d, {}));
+                  way += d / std::max(1., apart(d, {}));
                 }
-              const double length = gapBetween(way, {});
+              const double length = apart(way, {});
               return length > 0.1 ? at + way / length * 15 : at;
             }
       return at;
@@ -58,7 +56,7 @@ QString OutlineTool::wordsOf(const SizeMark& m) const {
 QRectF OutlineTool::labelOf(const SizeMark& m) const {
   const auto a = toScreen(m.a), b = toScreen(m.b);
   const QPointF middle = (a + b) / 2, d = b - a;
-  const double length = std::max(1., gapBetween(a, b));
+  const double length = std::max(1., apart(a, b));
   const QPointF out(-d.y() / length, d.x() / length);  // right of the way; y runs down
   const double w = canvas_.fontMetrics().horizontalAdvance(wordsOf(m)) + 10;
   const bool radius = m.what != SizeMark::What::length && m.what != SizeMark::What::width && m.what != SizeMark::What::height;
@@ -91,7 +89,7 @@ void OutlineTool::paint(QPainter& p) const {
     for (const auto& m : sizes) {
       if (m.what != SizeMark::What::length && m.what != SizeMark::What::width && m.what != SizeMark::What::height) {
         p.setPen(QPen(theme().faint, 1)), p.drawLine(toScreen(m.a), toScreen(m.b));
-      } else if (gapBetween(toScreen(m.a), toScreen(m.b)) < 26) {
+      } else if (apart(toScreen(m.a), toScreen(m.b)) < 26) {
         continue;  // no room for words: larger, they come
       }
       label(labelOf(m), wordsOf(m));

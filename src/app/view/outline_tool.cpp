@@ -28,8 +28,6 @@ namespace {
 
 constexpr double reach = 8;  // pixels within which a grip or a line to snap to is met
 
-double apart(const QPointF& a, const QPointF& b) { return std::hypot((a - b).x(), (a - b).y()); }
-
 }  // namespace
 
 OutlineTool::OutlineTool(DocumentStore& document, const Scene& scene, VtkCanvas& canvas, QWidget* parent)

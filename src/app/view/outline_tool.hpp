@@ -2,6 +2,7 @@
 // new outlines set point by point.
 #pragma once
 #include <QWidget>
+#include <cmath>
 #include <optional>
 #include <vector>
 
@@ -15,6 +16,9 @@ class QLabel;
 class QLineEdit;
 
 namespace anvil::app {
+
+/// Pixels between two places of the canvas.
+inline double apart(const QPointF& a, const QPointF& b) { return std::hypot((a - b).x(), (a - b).y()); }
 
 class OutlineTool : public QWidget {
   Q_OBJECT

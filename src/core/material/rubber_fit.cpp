@@ -3,11 +3,10 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
-#include <unsupported/Eigen/NonLinearOptimization>
-#include <unsupported/Eigen/NumericalDiff>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/material/least_squares.hpp"
 
 namespace anvil::material {
 namespace {
@@ -62,17 +61,9 @@ RubberLaw lawOf(RubberForm form, const Eigen::VectorXd& c) {
 
 /// Distances of a law from the tests, each over its greatest stress and the root of its number of points.
 struct Misfit {
-  using Scalar = double;
-  using InputType = Eigen::VectorXd;
-  using ValueType = Eigen::VectorXd;
-  using JacobianType = Eigen::MatrixXd;
-  enum { InputsAtCompileTime = Eigen::Dynamic, ValuesAtCompileTime = Eigen::Dynamic };
   RubberForm form;
   const std::vector<RubberData>& tests;
-  int constants, points;
-  int inputs() const { return constants; }
-  int values() const { return points; }
-  int operator()(const Eigen::VectorXd& c, Eigen::VectorXd& d) const {
+  void operator()(const Eigen::VectorXd& c, Eigen::VectorXd& d) const {
     const auto law = lawOf(form, c);
     Eigen::Index at = 0;
     for (const auto& t : tests) {
@@ -81,7 +72,6 @@ struct Misfit {
       const double weight = 1 / (most * std::sqrt(double(t.points.size())));
       for (const auto& p : t.points) d[at++] = weight * (nominalStress(law, t.test, p.strain) - p.stress);
     }
-    return 0;
   }
 };
 
@@ -155,7 +145,7 @@ RubberFit fitRubber(RubberForm form, const std::vector<RubberData>& tests) {
   if (points <= count)
     throw Error("a fit of " + std::to_string(count) + " constants needs more than " + std::to_string(points) + " points", {},
                 "Give more points, or take a law of fewer constants.");
-  const Misfit misfit{form, tests, count, points};
+  const Misfit misfit{form, tests};
   Eigen::VectorXd best = Eigen::VectorXd::Zero(count), d(points);
   double error = 1e300;
   if (!terms) {  // the stress is linear in the constants
@@ -179,10 +169,7 @@ RubberFit fitRubber(RubberForm form, const std::vector<RubberData>& tests) {
       Eigen::VectorXd c(count);
       for (int k = 0; k < count / 2; ++k)
         c[2 * k] = shear / start[size_t(k)] * (k == 0 ? 1.6 : 0.2), c[2 * k + 1] = start[size_t(k)];
-      Eigen::NumericalDiff<Misfit, Eigen::Central> smooth(misfit);
-      Eigen::LevenbergMarquardt<Eigen::NumericalDiff<Misfit, Eigen::Central>> search(smooth);
-      search.parameters.maxfev = 6000, search.parameters.xtol = search.parameters.ftol = 1e-12;
-      search.minimize(c);
+      leastSquares(c, points, misfit);
       misfit(c, d);
       if (d.allFinite() && d.norm() < error) error = d.norm(), best = c;
     }

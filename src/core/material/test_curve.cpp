@@ -3,11 +3,10 @@
 #include <Eigen/Core>
 #include <algorithm>
 #include <cmath>
-#include <unsupported/Eigen/NonLinearOptimization>
-#include <unsupported/Eigen/NumericalDiff>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
+#include "core/material/least_squares.hpp"
 
 namespace anvil::material {
 
@@ -126,25 +125,7 @@ TestCurve thinned(const TestCurve& curve, double within) {
 
 namespace {
 
-/// Logarithms of a law's constants, which keeps them above zero, against its distances from the rows.
-struct Distances {
-  using Scalar = double;
-  using InputType = Eigen::VectorXd;
-  using ValueType = Eigen::VectorXd;
-  using JacobianType = Eigen::MatrixXd;
-  enum { InputsAtCompileTime = Eigen::Dynamic, ValuesAtCompileTime = Eigen::Dynamic };
-  const std::vector<TestPoint>& rows;
-  Hardening (*law)(const Eigen::VectorXd&);
-  int constants;
-  int inputs() const { return constants; }
-  int values() const { return int(rows.size()); }
-  int operator()(const Eigen::VectorXd& c, Eigen::VectorXd& d) const {
-    const auto h = law(c);
-    for (size_t i = 0; i < rows.size(); ++i) d[Eigen::Index(i)] = h(rows[i].strain) - rows[i].stress;
-    return 0;
-  }
-};
-
+/// Laws by the logarithms of their constants, which keeps these above zero.
 Hardening powerOf(const Eigen::VectorXd& c) {
   Hardening h;
   h.form = Hardening::Form::power, h.yield = std::exp(c[0]), h.strain = std::exp(c[1]), h.exponent = std::exp(c[2]);
@@ -167,13 +148,13 @@ HardeningFit fit(const std::vector<TestPoint>& rows, Hardening (*law)(const Eige
   best.error = 1e300;
   double most = 0;
   for (const auto& p : rows) most = std::max(most, p.stress);
+  const auto distances = [&](const Eigen::VectorXd& c, Eigen::VectorXd& d) {
+    const auto h = law(c);
+    for (size_t i = 0; i < rows.size(); ++i) d[Eigen::Index(i)] = h(rows[i].strain) - rows[i].stress;
+  };
   for (Eigen::VectorXd c : beginnings) {
-    const Distances distances{rows, law, int(c.size())};
-    Eigen::NumericalDiff<Distances, Eigen::Central> smooth(distances);
-    Eigen::LevenbergMarquardt<Eigen::NumericalDiff<Distances, Eigen::Central>> search(smooth);
-    search.parameters.maxfev = 4000, search.parameters.xtol = search.parameters.ftol = 1e-12;
-    search.minimize(c);
-    Eigen::VectorXd d(distances.values());
+    leastSquares(c, int(rows.size()), distances);
+    Eigen::VectorXd d(Eigen::Index(rows.size()));
     distances(c, d);
     const double error = std::sqrt(d.squaredNorm() / double(d.size())) / most;
     if (std::isfinite(error) && error < best.error) best = {law(c), error};
