@@ -12,7 +12,7 @@ int main(int argc, char** argv) {
   qputenv("ANVIL_CLI", ANVIL_CLI);
   if (qEnvironmentVariableIsEmpty("QTEST_FUNCTION_TIMEOUT"))
     qputenv("QTEST_FUNCTION_TIMEOUT", "1500000");  // runs on a busy machine take their time
-  QLocale::setDefault(QLocale::c());  // numbers on the screen follow the user's locale; language_test takes others
+  QLocale::setDefault(QLocale::c());               // numbers on the screen follow the user's locale; language_test takes others
   QApplication application(argc, argv);
   QApplication::setApplicationName("unyielding-anvil");
   applyTheme(application, false);
