@@ -45,6 +45,7 @@ QLabel#help { font-size: 12px; color: %faint; }
 QLabel#trouble { color: %readable; }
 QToolButton, QPushButton { background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 6px 12px; }
 QToolButton[small="true"] { padding: 6px 7px; }
+QToolButton[small="true"]::menu-indicator { image: none; }
 QToolButton[toggle="true"] { border: 1px solid %line; background: %raised; padding: 4px 9px; }
 QToolButton[toggle="true"]:checked { border: 1px solid %accent; color: %readable; border-radius: 4px; }
 QToolButton[chip="true"] { border: 1px solid %line; background: %hover; padding: 3px 8px; border-radius: 11px; }

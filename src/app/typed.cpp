@@ -45,7 +45,11 @@ QStringList typedList(const QString& text) {
 
 QStringList typedCells(const QString& line) {
   static const QRegularExpression usual("[\\s,;]+"), besideCommas("\\s*;\\s*|,?\\s+");
-  return line.split(commas() ? besideCommas : usual, Qt::SkipEmptyParts);
+  if (!line.contains('\t')) return line.split(commas() ? besideCommas : usual, Qt::SkipEmptyParts);
+  QStringList cells;  // there, units and sums may hold spaces
+  for (const auto& c : line.split('\t'))
+    if (!c.trimmed().isEmpty()) cells << c.trimmed();
+  return cells;
 }
 
 }  // namespace anvil::app

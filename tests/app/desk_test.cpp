@@ -3,14 +3,19 @@
 #include "fixture.hpp"
 
 #include <QCheckBox>
+#include <QMenu>
+#include <QPlainTextEdit>
 #include <QSlider>
+#include <QToolButton>
 #include <map>
 #include <set>
 
 #include "app/desk/desk_words.hpp"
 #include "app/desk/form.hpp"
+#include "app/shown_units.hpp"
 #include "core/base/error.hpp"
 #include "core/model/actions.hpp"
+#include "core/model/carriers.hpp"
 #include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
 #include "core/model/field_table.hpp"
@@ -532,6 +537,78 @@ class DeskTest : public QObject, WindowFixture {
     w_.reset();
   }
 
+  void parametersHaveAUnitAndAreWrittenInAnother() {
+    open();
+    w_->document().edit("more", [](model::Document& d) {
+      d.parameters("twice") = "=2*depth";
+      d.parameters("reach") = "1 in", d.parameters("share") = 0.5;
+    });
+    w_->select("model", {});
+    settle();
+    const auto unit = [&](const QString& name) { return w_->desk()->findChild<QToolButton*>("unit-" + name); };
+    const auto word = [&](const QString& name) { return unit(name)->text().remove(" ▾"); };
+    const auto comes = [&](const QString& name) { return w_->desk()->findChild<QLabel*>("comes-" + name)->text(); };
+    const auto choose = [&](const QString& name, const QString& other) {
+      auto* menu = unit(name)->menu();
+      emit menu->aboutToShow();
+      for (auto* action : menu->actions())
+        if (action->text() == other) return action->trigger();
+      QFAIL(qPrintable(other));
+    };
+    QCOMPARE(word("depth"), QString("mm"));  // a bare number that a travel is: in the file's unit
+    QCOMPARE(word("twice"), QString("mm"));
+    QVERIFY(!unit("twice")->isEnabled());
+    QCOMPARE(comes("twice"), QString("= 0.6 mm"));
+    QCOMPARE(row<QLineEdit>("parameters/reach")->text(), QString("1"));
+    QCOMPARE(word("reach"), QString("in"));
+    QCOMPARE(comes("reach"), QString("= 25.4 mm"));
+    QCOMPARE(word("share"), QString("–"));          // not known
+    type(row<QLineEdit>("parameters/reach"), "2");  // what is typed is in the unit behind it
+    QCOMPARE(document().parameters.find("reach")->text, "2 in");
+    choose("reach", "cm");  // the same length
+    QCOMPARE(document().parameters.find("reach")->text, "5.08 cm");
+    choose("depth", "um");
+    QCOMPARE(document().parameters.find("depth")->text, "300 um");
+    QCOMPARE(comes("twice"), QString("= 0.6 mm"));
+    choose("share", "MPa");  // says what it is
+    QCOMPARE(document().parameters.find("share")->text, "0.5 MPa");
+    units().choose(unitSets()[2]);
+    settle();
+    QCOMPARE(comes("twice"), QString("= 0.023622 in"));
+    QCOMPARE(comes("share"), QString("= 72.519 psi"));
+    units().choose(unitSets().front());
+    w_.reset();
+  }
+
+  void springsAndTablesFollowTheUnitsOnShow() {
+    open();
+    w_->document().edit("a spring", [](model::Document& d) {
+      auto& s = d.springs("link");
+      s.between = {"press"}, s.along = "y", s.stiffness = 20, s.damping = "3 N s/m";
+    });
+    units().choose(unitSets()[2]);
+    w_->select("springs", "link");
+    settle();
+    QCOMPARE(row<QLineEdit>("stiffness")->text(), QString("20 N/mm"));
+    type(row<QLineEdit>("stiffness"), "100");
+    QCOMPARE(document().springs.find("link")->stiffness.text, "100 lbf/in");
+    w_->document().edit("turning", [](model::Document& d) {
+      auto& s = d.springs("link");
+      s.along = "turn", s.stiffness = model::Entry(), s.damping = 0., s.rows = {{0., 0.}, {0.1, 500.}};
+    });
+    settle();
+    auto* rows = row<QPlainTextEdit>("rows");
+    QCOMPARE(rows->toPlainText(), QString("0 rad\t0 N mm\n0.1 rad\t500 N mm"));
+    QVERIFY(w_->desk()->findChild<QLabel*>("units-rows")->text().contains("deg, lbf in"));
+    rows->setPlainText("0\t0\n5\t10\n10\t30 N m");
+    const auto& written = document().springs.find("link")->rows;
+    QCOMPARE(written[1][0].text, "5 deg");
+    QCOMPARE(written[1][1].text, "10 lbf in");
+    QCOMPARE(written[2][1].text, "30 N m");
+    units().choose(unitSets().front());
+    w_.reset();
+  }
+
   void parametersSayWhereTheyAreUsedAndAreSlid() {
     open();
     w_->document().edit("another", [](model::Document& d) { d.parameters("twice") = "=2*depth"; });
@@ -541,7 +618,7 @@ class DeskTest : public QObject, WindowFixture {
     QCOMPARE(label("uses-depth")->text(), QString("2 uses"));
     QVERIFY(label("uses-depth")->toolTip().contains("motion 'push', course, press"));
     QCOMPARE(label("uses-twice")->text(), QString("unused"));
-    QCOMPARE(label("comes-twice")->text(), QString("= 0.6"));
+    QCOMPARE(label("comes-twice")->text(), QString("= 0.6 mm"));
     QVERIFY(label("mark-depth")->text().isEmpty());
     QCOMPARE(label("mark-twice")->text(), QString("•"));  // it is not in the file
     auto* slider = w_->desk()->findChild<QSlider*>("parameter-slider");
@@ -555,7 +632,7 @@ class DeskTest : public QObject, WindowFixture {
     for (const int at : {120, 150, 200}) slider->setValue(at);
     slider->setSliderDown(false);
     QCOMPARE(*document().parameters.find("depth")->number, 0.45);
-    QCOMPARE(label("comes-twice")->text(), QString("= 0.9"));
+    QCOMPARE(label("comes-twice")->text(), QString("= 0.9 mm"));
     QCOMPARE(label("mark-depth")->text(), QString("•"));
     QCOMPARE(w_->document().undoStack()->count(), before + 1);  // one act
     w_->document().undoStack()->undo();

@@ -145,10 +145,14 @@ class SolidTest : public QObject, WindowFixture {
     QTRY_VERIFY(w_->results().low() < -0.15);
     look(Qt::Key_Y);  // from below: the deepest place is on the far side
     auto* canvas = w_->view()->canvas();
-    const auto placeOf = [&](bool greatest) {
+    const auto nodeOf = [&](bool greatest) {
       const auto& values = w_->results().values();
       const auto it = greatest ? std::max_element(values.begin(), values.end()) : std::min_element(values.begin(), values.end());
-      const auto n = size_t(it - values.begin());
+      return int(it - values.begin());
+    };
+    QVERIFY2(w_->view()->isBehind(nodeOf(false)), "the tag there says so");
+    const auto placeOf = [&](bool greatest) {
+      const auto n = size_t(nodeOf(greatest));
       const auto& u = w_->results().moment().displacement;
       return Eigen::Vector3d(w_->results().header().mesh.x[n] + Eigen::Vector3d(u[3 * n], u[3 * n + 1], u[3 * n + 2]));
     };
@@ -156,6 +160,7 @@ class SolidTest : public QObject, WindowFixture {
     const double before = canvas->pixelLength();
     QTest::mouseClick(canvas, Qt::LeftButton, {}, QPoint(canvas->width() - 50, 34 + std::max(120, canvas->height() - 110)));
     QVERIFY2(canvas->viewer().y() > 0.3, "seen from its outside");
+    QVERIFY(!w_->view()->isBehind(nodeOf(false)));
     QVERIFY((canvas->toScreen(placeOf(false)) - middle).manhattanLength() < 3);
     QVERIFY(canvas->pixelLength() < 0.6 * before);
     QVERIFY(w_->view()->pins().empty());  // looking is not pinning

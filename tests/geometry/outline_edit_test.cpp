@@ -109,6 +109,49 @@ TEST(OutlineEdit, CornersThatAreNoRightAnglesShowTheirAngleAndTakeAnother) {
               "of this angle is none");
 }
 
+TEST(OutlineEdit, EveryEdgeAndCornerRoundAnOutlineHasItsSize) {
+  // drawn back to its start by hand, or closed by itself: the same marks; left open, as rigid parts are, neither
+  const std::string three =
+      R"({"profile": {"start": [0, 0], "path": [{"line": [40, 0]}, {"line": [50, 30]}, {"line": [-10, 20]})";
+  const std::string open = three + "]", back = three + R"(, {"line": [0, 0]}])";
+  const std::vector<Point2> at{{0, 0}, {40, 0}, {50, 30}, {-10, 20}};
+  for (const auto& start : {open, back}) {
+    Drawn own(start + "}}");
+    double sum = 0;
+    for (size_t i = 0; i < 4; ++i) {
+      const Point2 here = at[(i + 1) % 4], one = at[i] - here, other = at[(i + 2) % 4] - here;
+      EXPECT_NEAR(own.size(SizeMark::What::length, i).value, one.norm(), 1e-9);
+      const double angle = own.size(SizeMark::What::corner, i).value;
+      EXPECT_NEAR(std::cos(angle), one.dot(other) / one.norm() / other.norm(), 1e-9);
+      sum += angle;
+    }
+    EXPECT_NEAR(sum, 2 * std::numbers::pi, 1e-9);
+    for (size_t i = 0; i < 4; ++i) {  // each of them takes another value, and the legs of a corner keep their lengths
+      Drawn changed(start + "}}");
+      setSize(changed.shape(), changed.q(), changed.size(SizeMark::What::corner, i), 100);
+      EXPECT_NEAR(changed.size(SizeMark::What::corner, i).value, 100 * std::numbers::pi / 180, 1e-8) << i;
+      for (size_t leg : {i, (i + 1) % 4})
+        EXPECT_NEAR(changed.size(SizeMark::What::length, leg).value, own.size(SizeMark::What::length, leg).value, 1e-6);
+      setSize(changed.shape(), changed.q(), changed.size(SizeMark::What::length, i), 33);
+      EXPECT_NEAR(changed.size(SizeMark::What::length, i).value, 33, 1e-6) << i;
+    }
+  }
+  Drawn rigid(open + "}}");
+  EXPECT_EQ(sizesOf(rigid.shape(), rigid.q(), false).size(), 5u);  // three lengths, two corners
+  size_t roundings = 0;
+  for (const auto& g : gripsOf(rigid.shape(), rigid.q(), false)) roundings += g.what == Grip::What::fillet;
+  EXPECT_EQ(roundings, 2u);  // a path that stays open has nothing to round at its ends
+}
+
+TEST(OutlineEdit, TheClosingLengthShiftsWhatRunsSquareIntoIt) {
+  Drawn own(ell);
+  setSize(own.shape(), own.q(), own.size(SizeMark::What::length, 5), 70);  // the left side, from (0, 50) down to the start
+  const auto& path = own.shape().profile->path;
+  EXPECT_EQ(*path[4].line[1].number, 70);
+  EXPECT_EQ(*path[3].line[1].number, 70);  // the top stays level
+  EXPECT_EQ(*path[3].line[0].number, 10);
+}
+
 TEST(OutlineEdit, FormulasStayAndAreWritten) {
   Drawn own(R"({"rectangle": {"at": [0, 0], "size": ["=4*wall", 10]}})");
   moveGrip(own.shape(), own.q(), own.grip(Grip::What::point, 2), {33, 14});

@@ -177,6 +177,26 @@ TEST(Spring, LawGoesOnStraightAndItsEnergyIsTheArea) {
   EXPECT_DOUBLE_EQ(analysis::springLaw(c, -0.5).slope, 30);
 }
 
+TEST(Spring, TakesUnitsAndBareNumbersInNewtonAndMillimetre) {
+  const std::string units = R"("units": {"length": "m", "force": "kN", "angle": "deg"}, "space")";
+  const auto spring = [&](const std::string& entries) {
+    auto text = with(block, "\"rows\": [[-1, -30], [0, 0], [1, 90]], \"damping\": 4", entries);
+    text = with(text, "\"stiffness\": 70", "\"stiffness\": \"7 N m/rad\", \"damping\": \"0.5 N m s/deg\"");
+    return lowered(with(text, "\"space\"", units))->springs;
+  };
+  const auto of = [](double e, const auto& s) { return analysis::springLaw(s.force, e).force; };
+  const auto plain = spring(R"("stiffness": 5, "damping": 4)"), named = spring(R"("stiffness": "5 kN/m", "damping": "4 kN s/m")");
+  for (const auto& list : {plain, named}) {
+    EXPECT_NEAR(of(2, list[0]), 10, 1e-12);
+    EXPECT_NEAR(list[0].damping, 4, 1e-12);
+    EXPECT_NEAR(of(0.1, list[1]), 700, 1e-9);  // N mm, by an angle in rad
+    EXPECT_NEAR(list[1].damping, 500 * 180 / std::numbers::pi, 1e-6);
+  }
+  const auto rows = spring(R"("rows": [[-1, -30], [0, 0], ["0.1 cm", "0.09 kN"]])");
+  EXPECT_NEAR(of(1, rows[0]), 90, 1e-12);
+  EXPECT_NEAR(of(-1, rows[0]), -30, 1e-12);
+}
+
 TEST(Spring, InSeriesWithABarSharesTheTravel) {
   std::string text = with(
       heldBar, "\"loads\": {\"pull\": {\"on\": \"tip\", \"kind\": \"force\", \"along\": \"x\", \"course\": 800}}",

@@ -283,15 +283,17 @@ bool Desk::inEditor() const {
   return focus && form_ && form_->isAncestorOf(focus);
 }
 
-/// Paths of the entries and their headings: where one of them comes or goes the form is built anew.
+/// Paths of the entries, what they measure, and their headings: where one of them comes or goes the form is built anew.
 QStringList Desk::shownRows() const {
   QStringList rows;
   for (const auto& section : describeThing(document_.document(), kind_, name_)) {
     rows << section.title;
-    for (const auto& row : section.rows)
-      rows << row.path.join("/") + (row.editor == FormRow::Editor::choice || row.editor == FormRow::Editor::toggles
-                                        ? "=" + row.choices.join(',')
-                                        : QString());
+    for (const auto& row : section.rows) {
+      auto words = row.path.join("/");
+      if (row.editor == FormRow::Editor::choice || row.editor == FormRow::Editor::toggles) words += "=" + row.choices.join(',');
+      for (const auto& column : row.columns) words += " " + QString::number(int(column.kind));
+      rows << words + " " + QString::number(int(row.kind));
+    }
   }
   return rows;
 }

@@ -12,6 +12,7 @@
 #include "core/model/actions.hpp"
 #include "core/model/contacts.hpp"
 #include "core/model/document.hpp"
+#include "core/model/entry_kinds.hpp"
 #include "core/model/features.hpp"
 #include "core/model/field_table.hpp"
 #include "core/model/history.hpp"
@@ -110,7 +111,9 @@ class Describer {
     row.path = path, row.path << QString::fromStdString(f.key);
     row.label = arranged.label ? QString(arranged.label) : QString::fromStdString(f.key);
     row.label[0] = row.label[0].toUpper(), row.help = QString::fromStdString(f.help);
-    row.kind = kindOf(owner, f), row.unit = QString::fromStdString(fileUnit(document_.units, row.kind));
+    row.kind = kindOf(owner, f), row.unit = QString::fromStdString(bareUnit(f, row.kind, document_.units));
+    for (const Kind column : columnsOf(owner, f))
+      row.columns.push_back({column, QString::fromStdString(bareUnit(f, column, document_.units))});
     if (!f.choices.empty()) row.editor = FormRow::Editor::choice;
     for (const auto& w : f.choices) row.choices << QString::fromStdString(w);
     choose(row, owner, f, arranged);
@@ -126,13 +129,6 @@ class Describer {
   }
   /// Objects that most models leave as they are; others stay open.
   static bool folds(const Value& v) { return v.is<ContactStart>() || v.is<Until>() || v.is<FileUnits>() || v.is<Storage>(); }
-  /// Courses of loads and motions are of the kind that these say.
-  static Kind kindOf(const Value& owner, const Field& f) {
-    if (f.type->form == Form::course && owner.is<Load>()) return loadKind(owner.as<Load>());
-    if (f.type->form == Form::course && owner.is<Motion>() && owner.as<Motion>().along.axis.starts_with("turn"))
-      return Kind::angle;
-    return f.kind;
-  }
   /// What is chosen among what the document has.
   void choose(FormRow& row, const Value& owner, const Field& f, const Arranged& arranged) const {
     using Editor = FormRow::Editor;
@@ -238,6 +234,7 @@ class Describer {
       for (size_t i = 0; i < v.size(); ++i) lines << QString::fromStdString(v.name(i)) + "\t" + shown(v.at(i).as<Entry>());
     else
       lines = slenderRows(v), row.help += slenderHint(v);
+    row.columns.assign(v.is<Named<Point>>() ? 4 : v.is<Named<Entry>>() ? 2 : 0, {row.kind, row.unit});
     push(row, lines.join("\n"), FormRow::Editor::table);
     if (v.type().item->form != Form::object) return;
     for (size_t i = 0; i < v.size(); ++i) {
@@ -268,6 +265,7 @@ class Describer {
     }
     if (v.is<std::vector<std::vector<Entry>>>()) {
       for (const auto& r : v.as<std::vector<std::vector<Entry>>>()) lines << listOf(r).join("\t");
+      if (row.columns.empty() && row.kind != Kind::number) row.columns = {{row.kind, row.unit}};  // each of them
     } else if (v.is<std::vector<PathPiece>>()) {
       for (const auto& piece : v.as<std::vector<PathPiece>>()) lines << pieceWords(piece);
       row.help = "A row each: line x, y or arc x, y, cx, cy, left; then fillet=, name= or count= where wanted.";
@@ -275,6 +273,7 @@ class Describer {
       for (const auto& n : v.as<std::vector<NearSize>>())
         lines << (n.at.empty() ? "" : listOf(n.at).join("\t") + "\t") + shown(n.within) + "\t" + shown(n.size);
       row.help += " A row each: x, y, z, within, size.";
+      row.columns.assign(5, {Kind::length, QString::fromStdString(fileUnit(document_.units, Kind::length))});
     } else {
       for (size_t i = 0; i < v.size(); ++i) {
         FormRow sub = row;

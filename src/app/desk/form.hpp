@@ -21,8 +21,13 @@ struct FormRow {
   Editor editor = Editor::line;
   QString unit;  ///< of the file's bare numbers
   Kind kind = Kind::number;
-  int quantities = 0;  ///< 1: the text is a quantity of the kind; 2: it is a list of such
-  QString newKind;     ///< kind of things of which a new one can be made and taken here; "": none
+  struct Column {
+    Kind kind;
+    QString unit;  ///< of the file's bare numbers
+  };
+  std::vector<Column> columns;  ///< of a table of quantities
+  int quantities = 0;           ///< 1: the text is a quantity of the kind; 2: it is a list of such
+  QString newKind;              ///< kind of things of which a new one can be made and taken here; "": none
 };
 
 /// A heading, then rows.

@@ -27,7 +27,7 @@ void setNamed(const Value& v, const QString& text) {
     const auto words = line.trimmed();
     const auto cells = typedCells(words);
     if (cells.size() < 2) continue;
-    const auto at = words.lastIndexOf(cells.back());
+    const auto at = line.contains('\t') ? words.lastIndexOf('\t') : words.lastIndexOf(cells.back());
     const auto name = words.left(at).remove(QRegularExpression("[\\s,;]+$")).toStdString();
     const auto place = placeOf(v, name);
     const auto entry = place < v.size() ? v.at(place) : v.append();

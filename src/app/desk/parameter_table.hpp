@@ -1,4 +1,4 @@
-// The model's parameters: name, value, what it comes to, where it is used; changed ones are marked, one can be slid.
+// The model's parameters: name, value, unit, what it comes to, where it is used; changed ones are marked, one can be slid.
 #pragma once
 #include <QWidget>
 #include <vector>
@@ -9,6 +9,7 @@ class QGridLayout;
 class QLabel;
 class QLineEdit;
 class QSlider;
+class QToolButton;
 
 namespace anvil::app {
 
@@ -32,8 +33,13 @@ class ParameterTable : public QWidget {
     QString name;
     QLabel* mark;
     QLineEdit* value;
+    QToolButton* unit;
     QLabel *comes, *uses;
   };
+  static QString numberOf(const model::Entry& e);
+  QString withOwnUnit(const QString& name, const QString& text) const;
+  void showUnit(const Row& row, const model::Entry& e) const;
+  void offerUnits(const QString& name);
   void choose(const QString& name);
   void slide(int position);
 

@@ -128,17 +128,20 @@ void RowEditor::addLine(QVBoxLayout* layout) {
 }
 
 void RowEditor::addTable(QVBoxLayout* layout) {
-  auto* label = new QLabel(
-      row_.label + (row_.unit.isEmpty() ? "" : "  <span style='color:" + theme().faint.name() + "'>" + row_.unit + "</span>"),
-      this);
+  QStringList known;  // of bare numbers as they are typed here
+  for (const auto& column : row_.columns) known << units().unit(column.kind);
+  known.removeAll(QString()), known.removeDuplicates();
+  auto* label =
+      new QLabel(row_.label + "  <span style='color:" + theme().faint.name() + "'>" + known.join(", ") + "</span>", this);
+  label->setObjectName("units-" + row_.path.join('/'));
   layout->addWidget(label);
-  auto* box = new QPlainTextEdit(row_.text, this);
+  auto* box = new QPlainTextEdit(shownText(), this);
   box->setObjectName("row-" + row_.path.join('/')), box->setToolTip(row_.help);
   box->setAccessibleName(row_.label), box->setTabChangesFocus(true), label->setBuddy(box);
   box->setLineWrapMode(QPlainTextEdit::NoWrap);  // a row is a line
   box->setFixedHeight(120);
   box->setPlaceholderText(row_.help.contains("row each") ? QString() : "one row a line; paste from a sheet");
-  connect(box, &QPlainTextEdit::textChanged, this, [this, box] { emit entered(box->toPlainText()); });
+  connect(box, &QPlainTextEdit::textChanged, this, [this, box] { emit entered(writtenText(box->toPlainText())); });
   layout->addWidget(box);
 }
 
@@ -256,7 +259,7 @@ void RowEditor::setText(const QString& text) {
     if (!line_->hasFocus()) line_->setText(shownText()), line_->setCursorPosition(0);
   } else if (auto* table = findChild<QPlainTextEdit*>()) {
     const QSignalBlocker quiet(table);
-    if (!table->hasFocus() && table->toPlainText() != text) table->setPlainText(text);
+    if (!table->hasFocus() && table->toPlainText() != shownText()) table->setPlainText(shownText());
   } else if (auto* choice = findChild<QComboBox*>()) {
     if (row_.editor == FormRow::Editor::choice) choice->setCurrentIndex(std::max(0, choice->findData(text)));
     if (row_.editor == FormRow::Editor::openChoice && !choice->lineEdit()->hasFocus()) choice->setEditText(text);
@@ -269,7 +272,23 @@ void RowEditor::setText(const QString& text) {
   showWorth();
 }
 
+QString RowEditor::changedCells(const QString& text, Change change) const {
+  if (row_.columns.empty()) return text;
+  QStringList lines = text.split('\n');
+  for (auto& line : lines) {
+    const auto before = typedCells(line);
+    auto cells = before;
+    for (qsizetype i = 0; i < cells.size(); ++i) {
+      const auto& c = row_.columns[std::min(size_t(i), row_.columns.size() - 1)];
+      cells[i] = (units().*change)(cells[i], c.kind, c.unit.toStdString());
+    }
+    if (cells != before) line = cells.join('\t');
+  }
+  return lines.join('\n');
+}
+
 QString RowEditor::shownText() const {
+  if (row_.editor == FormRow::Editor::table) return changedCells(row_.text, &ShownUnits::withFileUnit);
   if (!row_.quantities) return row_.text;
   QStringList items = row_.quantities == 1 ? QStringList(row_.text) : typedList(row_.text);
   for (auto& item : items) item = units().withFileUnit(item, row_.kind, row_.unit.toStdString());
@@ -277,6 +296,7 @@ QString RowEditor::shownText() const {
 }
 
 QString RowEditor::writtenText(const QString& text) const {
+  if (row_.editor == FormRow::Editor::table) return changedCells(text, &ShownUnits::asWritten);
   if (!row_.quantities) return text;
   QStringList items = row_.quantities == 1 ? QStringList(text) : typedList(text);
   for (auto& item : items) item = units().asWritten(item, row_.kind, row_.unit.toStdString());

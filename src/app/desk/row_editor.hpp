@@ -11,6 +11,8 @@ class QVBoxLayout;
 
 namespace anvil::app {
 
+class ShownUnits;
+
 class RowEditor : public QWidget {
   Q_OBJECT
  public:
@@ -47,6 +49,9 @@ class RowEditor : public QWidget {
   void showChips();
   QStringList chosen() const;
   void choose(const QStringList& words);
+  /// The text of a table of quantities, with each of its cells changed; names stay.
+  using Change = QString (ShownUnits::*)(const QString&, Kind, const std::string&) const;
+  QString changedCells(const QString& text, Change change) const;
   /// As it is shown: bare numbers of another unit than that on show with their own behind them.
   QString shownText() const;
   /// As it is written: bare numbers with the unit on show, where the file's is another.

@@ -99,6 +99,8 @@ class ModelView : public QWidget {
   const Scene& scene() const { return *scene_; }
   /// Node nearest to a place of the view, within a few pixels; -1.
   int nodeAt(const QPointF& at) const;
+  /// Is there a face between a node and the viewer, or has a section taken it away?
+  bool isBehind(int node) const;
   VtkCanvas* canvas() { return canvas_; }
   /// Draws lines of slender parts by clicks.
   LineTool* lineTool() { return lines_; }

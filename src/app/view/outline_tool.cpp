@@ -145,7 +145,8 @@ void OutlineTool::gather() {
   try {
     const model::Quantities q(document_.document());
     place_ = geometry::placement(*own, q, false, "parts/" + part_.toStdString());
-    for (const auto& s : own->shape) grips_.push_back(geometry::gripsOf(s, q)), sizes_.push_back(geometry::sizesOf(s, q));
+    for (const auto& s : own->shape)
+      grips_.push_back(geometry::gripsOf(s, q, !own->rigid)), sizes_.push_back(geometry::sizesOf(s, q, !own->rigid));
   } catch (const std::exception&) {  // readiness tells what is wrong
     grips_.clear(), sizes_.clear();
   }

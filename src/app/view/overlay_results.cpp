@@ -170,13 +170,16 @@ void Overlay::extremes(QPainter& p) {
   if (most < 0 || v_.drawn_.sweep) return;
   const auto mark = [&](int n, const QString& word) {
     const QPointF at = v_.canvas_->toScreen(v_.scene_->place(n));
-    const QString text = word + " " + units().number(r.values()[size_t(n)], r.kind()) + roughness(n);
+    const bool behind = v_.isBehind(n);  // what is seen there is another face
+    const QString text =
+        word + " " + units().number(r.values()[size_t(n)], r.kind()) + roughness(n) + (behind ? ", hidden here" : "");
     const double w = p.fontMetrics().horizontalAdvance(text) + 12, x0 = std::max(8., at.x() - w - 46);
     const QRectF box(x0, at.y() - 11, w, 22);
-    for (const auto& pen : {QPen(theme().raised, 4), QPen(theme().ink, 1)})
+    const auto dashes = behind ? Qt::DotLine : Qt::SolidLine;
+    for (const auto& pen : {QPen(theme().raised, 4), QPen(theme().ink, 1, dashes)})
       p.setPen(pen), p.drawLine(QPointF(box.right(), box.center().y()), at);
-    p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
-    p.setPen(QPen(theme().ink, 1.5)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 4, 4);
+    p.setPen(QPen(theme().ink, 1)), p.setBrush(theme().raised), p.drawRoundedRect(box, 4, 4);
+    p.setPen(QPen(theme().ink, 1.5, dashes)), p.setBrush(Qt::NoBrush), p.drawEllipse(at, 4, 4);
     p.drawText(box, Qt::AlignCenter, text);
   };
   mark(most, "greatest");

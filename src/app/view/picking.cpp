@@ -149,6 +149,16 @@ std::vector<int> ModelView::nodesInSight() const {
   return nodes;
 }
 
+bool ModelView::isBehind(int node) const {
+  if (!scene_->solid() || state_.sweep) return false;
+  double b[6];
+  scene_->bounds(b);
+  const double size = Eigen::Vector3d(b[1] - b[0], b[3] - b[2], b[5] - b[4]).norm();
+  const auto x = scene_->place(node), out = canvas_->viewer();
+  if (state_.section && state_.section->cutsAway(x)) return true;
+  return scene_->facetAlong(x + 2e-3 * size * out, x + 2 * size * out, state_.section).has_value();
+}
+
 int ModelView::nodeAt(const QPointF& at) const {
   int best = -1;
   double least = 1e300;

@@ -31,6 +31,12 @@ std::string UnitSet::unitOf(Kind kind) const {
     case Kind::moment:
     case Kind::work:
       return force + " " + length;
+    case Kind::turnStiffness:
+      return force + " " + length + "/" + angle;
+    case Kind::damping:
+      return force + " " + time + "/" + length;
+    case Kind::turnDamping:
+      return force + " " + length + " " + time + "/" + angle;
     case Kind::area:
       return length + "²";
     case Kind::volume:

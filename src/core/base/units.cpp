@@ -7,6 +7,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <regex>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -30,8 +31,11 @@ const std::map<Kind, KindInfo>& kinds() {
       {Kind::temperature, {"K", "a temperature", {"K", "degC", "degF"}}},
       {Kind::angle, {"rad", "an angle", {"deg", "rad"}}},
       {Kind::density, {"t/mm3", "a density", {"t/mm3", "kg/m3", "g/cm3", "lb/in3"}}},
-      {Kind::lineForce, {"N/mm", "a force per length", {"N/mm", "kN/m", "lbf/in"}}},
+      {Kind::lineForce, {"N/mm", "a force per length", {"N/mm", "N/m", "kN/m", "lbf/in"}}},
       {Kind::moment, {"N mm", "a moment", {"N mm", "N m", "kN m", "lbf in"}}},
+      {Kind::turnStiffness, {"N mm/rad", "a moment per angle", {"N mm/rad", "N m/rad", "N m/deg", "lbf in/rad"}}},
+      {Kind::damping, {"N s/mm", "a force per speed", {"N s/mm", "N s/m", "lbf s/in"}}},
+      {Kind::turnDamping, {"N mm s/rad", "a moment per turning speed", {"N mm s/rad", "N m s/rad", "lbf in s/rad"}}},
       {Kind::expansion, {"1/K", "an expansion coefficient", {"1/K", "um/m/K"}}},
       {Kind::work, {"N mm", "a work", {"N mm", "J"}}},
       {Kind::area, {"mm²", "an area", {"mm²", "m²", "in²"}}},
@@ -74,8 +78,8 @@ ut_system* unitSystem() {
 
 UnitPtr parse(const std::string& written) {
   const PlainNumbers plain;
-  const bool degrees = written.starts_with("deg") && (written.size() == 3 || written[3] == '/');
-  const std::string text = degrees ? "degree" + written.substr(3) : written;  // the unit table knows only the long name
+  static const std::regex degrees(R"(\bdeg\b)");  // the unit table knows only the long name
+  const auto text = written.find("deg") == std::string::npos ? written : std::regex_replace(written, degrees, "degree");
   return {ut_parse(unitSystem(), text.c_str(), UT_UTF8), &ut_free};
 }
 

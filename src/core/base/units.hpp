@@ -16,9 +16,12 @@ enum class Kind {
   temperature,
   angle,
   density,
-  lineForce,
+  lineForce,  ///< of springs the stiffness, too
   expansion,
   moment,
+  turnStiffness,
+  damping,
+  turnDamping,
   work,
   area,
   volume,

@@ -65,33 +65,49 @@ std::pair<Point2, bool> arcThrough(const Point2& a, const Point2& b, const Point
   return {centre, height < 0};  // a bulge on the right is run anticlockwise
 }
 
-/// Corner at the end of a piece between two straight ones: its bisector into the angle, and half of the angle. Nothing elsewhere.
+/// Ends in its start: drawn so, or by a straight edge of its own.
+bool isDrawnBack(const Profile& p, const Quantities& q) {
+  return !p.path.empty() && (pointOf(pointAt(p, p.path.size()), q) - pointOf(p.start, q)).norm() < 1e-9;
+}
+/// The curve of a piece, or the edge that closes the path behind its last piece.
+Curve2 edgeOf(const Profile& p, size_t piece, const Quantities& q) {
+  if (piece < p.path.size()) return curveOf(p, piece, q);
+  return Curve2::line(pointOf(pointAt(p, p.path.size()), q), pointOf(p.start, q), "closing");
+}
+/// Number of edges: a path that closes by itself has one more than pieces.
+size_t edgesOf(const Profile& p, const Quantities& q, bool closes) {
+  return p.path.size() + (closes && !p.path.empty() && !isDrawnBack(p, q) ? 1 : 0);
+}
+/// The point that an edge ends in.
+size_t endPoint(const Profile& p, size_t edge) { return edge < p.path.size() ? edge + 1 : 0; }
+
+/// Corner at the end of an edge between two straight ones: its bisector into the angle, half of the angle, the points before and
+/// behind it, and the number of the latter. Nothing elsewhere, nor at the ends of a path that stays open.
 struct Corner {
   Point2 at, inward;
   double half;
+  Point2 before, behind;
+  size_t next;
 };
-std::optional<Corner> cornerAt(const Profile& p, size_t piece, const Quantities& q) {
-  const bool last = piece + 1 >= p.path.size();
-  if (!p.path[piece].arc.empty() || (!last && !p.path[piece + 1].arc.empty())) return {};
-  const Point2 o = pointOf(pointAt(p, piece), q), x = pointOf(pointAt(p, piece + 1), q);
-  const Point2 e = last ? pointOf(p.start, q) : pointOf(pointAt(p, piece + 2), q);
-  if ((o - x).norm() < 1e-9 || (e - x).norm() < 1e-9) return {};
-  const Point2 u = (o - x).normalized(), w = (e - x).normalized();
+std::optional<Corner> cornerAt(const Profile& p, size_t edge, const Quantities& q, bool closes = true) {
+  const size_t n = edgesOf(p, q, closes), pieces = p.path.size();
+  const bool last = edge + 1 >= n;
+  if (edge >= n || (last && !closes && !isDrawnBack(p, q))) return {};
+  const size_t after = last ? 0 : edge + 1;
+  if ((edge < pieces && !p.path[edge].arc.empty()) || (after < pieces && !p.path[after].arc.empty())) return {};
+  const auto one = edgeOf(p, edge, q), other = edgeOf(p, after, q);
+  if (one.length() < 1e-9 || other.length() < 1e-9) return {};
+  const Point2 u = (one.a - one.b).normalized(), w = (other.b - other.a).normalized();
   const double angle = std::acos(std::clamp(u.dot(w), -1., 1.));
   if (angle < 0.05 || angle > halfTurn - 0.05) return {};
-  return Corner{x, (u + w).normalized(), angle / 2};
-}
-
-/// The point behind a corner at the end of a piece.
-Point2 onward(const Profile& p, size_t piece, const Quantities& q) {
-  return piece + 1 < p.path.size() ? pointOf(pointAt(p, piece + 2), q) : pointOf(p.start, q);
+  return Corner{one.b, (u + w).normalized(), angle / 2, one.a, other.b, endPoint(p, after)};
 }
 
 const Profile& profileOf(const Shape& s) { return *s.profile; }
 
 }  // namespace
 
-std::vector<Grip> gripsOf(const Shape& s, const Quantities& q) {
+std::vector<Grip> gripsOf(const Shape& s, const Quantities& q, bool closes) {
   using What = Grip::What;
   std::vector<Grip> grips;
   if (s.rectangle) {
@@ -129,7 +145,7 @@ std::vector<Grip> gripsOf(const Shape& s, const Quantities& q) {
       const auto c = curveOf(p, i, q);
       if (c.length() < 1e-9) continue;
       grips.push_back({c.arc ? What::radius : What::edge, i, c.at(0.5), c.arc && isFixed(p.path[i].center), p.path[i].name});
-      if (const auto corner = cornerAt(p, i, q)) {
+      if (const auto corner = cornerAt(p, i, q, closes)) {
         const double r = q.orElse(p.path[i].fillet, Kind::length, 0, "fillet");
         grips.push_back(
             {What::fillet, i, corner->at + corner->inward * r * (1 / std::sin(corner->half) - 1), isFormula(p.path[i].fillet)});
@@ -179,11 +195,8 @@ void moveGrip(Shape& s, const Quantities& q, const Grip& g, const Point2& to) {
   }
   if (!s.profile) return;
   auto& p = *s.profile;
-  const auto closes = [&] {  // a path that is drawn back to its start keeps it
-    return !p.path.empty() && (pointOf(pointAt(p, p.path.size()), q) - pointOf(p.start, q)).norm() < 1e-9;
-  };
   const auto movePoint = [&](size_t i, const Point2& place) {
-    const bool both = closes() && (i == 0 || i == p.path.size());
+    const bool both = isDrawnBack(p, q) && (i == 0 || i == p.path.size());
     const auto bulge = [&](size_t piece) { return p.path[piece].arc.empty() ? 0. : curveOf(p, piece, q).sweep; };
     std::vector<std::pair<size_t, double>> arcs;  // the arcs beside it keep how far they go round
     for (size_t piece = 0; piece < p.path.size(); ++piece)
@@ -223,7 +236,7 @@ void moveGrip(Shape& s, const Quantities& q, const Grip& g, const Point2& to) {
     }
 }
 
-std::vector<SizeMark> sizesOf(const Shape& s, const Quantities& q) {
+std::vector<SizeMark> sizesOf(const Shape& s, const Quantities& q, bool closes) {
   using What = SizeMark::What;
   std::vector<SizeMark> marks;
   if (s.rectangle) {
@@ -251,20 +264,20 @@ std::vector<SizeMark> sizesOf(const Shape& s, const Quantities& q) {
   }
   if (s.profile) {
     const auto& p = profileOf(s);
-    for (size_t i = 0; i < p.path.size(); ++i) {
-      const auto c = curveOf(p, i, q);
+    for (size_t i = 0; i < edgesOf(p, q, closes); ++i) {
+      const auto c = edgeOf(p, i, q);
       if (c.length() < 1e-9) continue;
       if (c.arc)
         marks.push_back({What::radius, i, Kind::length, c.radius, c.center, c.at(0.5), {}});
       else
         marks.push_back({What::length, i, Kind::length, c.length(), c.a, c.b, {}});
-      const bool closing = i + 1 >= p.path.size();  // its angle follows from the others
-      if (const auto corner = cornerAt(p, i, q); corner && !closing && std::abs(corner->half - halfTurn / 4) > 1e-6) {
-        const double reach = 0.3 * std::min(c.length(), (onward(p, i, q) - corner->at).norm());
+      const auto corner = cornerAt(p, i, q, closes);
+      if (corner && std::abs(corner->half - halfTurn / 4) > 1e-6) {
+        const double reach = 0.3 * std::min(c.length(), (corner->behind - corner->at).norm());
         marks.push_back({What::corner, i, Kind::angle, 2 * corner->half, corner->at, corner->at + corner->inward * reach, {}});
       }
-      const double r = q.orElse(p.path[i].fillet, Kind::length, 0, "fillet");
-      if (const auto corner = cornerAt(p, i, q); corner && r > 0) {
+      const double r = i < p.path.size() ? q.orElse(p.path[i].fillet, Kind::length, 0, "fillet") : 0;
+      if (corner && r > 0) {
         const Point2 middle = corner->at + corner->inward * r * (1 / std::sin(corner->half) - 1);
         marks.push_back({What::fillet, i, Kind::length, r, corner->at + corner->inward * r / std::sin(corner->half), middle,
                          p.path[i].fillet});
@@ -272,6 +285,19 @@ std::vector<SizeMark> sizesOf(const Shape& s, const Quantities& q) {
     }
   }
   return marks;
+}
+
+/// The edge that closes a path: its beginning is shifted, and the point before it where that keeps a piece square to it.
+static void setClosingLength(Shape& s, const Quantities& q, double length) {
+  const auto& p = *s.profile;
+  const size_t last = p.path.size();
+  const auto c = edgeOf(p, last, q);
+  const Point2 shift = (c.a - c.b).normalized() * (length - c.length());
+  const auto before = curveOf(p, last - 1, q);
+  const bool square =
+      !before.arc && last > 1 && std::abs((before.b - before.a).dot(shift)) < 1e-9 * before.length() * shift.norm();
+  moveGrip(s, q, {Grip::What::point, last, c.a}, c.a + shift);
+  if (square) moveGrip(s, q, {Grip::What::point, last - 1, before.a}, before.a + shift);
 }
 
 void setSize(Shape& s, const Quantities& q, const SizeMark& size, const Entry& value) {
@@ -316,20 +342,18 @@ void setSize(Shape& s, const Quantities& q, const SizeMark& size, const Entry& v
       (void)left;
       return;
     }
-    case What::corner: {  // what goes on from the corner is turned about it; a path that ends there closes by itself
-      auto& p = *s.profile;
-      const auto corner = cornerAt(p, size.which, q);
-      if (!(v > 0.01 && v < halfTurn - 0.01))
+    case What::corner: {  // what goes on from the corner is turned about it; what follows closes by itself
+      const auto corner = cornerAt(*s.profile, size.which, q);
+      if (!corner || !(v > 0.01 && v < halfTurn - 0.01))
         throw Error("a corner of this angle is none", {}, "Give one between 1 and 179 degrees.");
-      if (!corner || size.which + 1 >= p.path.size())
-        throw Error("this corner closes the outline", {}, "Move one of the points beside it, or type another corner.");
-      const Point2 before = curveOf(p, size.which, q).a - corner->at, after = onward(p, size.which, q) - corner->at;
+      const Point2 before = corner->before - corner->at, after = corner->behind - corner->at;
       const double side = before.x() * after.y() - before.y() * after.x() > 0 ? 1 : -1;
       const Point2 to = corner->at + Eigen::Rotation2Dd(side * v) * before.normalized() * after.norm();
-      return moveGrip(s, q, {Grip::What::point, size.which + 2, corner->at + after}, to);
+      return moveGrip(s, q, {Grip::What::point, corner->next, corner->behind}, to);
     }
     case What::length: {
       auto& p = *s.profile;
+      if (size.which >= p.path.size()) return setClosingLength(s, q, v);
       const auto c = curveOf(p, size.which, q);
       const Point2 way = (c.b - c.a).normalized(), to = c.a + way * v;
       const size_t end = size.which + 1;

@@ -24,7 +24,8 @@ struct Grip {
   std::string name = {};  ///< of the edge, for edges
   bool operator==(const Grip&) const = default;
 };
-std::vector<Grip> gripsOf(const model::Shape& shape, const model::Quantities& quantities);
+/// `closes`: a path that is not drawn back to its start closes by a straight edge, as of all parts but rigid ones.
+std::vector<Grip> gripsOf(const model::Shape& shape, const model::Quantities& quantities, bool closes = true);
 
 /// Brings a grip to a place; what is given by formulas stays. Throws Error where the shape could not be so.
 void moveGrip(model::Shape& shape, const model::Quantities& quantities, const Grip& grip, const Point2& to);
@@ -33,13 +34,13 @@ void moveGrip(model::Shape& shape, const model::Quantities& quantities, const Gr
 struct SizeMark {
   /// `corner`: between two straight pieces, where it is no right angle.
   enum class What { length, width, height, radius, inner, outer, fillet, from, to, corner } what = What::length;
-  size_t which = 0;  ///< piece of a profile
+  size_t which = 0;  ///< piece of a profile; the edge that closes it counts behind them
   Kind kind = Kind::length;
   double value = 0;  ///< mm or rad
   Point2 a{0, 0}, b{0, 0};
   model::Entry written = {};  ///< as it stands in the document, where it is an entry of its own
 };
-std::vector<SizeMark> sizesOf(const model::Shape& shape, const model::Quantities& quantities);
+std::vector<SizeMark> sizesOf(const model::Shape& shape, const model::Quantities& quantities, bool closes = true);
 
 /// Gives a size another value, as it is typed: formulas and units stay as they are where the size is an entry of its own, or a
 /// length along an axis. Throws Error where the shape could not be so.

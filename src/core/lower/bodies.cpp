@@ -225,20 +225,21 @@ void Lowering::springs() {
       throw Error("the ends of the spring lie at the same point, so it has no line", path,
                   "Give the other end by \"at\", or a direction by \"along\".");
     }
-    spring.damping = q(s.damping, Kind::number, path + "/damping");
+    spring.damping = q(s.damping, spring.turning ? Kind::turnDamping : Kind::damping, path + "/damping");
     if (spring.damping < 0) throw Error("the damping is below zero", path + "/damping", "Give zero or more.");
     if (s.stiffness.given() && !s.rows.empty()) throw Error("the spring has a stiffness and rows", path, "Keep one of them.");
     if (!s.stiffness.given() && s.rows.empty() && spring.damping == 0)
       throw Error("the spring has neither stiffness nor rows nor damping", path, "Give one of them.");
     if (s.rows.empty()) {
-      const double k = q.orElse(s.stiffness, Kind::number, 0, path + "/stiffness");
+      const double k = q.orElse(s.stiffness, spring.turning ? Kind::turnStiffness : Kind::lineForce, 0, path + "/stiffness");
       if (k < 0) throw Error("the stiffness is below zero", path + "/stiffness", "Give zero or more.");
       spring.force.add(-1, -k), spring.force.add(1, k);
     }
     for (size_t i = 0; i < s.rows.size(); ++i) {
       const std::string place = path + "/rows/" + std::to_string(i + 1);
       if (s.rows[i].size() != 2) throw Error("a row needs an extension and a force", place, "Write [extension, force].");
-      const double e = q(s.rows[i][0], Kind::number, place), f = q(s.rows[i][1], Kind::number, place);
+      const double e = q.inCoreUnits(s.rows[i][0], spring.turning ? Kind::angle : Kind::length, place),
+                   f = q.inCoreUnits(s.rows[i][1], spring.turning ? Kind::moment : Kind::force, place);
       if (!spring.force.empty() && e <= spring.force.x.back())
         throw Error("the extension " + shortNumber(e) + " does not rise above the row before", place,
                     "List rows in rising order.");

@@ -23,6 +23,12 @@ struct OnlyWhen {
 };
 /// Marks what replaces others of its object: kinds of shapes and features.
 struct OneOf {};
+/// What the columns of a table of quantities measure.
+struct Columns {
+  std::vector<Kind> kinds;
+};
+/// Marks what has bare numbers in the core's units.
+struct InCoreUnits {};
 /// Marks what the program writes for itself.
 struct ProgramsOwn {};
 
@@ -45,6 +51,8 @@ class FieldLister {
 
  private:
   static void note(Field& f, Kind kind) { f.kind = kind; }
+  static void note(Field& f, const Columns& columns) { f.columns = columns.kinds; }
+  static void note(Field& f, InCoreUnits) { f.inCoreUnits = true; }
   static void note(Field& f, Refers refers) { f.refers = refers; }
   static void note(Field& f, const Choice& choice) { f.choices = choice.words; }
   static void note(Field& f, const OnlyWhen& only) { f.lead = only.lead, f.when = only.when; }

@@ -7,7 +7,8 @@ namespace anvil::model {
 void list(FieldLister& v, Elastic& e) {
   v("E", e.E, "Young's modulus.", Kind::stress);
   v("nu", e.nu, "Poisson's ratio, below 0.5.", Kind::number);
-  v("rows", e.rows, "Elastic along a curve, loading and unloading alike: [strain, stress] per row, in tension.");
+  v("rows", e.rows, "Elastic along a curve, loading and unloading alike: [strain, stress] per row, in tension.",
+    Columns{{Kind::number, Kind::stress}});
   v("stress", e.stress, "What the rows' values are: true stress and log strain, or engineering ones.",
     Choice{{"true", "engineering"}});
 }
@@ -24,13 +25,15 @@ void list(FieldLister& v, Rubber& r) {
   v("neo-hooke", r.neoHooke, "Shear modulus of a neo-Hookean rubber.", Kind::stress);
   v("mooney", r.mooney, "C10 and C01 of a Mooney-Rivlin rubber.", Kind::stress);
   v("yeoh", r.yeoh, "C1, C2 and C3 of a Yeoh rubber.", Kind::stress);
-  v("ogden", r.ogden, "Ogden's terms: [mu, alpha] per row, of the energy mu/alpha (sum of stretches^alpha - 3).");
+  v("ogden", r.ogden, "Ogden's terms: [mu, alpha] per row, of the energy mu/alpha (sum of stretches^alpha - 3).",
+    Columns{{Kind::stress, Kind::number}});
   v("bulk", r.bulk, "Bulk modulus; 1000 times the shear modulus when left out.", Kind::stress);
 }
 void list(FieldLister& v, Plastic& p) {
   v("yield", p.yield, "Stress at first yield. Left out when rows are given.", Kind::stress);
   v("tangent", p.tangent, "Slope of true stress against total strain after yield. Left out: perfectly plastic.", Kind::stress);
-  v("rows", p.rows, "Hardening table: [strain, stress] per row; the first row is the yield point.");
+  v("rows", p.rows, "Hardening table: [strain, stress] per row; the first row is the yield point.",
+    Columns{{Kind::number, Kind::stress}});
   v("strain", p.strain, "What the rows' strains are: plastic, or total (elastic part included).", Choice{{"plastic", "total"}});
   v("stress", p.stress, "What the rows' values are: true stress and log strain, or engineering ones from a tensile test.",
     Choice{{"true", "engineering"}});
@@ -39,7 +42,8 @@ void list(FieldLister& v, Plastic& p) {
   v("kinematic share", p.kinematicShare, "Mixed hardening: part that moves the yield surface, 0 to 1.", Kind::number);
   v("power", p.power, "Yield stress by a power law instead of a table.");
   v("voce", p.voce, "Yield stress that saturates, instead of a table.");
-  v("back stresses", p.backStresses, "Cyclic hardening: saturating back stresses, [modulus, recovery] per row.");
+  v("back stresses", p.backStresses, "Cyclic hardening: saturating back stresses, [modulus, recovery] per row.",
+    Columns{{Kind::stress, Kind::number}});
 }
 void list(FieldLister& v, Material& m) {
   v("note", m.note, "A remark.");
@@ -140,9 +144,10 @@ void list(FieldLister& v, Spring& s) {
   v("between", s.between, "One or two carriers or rigid parts.", Refers::places);
   v("at", s.at, "Place in space of the other end, when one is named.", Kind::length);
   v("along", s.along, "An axis, or turn (turn x, turn y, turn z); along the line between the ends when left out.");
-  v("stiffness", s.stiffness, "Force per extension, N/mm; turning: moment per radian.", Kind::number);
-  v("rows", s.rows, "Instead of a stiffness: [extension, force] per row, in mm and N; turning: radians and N mm.");
-  v("damping", s.damping, "Force per speed, N s/mm; turning: N mm s.", Kind::number);
+  v("stiffness", s.stiffness, "Force per extension; turning: moment per angle (N mm/rad).", Kind::lineForce);
+  v("rows", s.rows, "Instead of a stiffness: [extension, force] per row, in mm and N; turning: radians and N mm.",
+    Columns{{Kind::length, Kind::force}}, InCoreUnits{});
+  v("damping", s.damping, "Force per speed; turning: moment per turning speed (N mm s/rad).", Kind::damping);
 }
 void list(FieldLister& v, BoltBeam& b) {
   v("head", b.head, "Faces that the head presses.", Refers::places);

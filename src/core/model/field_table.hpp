@@ -28,6 +28,8 @@ struct Field {
   const Type* type = nullptr;
   size_t offset = 0;  ///< of the member, in bytes
   Kind kind = Kind::number;
+  std::vector<Kind> columns;         ///< of a table of quantities
+  bool inCoreUnits = false;          ///< bare numbers are in mm and N, whatever the file's units are
   std::vector<std::string> choices;  ///< words that a text may be; empty: any
   Refers refers = Refers::nothing;
   std::string lead, when;    ///< of use only where the text or flag `lead` beside it is `when`; "": always

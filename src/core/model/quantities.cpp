@@ -14,11 +14,19 @@
 namespace anvil::model {
 
 /// Kinds that a parameter's unit may have.
-constexpr Kind withUnits[] = {Kind::length, Kind::force,   Kind::stress,    Kind::time,      Kind::temperature,
-                              Kind::angle,  Kind::density, Kind::lineForce, Kind::expansion, Kind::moment};
+constexpr Kind withUnits[] = {Kind::length,      Kind::force,  Kind::stress,  Kind::time,
+                              Kind::temperature, Kind::angle,  Kind::density, Kind::lineForce,
+                              Kind::expansion,   Kind::moment, Kind::damping, Kind::turnDamping};
+
+Kind kindOfUnit(const std::string& unit) {
+  for (const Kind kind : withUnits)
+    if (fits(unit, kind)) return kind;
+  return Kind::number;
+}
 
 const std::string& fileUnit(const FileUnits& units, Kind kind) {
-  static const std::string none, lineForce = "N/mm", expansion = "1/K", moment = "N mm";
+  static const std::string none, lineForce = "N/mm", expansion = "1/K", moment = "N mm", turnStiffness = "N mm/rad",
+                                 damping = "N s/mm", turnDamping = "N mm s/rad";
   switch (kind) {
     case Kind::length:
       return units.length;
@@ -40,6 +48,12 @@ const std::string& fileUnit(const FileUnits& units, Kind kind) {
       return expansion;
     case Kind::moment:
       return moment;
+    case Kind::turnStiffness:
+      return turnStiffness;
+    case Kind::damping:
+      return damping;
+    case Kind::turnDamping:
+      return turnDamping;
     case Kind::number:
     case Kind::work:
     case Kind::area:
@@ -135,7 +149,7 @@ void Quantities::learnMeasure(const std::string& name, const Entry& entry) {
 void Quantities::checkMeasure(const std::string& formula, Kind kind) const {
   if (kind == Kind::number || measures_.empty()) return;  // a count from "=length/0.5" is fair
   for (const auto& used : addends(formula))
-    if (const auto known = measures_.find(used); known != measures_.end() && known->second.kind != kind)
+    if (const auto known = measures_.find(used); known != measures_.end() && !fits(coreUnit(known->second.kind), kind))
       throw Error("'=" + formula + "' stands for " + kindName(kind) + ", but the parameter '" + known->second.origin + "' is " +
                       kindName(known->second.kind) + " (" + known->second.value + ")",
                   {}, "Give '" + known->second.origin + "' in " + commonUnits(kind).front() + ", or mend the formula.");
@@ -175,6 +189,13 @@ double Quantities::operator()(const Entry& entry, Kind kind, const std::string& 
   return meant(conversion(unitOf(kind), kind).toCore(inFileUnits(entry, path)), kind);
 } catch (const Error& e) {
   throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
+}
+
+double Quantities::inCoreUnits(const Entry& entry, Kind kind, const std::string& path) const {
+  double number;
+  std::string unit;
+  const bool written = !entry.number && splitQuantity(entry.text, number, unit) && !unit.empty();
+  return (*this)(entry, written ? kind : Kind::number, path);
 }
 
 int Quantities::whole(const Entry& entry, int least, int most, const std::string& path, bool rounded) const {

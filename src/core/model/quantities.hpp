@@ -20,6 +20,9 @@ class Quantities {
   /// Value in core units. `path` is named in errors.
   double operator()(const Entry& entry, Kind kind, const std::string& path) const;
 
+  /// Like operator(), but bare numbers and formulas are in core units, whatever the file's units are.
+  double inCoreUnits(const Entry& entry, Kind kind, const std::string& path) const;
+
   /// Like operator(), with a value for an entry that was not given.
   double orElse(const Entry& entry, Kind kind, double otherwise, const std::string& path) const;
 
@@ -52,6 +55,9 @@ class Quantities {
   std::map<std::string, double> parameters_;
   std::map<std::string, Measure> measures_;
 };
+
+/// What a unit measures, as of parameters; plain numbers where it is none of an entry's.
+Kind kindOfUnit(const std::string& unit);
 
 /// The unit of a file's bare numbers of a kind; empty for plain numbers.
 const std::string& fileUnit(const FileUnits& units, Kind kind);
