@@ -125,6 +125,30 @@ TEST_P(Faces, ValuesAloneAreThoseWithSlopes) {
     }
 }
 
+TEST_P(Faces, WithoutSlopesAllElseIsTheSame) {
+  const auto g = GetParam();
+  for (unsigned seed = 0; seed < 5; ++seed) {
+    std::mt19937 gen(seed);
+    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05),
+         master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    FaceIntegral whole, values;
+    ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, whole));
+    ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, values, false));
+    EXPECT_GT(whole.force.norm(), 0.1);
+    EXPECT_LT((values.force - whole.force).norm(), 1e-12 * whole.force.norm());
+    EXPECT_LT((values.normal - whole.normal).norm(), 1e-12 * whole.normal.norm());
+    EXPECT_EQ(values.dofs, whole.dofs);
+    for (size_t a = 0; a < size_t(slave.corners); ++a) {
+      EXPECT_NEAR(values.kappa[a], whole.kappa[a], 1e-13);
+      EXPECT_NEAR(values.gap[a], whole.gap[a], 1e-13);
+      EXPECT_LT((values.slip[a] - whole.slip[a]).norm(), 1e-13);
+    }
+    if (g.friction) {
+      EXPECT_LT((values.tangential - whole.tangential).norm(), 1e-12 * whole.tangential.norm());
+    }
+  }
+}
+
 INSTANTIATE_TEST_SUITE_P(Every, Faces,
                          ::testing::Values(Shape{4, 4, false, false}, Shape{4, 4, false, true}, Shape{3, 3, true, true},
                                            Shape{4, 3, true, false}, Shape{4, 4, true, true}, Shape{3, 4, true, false}));

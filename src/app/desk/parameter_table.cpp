@@ -35,7 +35,7 @@ static bool plainValue(const model::Entry& e, double& number, std::string& unit)
 
 ParameterTable::ParameterTable(DocumentStore& document, QWidget* parent) : QWidget(parent), document_(document) {
   auto* grid = grid_ = new QGridLayout(this);
-  grid->setContentsMargins(0, 0, 0, 0), grid->setHorizontalSpacing(6), grid->setVerticalSpacing(3);
+  grid->setContentsMargins(0, 0, 0, 0), grid->setHorizontalSpacing(4), grid->setVerticalSpacing(3);
   int line = 0, column = 1;
   for (const char* title : {"Name", "Value", "Unit", "Used"}) {
     auto* label = new QLabel(title, this);
@@ -48,6 +48,7 @@ ParameterTable::ParameterTable(DocumentStore& document, QWidget* parent) : QWidg
     row.name = QString::fromStdString(own);
     row.mark = new QLabel(this), row.value = new QLineEdit(this), row.unit = new QToolButton(this), row.comes = new QLabel(this),
     row.uses = new QLabel(this);
+    row.value->setMinimumWidth(52);  // the desk is not widened
     row.mark->setFixedWidth(8), row.mark->setObjectName("mark-" + row.name);
     auto* name = new QLabel(row.name, this);
     name->setBuddy(row.value);

@@ -31,15 +31,17 @@ Polygon<T> clipped(Polygon<T> subject, const Polygon<T>& clipper, double toleran
     const T ex = T(b.x - a.x), ey = T(b.y - a.y);
     const double length = std::hypot(plain(ex), plain(ey));
     const auto side = [&](const Vec2<T>& p) { return T(ex * (p.y - a.y) - ey * (p.x - a.x)); };
+    std::vector<double> off;  // of the corners, in plain numbers: slopes are needed only where an edge is crossed
+    for (const auto& p : subject) off.push_back(plain(ex) * (plain(p.y) - plain(a.y)) - plain(ey) * (plain(p.x) - plain(a.x)));
     Polygon<T> kept;
     for (size_t i = 0; i < subject.size(); ++i) {
       const auto& p = subject[i];
       const auto& q = subject[(i + 1) % subject.size()];
-      const T sp = side(p), sq = side(q);
-      const bool inP = plain(sp) >= -tolerance * length, inQ = plain(sq) >= -tolerance * length;
+      const double atP = off[i], atQ = off[(i + 1) % subject.size()];
+      const bool inP = atP >= -tolerance * length, inQ = atQ >= -tolerance * length;
       if (inP) kept.push_back(p);
-      if (inP != inQ && std::abs(plain(sp) - plain(sq)) > 1e-300) {
-        const T t = T(sp / (sp - sq));
+      if (inP != inQ && std::abs(atP - atQ) > 1e-300) {
+        const T sp = side(p), sq = side(q), t = T(sp / (sp - sq));
         kept.push_back({T(p.x + t * (q.x - p.x)), T(p.y + t * (q.y - p.y))});
       }
     }

@@ -228,7 +228,7 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
       now_[a].pressure = seen_[a] && active_ && (keeps() || gap <= 1e-6 * setup_.slave.meanLength) ? -epsilon_ * gap : 0;
     }
   }
-  integrate(c, &out, &report.leastGap);
+  integrate(c, &out, &report.leastGap, tangent);
   if (decide) meetWhereClosest(When::within);
   double largest = 0;
   for (const auto& s : now_) largest = std::max(largest, std::abs(s.pressure));

@@ -217,10 +217,11 @@ class Pair {
     Eigen::VectorXd b;
     Eigen::MatrixXd bT;
   };
-  void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap);
+  /// Without `slopes` nothing can be condensed afterwards.
+  void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, bool slopes = false);
   std::vector<char> mayClose(const std::vector<std::vector<SideIntegral>>& met) const;
   void gather(std::vector<std::vector<SideIntegral>>& met, std::vector<Contribution>* out, double* leastGap);
-  void turnOldFriction(const Configuration& c);
+  void turnOldFriction(const Configuration& c, bool slopes);
   /// Derivative of the turned old friction on a corner's dofs (n x T).
   Eigen::MatrixXd oldFrictionSlope(size_t a) const;
   double offset(size_t a) const;

@@ -15,16 +15,16 @@ struct Meetings {
   std::vector<std::vector<int>> with;
 };
 
-/// Integrates those slave sides that are of `kind`, with slopes or without.
+/// Integrates those slave sides that are of `kind`.
 void meet(Meetings& all, const SideContext& context, const std::vector<std::vector<int>>& facing, const std::vector<char>& kinds,
-          char kind, bool slopes) {
+          char kind, Wanted wanted) {
   forEach(
       kinds.size(),
       [&](size_t s) {
         if (kinds[s] != kind) return;
         all.integrals[s].clear(), all.with[s].clear();
         for (int m : facing[s]) {
-          SideIntegral l = integrateSide(context, s, m, slopes);
+          SideIntegral l = integrateSide(context, s, m, wanted);
           if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0)
             all.integrals[s].push_back(std::move(l)), all.with[s].push_back(m);
         }
@@ -39,7 +39,7 @@ enum : char { awake, asleep, woken };
 /// Between deformable bodies in space most of the work is the slopes of the integrals, and they are needed only where
 /// something touches or is about to. Sides that are open all over are looked at by their values first; those of which a
 /// corner may close in this evaluation are woken.
-void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap) {
+void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, bool slopes) {
   const auto& sides = setup_.slave.sides;
   const auto facing = facingSides(setup_, c);
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
@@ -54,15 +54,16 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     }
   Meetings met;
   met.integrals.resize(sides.size()), met.with.resize(sides.size());
-  meet(met, context, facing, kinds, awake, true);
+  const Wanted wanted = slopes ? Wanted::slopes : Wanted::values;
+  meet(met, context, facing, kinds, awake, wanted);
   if (std::find(kinds.begin(), kinds.end(), char(asleep)) != kinds.end()) {
-    meet(met, context, facing, kinds, asleep, false);
+    meet(met, context, facing, kinds, asleep, Wanted::distance);
     const auto near = mayClose(met.integrals);
     for (size_t s = 0; s < sides.size(); ++s)
       if (kinds[s] == asleep && std::any_of(sides[s].corner.begin(), sides[s].corner.begin() + sides[s].corners,
                                             [&](int A) { return near[size_t(A)]; }))
         kinds[s] = woken;
-    meet(met, context, facing, kinds, woken, true);
+    meet(met, context, facing, kinds, woken, wanted);
   }
   gather(met.integrals, out, leastGap);
   recovered_.assign(corners_.size(), {}), opposite_.assign(setup_.master.corners.size(), {});
@@ -74,7 +75,7 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     gap_[a] = k.kappa > 0 ? k.gap / k.kappa : k.lookedOver > 0 ? k.distance / k.lookedOver : setup_.reach;
     seen_[a] = k.lookedOver > 0;
   }
-  turnOldFriction(c);
+  turnOldFriction(c, slopes);
 }
 
 /// Corners whose gap, less the most by which contact may yet begin early (meetWhereClosest), is all but closed.

@@ -14,7 +14,7 @@ static Eigen::Matrix3d frameOf(const std::array<Point3, 3>& x) {
 
 /// Friction of the start of the increment, turned with the surface at its node: from the frame of the first side there
 /// then to its frame now. Its slope is taken by central differences of the frame.
-void Pair::turnOldFriction(const Configuration& c) {
+void Pair::turnOldFriction(const Configuration& c, bool slopes) {
   for (size_t a = 0; a < old_.size(); ++a) oldFriction_[a] = old_[a].friction;
   if (dim_ == 2 || !hasFriction()) return;
   turned_.resize(old_.size());
@@ -31,7 +31,7 @@ void Pair::turnOldFriction(const Configuration& c) {
       const Point3 own = frameOf(before).transpose() * old_[a].friction;
       oldFriction_[a] = frameOf(now) * own;
       const double h = 1e-5 * setup_.slave.meanLength;
-      for (int k = 0; k < 9; ++k) {
+      for (int k = 0; slopes && k < 9; ++k) {
         auto moved = now;
         moved[size_t(k / 3)][k % 3] += h;
         const Point3 plus = frameOf(moved) * own;

@@ -25,6 +25,7 @@ void turnBack(SideIntegral& out, int first, int dim, const Eigen::Matrix3d& turn
     for (auto* m : {&out.dKappa, &out.dGap, &out.normal, &out.dSlip, &out.tangential})
       if (m->rows() > i) m->middleRows(i, dim) = (Q.transpose() * m->middleRows(i, dim)).eval();
     out.force.segment(i, dim) = (Q.transpose() * out.force.segment(i, dim)).eval();
+    if (out.stiffness.size() == 0) continue;
     out.stiffness.middleRows(i, dim) = (Q.transpose() * out.stiffness.middleRows(i, dim)).eval();
     out.stiffness.middleCols(i, dim) = (out.stiffness.middleCols(i, dim) * Q).eval();
   }
@@ -113,7 +114,7 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   }
 }
 
-void integrateSpace(const SideContext& context, size_t side, int facing, bool slopes, SideIntegral& out) {
+void integrateSpace(const SideContext& context, size_t side, int facing, Wanted wanted, SideIntegral& out) {
   const auto& setup = context.setup;
   const auto& c = context.place;
   const auto& g = setup.slave.sides[side];
@@ -135,8 +136,9 @@ void integrateSpace(const SideContext& context, size_t side, int facing, bool sl
     near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q);
   } else {
     const auto master = spaceFace(c, setup.master.sides[size_t(facing)], setup.image);
-    near = slopes ? integrateFaces(slave, master, traction, setup.reach, context.friction, q)
-                  : lookAtFaces(slave, master, setup.reach, q);
+    near = wanted == Wanted::distance
+               ? lookAtFaces(slave, master, setup.reach, q)
+               : integrateFaces(slave, master, traction, setup.reach, context.friction, q, wanted == Wanted::slopes);
   }
   if (!near) return;
   out.leastGap = q.leastGap, out.closest = q.closest;
@@ -158,12 +160,12 @@ void integrateSpace(const SideContext& context, size_t side, int facing, bool sl
 
 }  // namespace
 
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing, bool slopes) {
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted) {
   SideIntegral out;
   if (context.place.dim == 2)
     integratePlane(context, side, facing, out);
   else
-    integrateSpace(context, side, facing, slopes, out);
+    integrateSpace(context, side, facing, wanted, out);
   return out;
 }
 

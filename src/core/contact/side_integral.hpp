@@ -33,9 +33,12 @@ struct SideContext {
   std::function<const NodeState&(int corner)> state;
 };
 
-/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body). Without `slopes`, for
-/// corners whose tractions are zero and between bodies in space: values alone, no dofs.
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing, bool slopes);
+/// What of a side is wanted. `slopes`: all. `values`: derivatives may be left out, where that spares work. `distance`: for
+/// corners whose tractions are zero; between bodies in space without slips, forces and dofs.
+enum class Wanted { distance, values, slopes };
+
+/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body).
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted);
 
 /// A surface against itself: sides of one body that lie back to back through its wall within a distance, and the thinnest
 /// such wall (1e300 when there is none).

@@ -145,114 +145,327 @@ bool counts(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& 
   return false;
 }
 
-/// What a point puts on the master's corners.
-void addMaster(const SpaceFace& slave, const SpaceFace& master, const Eigen::Vector2d& eta, double weight,
-               const std::array<double, 4>& multiplier, FaceIntegral& out) {
-  const auto corner = element::faceShape(master.corners, false, eta).N;
-  for (int b = 0; b < master.corners; ++b) {
-    const double w = corner[size_t(b)] * weight;
-    out.area[b] += w;
-    for (int a = 0; a < slave.corners; ++a) out.onMaster(b, a) += w * multiplier[size_t(a)];
-  }
-}
+/// Slopes of what a bunch of points brings, as columns over the dofs, point by point; their products with shape functions are
+/// gathered for the whole bunch at once.
+template <int N>
+struct Bunch {
+  static constexpr int most = 12, corners = 4, nodes = 16;
+  using Columns = Eigen::Matrix<double, N, most>;
+  using Weights = Eigen::Matrix<double, most, Eigen::Dynamic, Eigen::RowMajor, most, 3 * nodes>;
+  int count = 0;
+  Columns weight, moment;                                     ///< of the weight W, and of W g
+  std::array<Columns, 2> xi, eta;                             ///< of the point's places on the two faces
+  std::array<Columns, 3> force, slide;                        ///< of the traction times W, and of W times the slip
+  Eigen::Matrix<double, most, corners> linear;                ///< N_A
+  std::array<Eigen::Matrix<double, most, corners>, 2> rises;  ///< N_A,ξ W; the others are multiples
+  Eigen::Matrix<double, most, 1> gap;
+  Eigen::Matrix<double, most, 3> slip, pull;                          ///< per W: slip; times W: traction
+  Eigen::Matrix<double, most, Eigen::Dynamic, 0, most, nodes> shape;  ///< N_a of the slave, then -M_b of the master
+  std::array<Eigen::Matrix<double, most, Eigen::Dynamic, 0, most, nodes>, 2> slope;  ///< by ξ or η
+  Eigen::Matrix<double, N, Eigen::Dynamic, 0, N, 3 * nodes> gathered;  ///< of the nodes' forces: components k, then nodes
+};
 
+/// Integrals over what two faces have in common; N = 0: values alone. All slopes of a point are made of those of the overlap's
+/// corners, of the plane, and of the nodes (by shape functions), by hand: x = Σ N_a(ξ) x_a with ξ from the plane, the normal from
+/// the tangents there, the gap and η from x + g n = Σ M_b(η) x_b.
 template <int N>
 class Facing {
-  using D = Dual<N>;
+  static constexpr bool slopes = N > 0;
+  static constexpr int rows = slopes ? N : 1;
+  using Row = Eigen::Matrix<double, rows, 1>;
+  using T = std::conditional_t<slopes, Dual<rows>, double>;
 
  public:
-  Facing(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
+  /// `traction` may be null: nothing touches.
+  Facing(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>* traction, double reach,
          bool friction, FaceIntegral& out)
-      : slave_(slave),
-        master_(master),
-        S_{slave, 0},
-        M_{master, 3 * slave.nodes},
-        traction_(traction),
-        reach_(reach),
-        friction_(friction),
-        out_(out) {}
+      : slave_(slave), master_(master), behind_(3 * slave.nodes), reach_(reach), friction_(friction), out_(out) {
+    for (size_t a = 0; traction && a < size_t(slave.corners); ++a) {
+      traction_[a] = (*traction)[a];
+      loaded_ |= traction_[a].pressure != 0 || !traction_[a].friction.isZero(0);
+    }
+    forces_ = traction != nullptr;
+  }
 
   bool run() {
     const Rough rough(slave_, master_);
     if (!rough.overlaps()) return false;
     rough_ = &rough.plane;
-    std::vector<Vec3<D>> dualCorners;
-    for (int i = 0; i < slave_.corners; ++i) dualCorners.push_back(S_.node(i));
-    const Plane<D> plane(slave_, dualCorners);
-    clear(out_, slave_, 3 * (slave_.nodes + master_.nodes), friction_);
-    const auto overlap = overlapOn(
-        plane, slave_, [&](int a) { return S_.node(a); }, master_, [&](int a) { return M_.node(a); }, rough.tolerance);
-    overEach(overlap, rough.area, rough.fine, [&](const Vec2<D>& y, const D& weight) { point(plane, y, weight); });
-    out_.stiffness.transposeInPlace();
+    clear(out_, slave_, forces_ ? 3 * (slave_.nodes + master_.nodes) : 0, friction_, slopes);
+    if constexpr (slopes) {
+      const DualFace<N> S{slave_, 0}, M{master_, behind_};
+      std::vector<Vec3<T>> corners;
+      for (int i = 0; i < slave_.corners; ++i) corners.push_back(S.node(i));
+      const Plane<T> plane(slave_, corners);
+      turnsOf(plane);
+      static thread_local Bunch<N> bunch;
+      bunch_ = &bunch, bunch.count = 0;
+      bunch.gathered.setZero(N, 3 * (slave_.nodes + master_.nodes));
+      for (auto* m : {&bunch.shape, &bunch.slope[0], &bunch.slope[1]}) m->resize(Bunch<N>::most, slave_.nodes + master_.nodes);
+      const auto overlap = overlapOn(
+          plane, slave_, [&](int a) { return S.node(a); }, master_, [&](int a) { return M.node(a); }, rough.tolerance);
+      overEach(overlap, rough.area, rough.fine, [&](const Vec2<T>& y, const T& weight) { point(y, weight); });
+      gather();
+      const int nodes = slave_.nodes + master_.nodes;
+      for (int k = 0; k < 3; ++k)
+        for (int a = 0; a < nodes; ++a)
+          out_.stiffness.row(3 * a + k) = bunch.gathered.col(k * nodes + a).head(out_.dofs).transpose();
+    } else {
+      overEach(rough.overlap, rough.area, rough.fine, [&](const Vec2<double>& y, double weight) { point(y, weight); });
+    }
+    out_.lookedOver = out_.kappa, out_.distance = out_.gap;
     return out_.touched || out_.leastGap < 1e300;
   }
 
  private:
-  void point(const Plane<D>& plane, const Vec2<D>& y, const D& flatWeight) {
-    const auto foot = footOn(slave_, *rough_, {y.x.value(), y.y.value()});
-    if (!foot) return;
-    const Eigen::Vector2d& xi = foot->at;
-    const Eigen::Matrix2d& inverse = foot->inverse;
-    const auto s = shapeAt(slave_, xi);
-    const Vec3<D> fixed = S_.blend(s.at.N, {}, {}, nullptr);
-    const Vec2<D> at = plane(fixed);
-    const D rx = at.x - y.x, ry = at.y - y.y;
-    Vec2<D> dxi{D(xi.x() - inverse(0, 0) * (rx - rx.value()) - inverse(0, 1) * (ry - ry.value())),
-                D(xi.y() - inverse(1, 0) * (rx - rx.value()) - inverse(1, 1) * (ry - ry.value()))};
-    const Vec3<D> x = S_.blend(s.at.N, s.at.d1, s.at.d2, &dxi);
-    Touch<N> q;
-    q.friction = friction_;
-    q.normal = unit(cross(S_.blend(s.at.d1, s.d11, s.d12, &dxi), S_.blend(s.at.d2, s.d12, s.d22, &dxi)));
-    q.weight = flatWeight / dot(q.normal, plane.normal);
+  /// A point, so far as it does not depend on which slopes are wanted.
+  struct At {
+    ShapeAt s, m;
+    Eigen::Vector2d xi, eta;
+    Eigen::Matrix2d inverse;
+    Eigen::Matrix3d inverseAcross;
+    element::FaceShape linear;
+    Point3 x, t1, t2, n, moved{0, 0, 0}, slide{0, 0, 0}, pull{0, 0, 0};
+    double size, cosine, weight, gap;
+  };
 
-    const auto met = footAlong(master_, plain(x), plain(q.normal));
+  void point(const Vec2<T>& y, const T& flat) {
+    At p;
+    const auto foot = footOn(slave_, *rough_, {plain(y.x), plain(y.y)});
+    if (!foot) return;
+    p.xi = foot->at, p.inverse = foot->inverse;
+    if constexpr (slopes)
+      p.s = shapeAt(slave_, p.xi);
+    else
+      p.s.at = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, p.xi);
+    p.x = sum(slave_, p.s.at.N, slave_.now), p.t1 = sum(slave_, p.s.at.d1, slave_.now), p.t2 = sum(slave_, p.s.at.d2, slave_.now);
+    const Point3 across = p.t1.cross(p.t2);
+    p.size = across.norm(), p.n = across / p.size;
+    const auto met = footAlong(master_, p.x, p.n);
     if (!met) return;
-    const Eigen::Vector2d& eta = met->first.at;
-    const double gap = met->second;
-    if (!counts(slave_, xi, master_, eta, gap, plain(q.normal), reach_, out_)) return;
-    const auto m = shapeAt(master_, eta);
-    const Vec3<D> opposite = M_.blend(m.at.N, {}, {}, nullptr);
-    Vec3<D> r;
-    for (int k = 0; k < 3; ++k) r[k] = opposite[k] - x[k] - gap * q.normal[k];
-    const Eigen::Matrix3d& Ki = met->first.inverse;
-    Vec2<D> deta{constant(eta.x()), constant(eta.y())};
-    q.gap = constant(gap);
-    for (int k = 0; k < 3; ++k) {
-      deta.x.derivatives() -= Ki(0, k) * r[k].derivatives(), deta.y.derivatives() -= Ki(1, k) * r[k].derivatives();
-      q.gap.derivatives() -= Ki(2, k) * r[k].derivatives();
-    }
-    q.multiplier = multipliers<N>(slave_, xi, &dxi);
-    if (friction_) {  // the touching points' places at the start of the increment, as they move over the faces
-      const Point3 then = sum(slave_, s.at.N, slave_.before) - sum(master_, m.at.N, master_.before);
-      const Point3 s1 = sum(slave_, s.at.d1, slave_.before), s2 = sum(slave_, s.at.d2, slave_.before);
-      const Point3 m1 = sum(master_, m.at.d1, master_.before), m2 = sum(master_, m.at.d2, master_.before);
-      const Vec3<D> y2 = M_.blend(m.at.N, m.at.d1, m.at.d2, &deta);
-      for (int k = 0; k < 3; ++k) {
-        q.moved[k] = x[k] - y2[k] - then[k];
-        q.moved[k].derivatives() -= s1[k] * dxi.x.derivatives() + s2[k] * dxi.y.derivatives() - m1[k] * deta.x.derivatives() -
-                                    m2[k] * deta.y.derivatives();
-      }
-    }
-    struct Rows {
-      NodeRows<N> slave, master;
-      void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), master.addForce(f, o); }
-      void addUnit(const Point3& f, Eigen::MatrixXd::ColXpr c) const { slave.addUnit(f, c), master.addUnit(f, c); }
-    } const rows{{slave_, s, &dxi, 0, 1}, {master_, m, &deta, 3 * slave_.nodes, -1}};
-    std::array<double, 4> multiplier{};
-    for (size_t a = 0; a < 4; ++a) multiplier[a] = plain(q.multiplier[a]);
-    addMaster(slave_, master_, eta, plain(q.weight), multiplier, out_);
-    q.add(slave_, traction_, rows, out_);
+    p.eta = met->first.at, p.inverseAcross = met->first.inverse, p.gap = met->second;
+    if (!counts(slave_, p.xi, master_, p.eta, p.gap, p.n, reach_, out_)) return;
+    p.m.at = element::faceShape(master_.corners, master_.nodes > master_.corners, p.eta);
+    p.linear = element::faceShape(slave_.corners, false, p.xi);
+    p.cosine = p.n.dot(plain(rough_->normal)), p.weight = plain(flat) / p.cosine;
+    addValues(p);
+    if constexpr (slopes) addSlopes(p, y, flat);
   }
 
-  static D constant(double v) { return D(v, Eigen::Matrix<double, N, 1>::Zero()); }
+  void addValues(At& p) {
+    const auto& L = p.linear.N;
+    if (friction_) {  // from the touching points' places at the start of the increment
+      p.moved = p.x - sum(master_, p.m.at.N, master_.now) - sum(slave_, p.s.at.N, slave_.before) +
+                sum(master_, p.m.at.N, master_.before);
+      p.slide = p.moved - p.moved.dot(p.n) * p.n;
+    }
+    double pressure = 0;
+    Point3 q = Point3::Zero();
+    for (int A = 0; A < slave_.corners; ++A) {
+      const auto a = size_t(A);
+      const double w = L[a] * p.weight;
+      out_.kappa[a] += w, out_.gap[a] += w * p.gap, out_.slip[a] += w * p.slide;
+      for (int B = 0; B < slave_.corners; ++B) out_.mass(A, B) += w * L[size_t(B)];
+      pressure += w * traction_[a].pressure;
+      if (friction_) q += w * traction_[a].friction;
+    }
+    const auto corner = element::faceShape(master_.corners, false, p.eta).N;
+    for (int b = 0; b < master_.corners; ++b) {
+      const double w = corner[size_t(b)] * p.weight;
+      out_.area[b] += w;
+      for (int a = 0; a < slave_.corners; ++a) out_.onMaster(b, a) += w * L[size_t(a)];
+    }
+    out_.touched = true, out_.leastGap = std::min(out_.leastGap, p.gap);
+    if (!forces_) return;
+    p.pull = q - q.dot(p.n) * p.n + pressure * p.n;
+    const auto overNodes = [&](auto&& column, const Point3& f) {
+      for (int a = 0; a < slave_.nodes; ++a) column.template segment<3>(3 * a) += p.s.at.N[size_t(a)] * f;
+      for (int b = 0; b < master_.nodes; ++b) column.template segment<3>(behind_ + 3 * b) -= p.m.at.N[size_t(b)] * f;
+    };
+    overNodes(out_.force, p.pull);
+    for (int A = 0; A < slave_.corners; ++A) {
+      const double w = L[size_t(A)] * p.weight;
+      overNodes(out_.normal.col(A), w * p.n);
+      if (!friction_) continue;
+      for (int k = 0; k < 3; ++k) overNodes(out_.tangential.col(3 * A + k), w * (Point3::Unit(k) - p.n[k] * p.n));
+    }
+  }
+
+  /// How the plane turns and shifts, along its own axes.
+  void turnsOf(const Plane<T>& plane) {
+    const Point3 e1 = plain(plane.e1), e2 = plain(plane.e2), up = plain(plane.normal);
+    const auto along = [](const Vec3<T>& v, const Point3& d) {
+      return Row(d[0] * v[0].derivatives() + d[1] * v[1].derivatives() + d[2] * v[2].derivatives());
+    };
+    turn_ = along(plane.e1, e2), tilt1_ = along(plane.e1, up), tilt2_ = along(plane.e2, up);
+    shift1_ = along(plane.origin, e1), shift2_ = along(plane.origin, e2);
+    for (int k = 0; k < 3; ++k) up_[size_t(k)] = plane.normal[k].derivatives();
+  }
+
+  static Eigen::Matrix3d crossWith(const Point3& v) {
+    Eigen::Matrix3d m;
+    m << 0, -v.z(), v.y(), v.z(), 0, -v.x(), -v.y(), v.x(), 0;
+    return m;
+  }
+
+  void addSlopes(const At& p, const Vec2<T>& y, const T& flat) {
+    auto& b = *bunch_;
+    const int at = b.count;
+    const Point3 e1 = plain(rough_->e1), e2 = plain(rough_->e2), up = plain(rough_->normal), n = p.n;
+    const Point3 arm = p.x - plain(rough_->origin);
+    const auto& S = p.s.at;
+    // the point on the slave: its projection stays on y
+    Row r1 = arm.dot(e2) * turn_ + arm.dot(up) * tilt1_ - shift1_ - y.x.derivatives();
+    Row r2 = arm.dot(up) * tilt2_ - arm.dot(e1) * turn_ - shift2_ - y.y.derivatives();
+    for (int a = 0; a < slave_.nodes; ++a) {
+      r1.template segment<3>(3 * a) += S.N[size_t(a)] * e1;
+      r2.template segment<3>(3 * a) += S.N[size_t(a)] * e2;
+    }
+    auto xi1 = b.xi[0].col(at), xi2 = b.xi[1].col(at);
+    xi1 = -p.inverse(0, 0) * r1 - p.inverse(0, 1) * r2, xi2 = -p.inverse(1, 0) * r1 - p.inverse(1, 1) * r2;
+    // the normal: dn = Σ (N_a,1 turn1 + N_a,2 turn2) du_a + n1 dξ1 + n2 dξ2
+    const Eigen::Matrix3d level = Eigen::Matrix3d::Identity() - n * n.transpose();
+    const Eigen::Matrix3d turn1 = -level * crossWith(p.t2) / p.size, turn2 = level * crossWith(p.t1) / p.size;
+    const Point3 x12 = sum(slave_, p.s.d12, slave_.now), n1 = turn1 * sum(slave_, p.s.d11, slave_.now) + turn2 * x12,
+                 n2 = turn1 * x12 + turn2 * sum(slave_, p.s.d22, slave_.now);
+    // the weight
+    auto weight = b.weight.col(at);
+    const double ratio = p.weight / p.cosine;
+    weight = flat.derivatives() / p.cosine -
+             ratio * (up.dot(n1) * xi1 + up.dot(n2) * xi2 + n[0] * up_[0] + n[1] * up_[1] + n[2] * up_[2]);
+    const Point3 up1 = ratio * (turn1.transpose() * up), up2 = ratio * (turn2.transpose() * up);
+    for (int a = 0; a < slave_.nodes; ++a) weight.template segment<3>(3 * a) -= S.d1[size_t(a)] * up1 + S.d2[size_t(a)] * up2;
+    // the point on the master and the gap
+    const auto& M = p.m.at;
+    const Eigen::Matrix3d& Ki = p.inverseAcross;
+    const Point3 k1 = Ki * (p.t1 + p.gap * n1), k2 = Ki * (p.t2 + p.gap * n2);
+    const Eigen::Matrix3d K1 = p.gap * Ki * turn1, K2 = p.gap * Ki * turn2;
+    Eigen::Matrix<double, rows, 3> foot;  // of η1, η2 and the gap
+    for (int k = 0; k < 3; ++k) foot.col(k) = k1[k] * xi1 + k2[k] * xi2;
+    for (int a = 0; a < slave_.nodes; ++a)
+      foot.template block<3, 3>(3 * a, 0) += (S.N[size_t(a)] * Ki + S.d1[size_t(a)] * K1 + S.d2[size_t(a)] * K2).transpose();
+    for (int c = 0; c < master_.nodes; ++c) foot.template block<3, 3>(behind_ + 3 * c, 0) -= M.N[size_t(c)] * Ki.transpose();
+    b.eta[0].col(at) = foot.col(0), b.eta[1].col(at) = foot.col(1);
+    b.moment.col(at) = p.gap * weight + p.weight * foot.col(2);
+    for (int A = 0; A < slave_.corners; ++A) {
+      b.linear(at, A) = p.linear.N[size_t(A)];
+      b.rises[0](at, A) = p.weight * p.linear.d1[size_t(A)], b.rises[1](at, A) = p.weight * p.linear.d2[size_t(A)];
+    }
+    b.gap[at] = p.gap;
+    if (friction_) addSlide(p, level, {turn1, turn2}, {n1, n2}, foot);
+    if (loaded_) addPull(p, level, {turn1, turn2}, {n1, n2});
+    if (++b.count == Bunch<N>::most) gather();
+  }
+
+  using Turns = std::array<Eigen::Matrix3d, 2>;
+  using Bends = std::array<Point3, 2>;
+
+  /// Of W times the slip along the face.
+  void addSlide(const At& p, const Eigen::Matrix3d& level, const Turns& turn, const Bends& bend,
+                const Eigen::Matrix<double, rows, 3>& foot) {
+    auto& b = *bunch_;
+    const int at = b.count;
+    const auto &S = p.s.at, &M = p.m.at;
+    const auto shifted = [](const SpaceFace& f, const std::array<double, 8>& w) {
+      return Point3(sum(f, w, f.now) - sum(f, w, f.before));
+    };
+    // d(slip) = level d(moved) + C dn
+    const Eigen::Matrix3d C = -p.n * p.moved.transpose() - p.moved.dot(p.n) * Eigen::Matrix3d::Identity();
+    const Point3 s1 = p.weight * (level * shifted(slave_, S.d1) + C * bend[0]),
+                 s2 = p.weight * (level * shifted(slave_, S.d2) + C * bend[1]), m1 = p.weight * (level * shifted(master_, M.d1)),
+                 m2 = p.weight * (level * shifted(master_, M.d2));
+    const Eigen::Matrix3d C1 = p.weight * C * turn[0], C2 = p.weight * C * turn[1], straight = p.weight * level;
+    for (int k = 0; k < 3; ++k) {
+      auto column = b.slide[size_t(k)].col(at);
+      column = p.slide[k] * b.weight.col(at) + s1[k] * b.xi[0].col(at) + s2[k] * b.xi[1].col(at) - m1[k] * foot.col(0) -
+               m2[k] * foot.col(1);
+      for (int a = 0; a < slave_.nodes; ++a)
+        column.template segment<3>(3 * a) +=
+            (S.N[size_t(a)] * straight.row(k) + S.d1[size_t(a)] * C1.row(k) + S.d2[size_t(a)] * C2.row(k)).transpose();
+      for (int c = 0; c < master_.nodes; ++c)
+        column.template segment<3>(behind_ + 3 * c) -= M.N[size_t(c)] * straight.row(k).transpose();
+    }
+    b.slip.row(at) = p.slide.transpose();
+  }
+
+  /// Of W times the traction, q = (P - t·n) n + t.
+  void addPull(const At& p, const Eigen::Matrix3d& level, const Turns& turn, const Bends& bend) {
+    auto& b = *bunch_;
+    const int at = b.count, nodes = slave_.nodes;
+    const auto &S = p.s.at, &M = p.m.at;
+    const auto of = [&](const std::array<double, 8>& w) {  // traction with these weights of the corners
+      double pressure = 0;
+      Point3 t = Point3::Zero();
+      for (size_t a = 0; a < size_t(slave_.corners); ++a) {
+        pressure += w[a] * traction_[a].pressure;
+        if (friction_) t += w[a] * traction_[a].friction;
+      }
+      return std::pair{pressure, t};
+    };
+    const auto [pressure, t] = of(p.linear.N);
+    const auto [pressure1, t1] = of(p.linear.d1);
+    const auto [pressure2, t2] = of(p.linear.d2);
+    const Eigen::Matrix3d B = p.weight * ((pressure - t.dot(p.n)) * Eigen::Matrix3d::Identity() - p.n * t.transpose());
+    const Point3 q = pressure * p.n + level * t;
+    const Point3 q1 = p.weight * (pressure1 * p.n + level * t1) + B * bend[0],
+                 q2 = p.weight * (pressure2 * p.n + level * t2) + B * bend[1];
+    const Eigen::Matrix3d B1 = B * turn[0], B2 = B * turn[1];
+    for (int k = 0; k < 3; ++k) {
+      auto column = b.force[size_t(k)].col(at);
+      column = q[k] * b.weight.col(at) + q1[k] * b.xi[0].col(at) + q2[k] * b.xi[1].col(at);
+      for (int a = 0; a < nodes; ++a)
+        column.template segment<3>(3 * a) += (S.d1[size_t(a)] * B1.row(k) + S.d2[size_t(a)] * B2.row(k)).transpose();
+    }
+    b.pull.row(at) = p.pull.transpose();
+    for (int a = 0; a < nodes; ++a)
+      b.shape(at, a) = S.N[size_t(a)], b.slope[0](at, a) = S.d1[size_t(a)], b.slope[1](at, a) = S.d2[size_t(a)];
+    for (int c = 0; c < master_.nodes; ++c)
+      b.shape(at, nodes + c) = -M.N[size_t(c)], b.slope[0](at, nodes + c) = -M.d1[size_t(c)],
+                          b.slope[1](at, nodes + c) = -M.d2[size_t(c)];
+  }
+
+  /// Adds the bunch to the integrals.
+  void gather() {
+    auto& b = *bunch_;
+    const int m = b.count, corners = slave_.corners, dofs = out_.dofs;
+    if (m == 0) return;
+    const auto onCorners = [&](auto&& to, const auto& straight, const auto& factor) {  // Σ N_A d(f W) + f W dN_A
+      to.noalias() += straight.topLeftCorner(dofs, m) * b.linear.topLeftCorner(m, corners);
+      for (size_t j = 0; j < 2; ++j)
+        to.noalias() += b.xi[j].topLeftCorner(dofs, m) * (factor.asDiagonal() * b.rises[j].topLeftCorner(m, corners)).eval();
+    };
+    onCorners(out_.dKappa, b.weight, Eigen::VectorXd::Ones(m));
+    onCorners(out_.dGap, b.moment, b.gap.head(m));
+    for (int k = 0; friction_ && k < 3; ++k) {
+      const Eigen::VectorXd slip = b.slip.col(k).head(m);
+      Eigen::Matrix<double, Eigen::Dynamic, 4> to = Eigen::Matrix<double, Eigen::Dynamic, 4>::Zero(dofs, 4);
+      onCorners(to.leftCols(corners), b.slide[size_t(k)], slip);
+      for (int A = 0; A < corners; ++A) out_.dSlip.col(3 * A + k) += to.col(A);
+    }
+    const int own = slave_.nodes, all = own + master_.nodes;
+    for (int k = 0; loaded_ && k < 3; ++k) {
+      auto to = b.gathered.middleCols(k * all, all);
+      to.noalias() += b.force[size_t(k)].leftCols(m) * b.shape.topRows(m);
+      const Eigen::VectorXd pull = b.pull.col(k).head(m);
+      for (size_t j = 0; j < 2; ++j) {
+        const Eigen::MatrixXd pulled = pull.asDiagonal() * b.slope[j].topRows(m);
+        to.leftCols(own).noalias() += b.xi[j].leftCols(m) * pulled.leftCols(own);
+        to.rightCols(all - own).noalias() += b.eta[j].leftCols(m) * pulled.rightCols(all - own);
+      }
+    }
+    b.count = 0;
+  }
 
   const SpaceFace &slave_, &master_;
-  DualFace<N> S_, M_;
-  const std::array<CornerTraction, 4>& traction_;
+  int behind_;  ///< first dof of the master
+  std::array<CornerTraction, 4> traction_;
   double reach_;
-  bool friction_;
+  bool friction_, loaded_ = false, forces_ = false;
   FaceIntegral& out_;
-  const Plane<double>* rough_ = nullptr;  // the slave's plane in plain numbers
+  const Plane<double>* rough_ = nullptr;  ///< the slave's plane in plain numbers
+  Row turn_, tilt1_, tilt2_, shift1_, shift2_;
+  std::array<Row, 3> up_;
+  Bunch<rows>* bunch_ = nullptr;
 };
 
 /// Of faces that look the same way none touches the other.
@@ -264,41 +477,17 @@ bool faceEachOther(const SpaceFace& slave, const SpaceFace& master) {
 
 bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out) {
   if (!faceEachOther(slave, master)) return false;
-  const Rough rough(slave, master);
-  if (!rough.overlaps()) return false;
-  out = {};
-  out.corners = slave.corners;
-  for (auto& s : out.slip) s.setZero();
-  const Point3 across = plain(rough.plane.normal);
-  overEach(rough.overlap, rough.area, rough.fine, [&](const Vec2<double>& y, double flatWeight) {
-    const auto foot = footOn(slave, rough.plane, y);
-    if (!foot) return;
-    const auto s = element::faceShape(slave.corners, slave.nodes > slave.corners, foot->at);
-    const Point3 normal = sum(slave, s.d1, slave.now).cross(sum(slave, s.d2, slave.now)).normalized();
-    const auto met = footAlong(master, sum(slave, s.N, slave.now), normal);
-    if (!met || !counts(slave, foot->at, master, met->first.at, met->second, normal, reach, out)) return;
-    const double weight = flatWeight / normal.dot(across), gap = met->second;
-    const auto shape = element::faceShape(slave.corners, false, foot->at).N;
-    std::array<double, 4> multiplier{};
-    for (size_t a = 0; a < size_t(slave.corners); ++a) {
-      multiplier[a] = shape[a];
-      out.kappa[a] += multiplier[a] * weight, out.gap[a] += multiplier[a] * weight * gap;
-      for (int b = 0; b < slave.corners; ++b) out.mass(int(a), b) += multiplier[a] * weight * shape[size_t(b)];
-    }
-    addMaster(slave, master, met->first.at, weight, multiplier, out);
-    out.touched = true, out.leastGap = std::min(out.leastGap, gap);
-  });
-  out.lookedOver = out.kappa, out.distance = out.gap;
-  return out.touched || out.leastGap < 1e300;
+  return Facing<0>(slave, master, nullptr, reach, false, out).run();
 }
 
 bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
-                    bool friction, FaceIntegral& out) {
+                    bool friction, FaceIntegral& out, bool slopes) {
   if (!faceEachOther(slave, master)) return false;
   const int dofs = 3 * (slave.nodes + master.nodes);
-  if (dofs <= 24) return Facing<24>(slave, master, traction, reach, friction, out).run();
-  if (dofs <= 36) return Facing<36>(slave, master, traction, reach, friction, out).run();
-  return Facing<48>(slave, master, traction, reach, friction, out).run();
+  if (!slopes) return Facing<0>(slave, master, &traction, reach, friction, out).run();
+  if (dofs <= 24) return Facing<24>(slave, master, &traction, reach, friction, out).run();
+  if (dofs <= 36) return Facing<36>(slave, master, &traction, reach, friction, out).run();
+  return Facing<48>(slave, master, &traction, reach, friction, out).run();
 }
 
 }  // namespace anvil::contact

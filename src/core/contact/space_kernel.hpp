@@ -46,12 +46,12 @@ struct FaceIntegral {
   std::array<double, 4> lookedOver{}, distance{};  ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
 };
 
-/// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap.
+/// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap. Without `slopes`
+/// derivatives are left at zero, a fraction of the work.
 bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
-                    bool friction, FaceIntegral& out);
+                    bool friction, FaceIntegral& out, bool slopes = true);
 
-/// The same where nothing touches: the values alone, of tractions that are zero and without slopes (no dofs). A fraction of the
-/// work.
+/// The same where nothing touches: the values alone, of tractions that are zero, without slips or forces (no dofs).
 bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out);
 
 /// Place of a rigid body in space: translation, then rotation vector, now and at the start of the increment.

@@ -89,7 +89,7 @@ struct NodeRows {
   }
 };
 
-inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool friction) {
+inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool friction, bool slopes = true) {
   out = {};
   out.dofs = dofs, out.corners = slave.corners;
   for (auto& s : out.slip) s.setZero();
@@ -97,7 +97,7 @@ inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool fric
   if (friction)
     for (auto* m : {&out.dSlip, &out.tangential}) *m = Eigen::MatrixXd::Zero(dofs, 3 * slave.corners);
   out.force = Eigen::VectorXd::Zero(dofs);
-  out.stiffness = Eigen::MatrixXd::Zero(dofs, dofs);
+  if (slopes) out.stiffness = Eigen::MatrixXd::Zero(dofs, dofs);
 }
 
 /// Linear shape functions of the slave's corners at a point.

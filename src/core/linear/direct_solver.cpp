@@ -22,6 +22,7 @@ struct DirectSolver::Data {
   DMUMPS_STRUC_C mumps{};
   bool live = false, symmetric = false;
   const SparsePattern* pattern = nullptr;
+  int size = 0;                        ///< of the pattern as it was analysed
   std::unique_ptr<Cholesky> cholesky;  ///< for positive definite matrices
   bool definite = false;               ///< the last factors are Cholesky's
   int resting = 0;                     ///< factorisations for which Cholesky is not tried, after one that failed
@@ -122,7 +123,7 @@ void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
   demandWorkSpace();
   auto& d = *data_;
   d.close();
-  d.pattern = &p, d.symmetric = symmetric, d.definite = false, d.resting = 0;
+  d.pattern = &p, d.size = p.size(), d.symmetric = symmetric, d.definite = false, d.resting = 0;
   d.order.clear();
   if (p.size() > 50)
     d.order = nestedDissection(p);
@@ -171,6 +172,15 @@ void DirectSolver::analyseGeneral() {
 }
 
 double DirectSolver::estimatedMemory() const { return data_->live ? data_->mumps.infog[15] : data_->cholesky->memory(); }
+
+FactorCost DirectSolver::cost() const {
+  const auto& d = *data_;
+  if (d.definite || !d.live) return {d.cholesky->entries(), d.cholesky->operations()};
+  const int entries = d.mumps.infog[19];  // in millions where it is negative
+  return {entries < 0 ? -1e6 * entries : double(entries), d.mumps.rinfog[0]};
+}
+
+int DirectSolver::equations() const { return data_->size; }
 
 void DirectSolver::factor(const std::vector<double>& values) {
   auto& d = *data_;

@@ -44,6 +44,9 @@ class DirectSolver {
   bool symmetric() const;
   /// Memory that the factors of the analysed pattern are expected to take, MB.
   double estimatedMemory() const;
+  /// Of the last factorisation, as analysed.
+  FactorCost cost() const;
+  int equations() const;
 
  private:
   void analyseGeneral();

@@ -35,6 +35,7 @@ void Assembly::setConstraints(const Constraints& constraints) {
   covered_.clear();
   pattern_ = {}, freshSize_ = 0;
   analysed_ = false;
+  solver_.forget();
 }
 
 Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, double ahead) {
@@ -234,11 +235,18 @@ Evaluation Assembly::evaluate(const VectorXd& u, const LoadLevel& level, bool ta
   return e;
 }
 
+/// Lets the solver do something, and notes how long it took.
+template <class Act>
+void Assembly::withSolver(const Act& act) {
+  if (!analysed_) solver_.analyseNext(pattern_, symmetric_), analysed_ = true;
+  const double factoring = solver_.factoring, solving = solver_.solving;
+  act();
+  timing.factorisation += solver_.factoring - factoring, timing.solution += solver_.solving - solving;
+}
+
 void Assembly::factor() {
-  Stopwatch watch{timing.factorisation};
   if (pattern_.size() == 0) return;
-  if (!analysed_) solver_.analyse(pattern_, symmetric_), analysed_ = true;
-  solver_.factor(values_);
+  withSolver([&] { solver_.factor(values_); });
 }
 
 VectorXd Assembly::diagonal() const {
@@ -253,18 +261,21 @@ void Assembly::addToDiagonal(const VectorXd& d) {
 
 VectorXd Assembly::solve() {
   if (pattern_.size() == 0) return VectorXd();  // everything is prescribed
-  factor();
-  Stopwatch watch{timing.solution};
   ++timing.iterations;
   VectorXd x = rhs_;
-  solver_.solve(x);
+  withSolver([&] { solver_.solve(values_, x); });
+  return x;
+}
+
+VectorXd Assembly::throughFactors(VectorXd x) {
+  if (pattern_.size() == 0) return VectorXd();
+  withSolver([&] { solver_.throughFactors(x); });
   return x;
 }
 
 VectorXd Assembly::solveAgain(VectorXd x) {
   if (pattern_.size() == 0) return VectorXd();
-  Stopwatch watch{timing.solution};
-  solver_.solve(x);
+  withSolver([&] { solver_.solveAgain(values_, x); });
   return x;
 }
 

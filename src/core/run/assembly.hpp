@@ -3,7 +3,7 @@
 #include <set>
 #include <vector>
 
-#include "core/linear/direct_solver.hpp"
+#include "core/linear/reusing_solver.hpp"
 #include "core/problem/problem.hpp"
 #include "core/run/constraints.hpp"
 
@@ -65,15 +65,19 @@ class Assembly {
 
   /// Factorises the matrix at hand.
   void factor();
+  /// The next matrix is factorised: what follows does not depend on what was solved before.
+  void forgetFactors() { solver_.forget(); }
+  /// Solves with the factors at hand, be they of this matrix or of an earlier one of the increment.
+  VectorXd throughFactors(VectorXd rightHandSide);
   VectorXd diagonal() const;              ///< of the matrix, per equation
   void addToDiagonal(const VectorXd& d);  ///< per equation
-  /// Factorises and solves for the free corrections.
+  /// Solves for the free corrections, by factors of this matrix or of an earlier one.
   VectorXd solve();
-  /// Solves for another right-hand side with the factors at hand.
+  /// Solves for another right-hand side with the same matrix.
   VectorXd solveAgain(VectorXd rightHandSide);
   /// Negative pivots of the last factorisation; of an unsymmetric matrix 1 when their number is odd, else 0.
-  int negativePivots() const { return pattern_.size() ? solver_.negativePivots() : 0; }
-  const std::vector<int>& nullEquations() const { return solver_.nullPivots(); }
+  int negativePivots() const { return pattern_.size() ? solver_.factors().negativePivots() : 0; }
+  const std::vector<int>& nullEquations() const { return solver_.factors().nullPivots(); }
   /// Node and axis of an equation; for a body or multiplier -1 and the dof.
   int nodeOfEquation(int equation, int& axis) const;
   bool symmetric() const { return symmetric_; }
@@ -86,6 +90,8 @@ class Assembly {
     std::vector<std::vector<int>> colours;  ///< cells that share no node
     std::vector<int> position;              ///< per cell, per (i, j): place in values, -1
   };
+  template <class Act>
+  void withSolver(const Act& act);
   void colourBlocks();
   /// The pattern of the elements and of these couplings alone.
   void buildPattern(std::vector<std::vector<int>> cliques);
@@ -114,7 +120,7 @@ class Assembly {
   std::vector<std::vector<element::Rounding>> rounding_;  ///< per block and cell
   size_t freshSize_ = 0;                                  ///< entries of the pattern when it was made, with the first couplings
   std::set<std::vector<int>> covered_;                    ///< couplings known to be in the pattern
-  linear::DirectSolver solver_;
+  linear::ReusingSolver solver_;
   bool symmetric_ = false, analysed_ = false;
   VectorXd residual_, external_, rhs_, viscous_;
   VectorXd shift_;  ///< of the residual, with the pressures foreseen

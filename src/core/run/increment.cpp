@@ -97,6 +97,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
   for (auto& pair : p_.pairs) pair.setHardness(stages.front());
   const auto m = level(stride);
   setContacts(stride);
+  assembly_.forgetFactors();
   for (auto& b : p_.blocks) b->reject();
   for (auto& s : p_.slender) s.cells->reject();
   auto [trial, pull, predict] = departure(stride);

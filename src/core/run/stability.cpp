@@ -23,7 +23,7 @@ bool Run::isUnstable() {
   if (fresh) softest_ = VectorXd::LinSpaced(n, 0, n).unaryExpr([](double k) { return std::sin(k * k) + 0.1; }).normalized();
   bool turned = false;
   for (int round = 0; round < (fresh ? 8 : 2); ++round) {
-    VectorXd gives = assembly_.solveAgain(softest_);
+    VectorXd gives = assembly_.throughFactors(softest_);
     const double size = gives.norm();
     if (!(size > 0) || !std::isfinite(size)) return softest_ = {}, false;
     turned = softest_.dot(gives) < 0, softest_ = gives / size;
@@ -34,7 +34,7 @@ bool Run::isUnstable() {
 void Run::preferStable(const Stride& stride, Attempt& a) {
   if (unstable_ || !isUnstable()) return;
   assembly_.evaluate(trial_, level(stride), true, false, false,
-                     nullptr);  // the factors at hand are those before the last correction
+                     nullptr);  // the factors at hand are those of an earlier iteration
   assembly_.factor();
   if (!isUnstable()) return;
   const auto mode = findSoftMode();
@@ -60,7 +60,7 @@ void Run::preferStable(const Stride& stride, Attempt& a) {
 
 Run::SoftWay Run::findSoftMode() {
   const auto mode =
-      linear::softestMode(constraints_->equations(), [&](VectorXd x) { return assembly_.solveAgain(std::move(x)); });
+      linear::softestMode(constraints_->equations(), [&](VectorXd x) { return assembly_.throughFactors(std::move(x)); });
   if (mode.direction.size() == 0) return {};
   SoftWay found{VectorXd::Zero(p_.dofs()),
                 2 * std::abs(mode.curvature) / mode.direction.cwiseAbs2().dot(assembly_.diagonal().cwiseAbs())};

@@ -1,0 +1,113 @@
+#include "core/linear/reusing_solver.hpp"
+
+#include <Eigen/SparseCore>
+#include <algorithm>
+#include <chrono>
+#include <unsupported/Eigen/IterativeSolvers>
+
+namespace anvil::linear {
+namespace {
+
+using Clock = std::chrono::steady_clock;
+struct Watch {
+  double& total;
+  Clock::time_point start = Clock::now();
+  ~Watch() { total += std::chrono::duration<double>(Clock::now() - start).count(); }
+};
+
+/// Of the correction: Newton's iterations take no notice of what is left.
+constexpr double accuracy = 1e-9;
+constexpr int mostIterations = 40, fewestWorthTrying = 3;
+/// Operations of dense factorisation in the time of one of a solution, which waits for memory.
+constexpr double denseFaster = 12;
+
+using Rows = Eigen::SparseMatrix<double, Eigen::RowMajor>;
+
+/// Factors as Eigen's iterative solvers take a preconditioner.
+class Factors {
+ public:
+  void use(DirectSolver& direct) { direct_ = &direct; }
+  template <class M>
+  Factors& analyzePattern(const M&) {
+    return *this;
+  }
+  template <class M>
+  Factors& factorize(const M&) {
+    return *this;
+  }
+  template <class M>
+  Factors& compute(const M&) {
+    return *this;
+  }
+  Eigen::VectorXd solve(Eigen::VectorXd b) const {
+    direct_->solve(b);
+    return b;
+  }
+  Eigen::ComputationInfo info() const { return Eigen::Success; }
+
+ private:
+  DirectSolver* direct_ = nullptr;
+};
+
+}  // namespace
+
+void ReusingSolver::analyseNext(const SparsePattern& pattern, bool symmetric) {
+  if (pattern_ && pattern.size() != direct_.equations()) kept_ = false;
+  pattern_ = &pattern, symmetric_ = symmetric, due_ = true;
+}
+
+void ReusingSolver::forget() { kept_ = false, resting_ = 0; }
+
+void ReusingSolver::factor(const std::vector<double>& values) {
+  const Watch watch{factoring};
+  if (due_) direct_.analyse(*pattern_, symmetric_), due_ = false;
+  kept_ = false;  // while they are being made
+  direct_.factor(values);
+  const auto cost = direct_.cost();
+  const double once = 4 * cost.entries + 4 * double(pattern_->column.size());
+  kept_ = true, age_ = 0, iterations_ = 0, price_ = spent_ = cost.operations / denseFaster / std::max(once, 1.);
+}
+
+void ReusingSolver::solve(const std::vector<double>& values, Eigen::VectorXd& rhs) {
+  const int most = int(std::min<double>(mostIterations, 0.6 * price_));
+  const bool sound = kept_ && direct_.nullPivots().empty() && most >= fewestWorthTrying;
+  // as long as the next system costs less than the mean so far
+  const bool pays = iterations_ + 1 < spent_ / (age_ + 1);
+  if (sound && resting_-- <= 0 && pays) {
+    if (iterate(values, rhs, most)) {
+      ++age_, spent_ += iterations_, patience_ = 1, resting_ = 0;
+      return;
+    }
+    resting_ = patience_, patience_ = std::min(2 * patience_, 16);
+  }
+  factor(values);
+  throughFactors(rhs);
+}
+
+void ReusingSolver::throughFactors(Eigen::VectorXd& rhs) {
+  const Watch watch{solving};
+  direct_.solve(rhs);
+}
+
+void ReusingSolver::solveAgain(const std::vector<double>& values, Eigen::VectorXd& rhs) {
+  if (age_ > 0 && !iterate(values, rhs, mostIterations)) factor(values);
+  if (age_ == 0) throughFactors(rhs);
+}
+
+bool ReusingSolver::iterate(const std::vector<double>& values, Eigen::VectorXd& rhs, int most) {
+  const Watch watch{solving};
+  const auto& p = *pattern_;
+  const Eigen::Map<const Rows> matrix(p.size(), p.size(), Eigen::Index(p.column.size()), p.start.data(), p.column.data(),
+                                      values.data());
+  Eigen::GMRES<Rows, Factors> gmres;
+  gmres.preconditioner().use(direct_);
+  gmres.compute(matrix);
+  gmres.setTolerance(accuracy), gmres.setMaxIterations(most), gmres.set_restart(most);
+  const Eigen::VectorXd x = gmres.solve(rhs);
+  iterations_ = int(gmres.iterations());
+  if (!(gmres.error() <= accuracy) || !x.allFinite()) return false;
+  rhs = x;
+  return true;
+}
+
+}  // namespace anvil::linear

@@ -1,0 +1,40 @@
+// The linear systems of Newton's iterations, one after the other: by factors of their own, or by GMRES with those of an earlier
+// system (Y. Saad, M. Schultz, SIAM J. Sci. Stat. Comp. 7, 1986; preconditioned from the left, so that what it converges in is
+// the correction), whichever is expected to cost less. Which it is follows from counts alone, never from clocks: runs repeat.
+#pragma once
+#include "core/linear/direct_solver.hpp"
+
+namespace anvil::linear {
+
+class ReusingSolver {
+ public:
+  /// The next factorisation begins with an analysis; the pattern must outlive the solver's use.
+  void analyseNext(const SparsePattern& pattern, bool symmetric);
+  /// The next system gets factors of its own.
+  void forget();
+  /// Throws Error as DirectSolver does.
+  void factor(const std::vector<double>& values);
+  /// Solves in place.
+  void solve(const std::vector<double>& values, Eigen::VectorXd& rhs);
+  /// Another right-hand side of the system that was solved or factorised last.
+  void solveAgain(const std::vector<double>& values, Eigen::VectorXd& rhs);
+
+  /// Solves in place with the factors at hand, whichever system they are of.
+  void throughFactors(Eigen::VectorXd& rhs);
+  const DirectSolver& factors() const { return direct_; }
+
+  double factoring = 0, solving = 0;  ///< seconds so far
+
+ private:
+  bool iterate(const std::vector<double>& values, Eigen::VectorXd& rhs, int most);
+  DirectSolver direct_;
+  const SparsePattern* pattern_ = nullptr;
+  bool symmetric_ = false, due_ = false, kept_ = false;
+  int age_ = 0;                     ///< systems solved since the factors were made
+  int iterations_ = 0;              ///< of the last of them
+  double spent_ = 0;                ///< on the factors and since, in iterations
+  double price_ = 0;                ///< of factors, in iterations
+  int resting_ = 0, patience_ = 1;  ///< systems that get factors after one that could not do without; how many next time
+};
+
+}  // namespace anvil::linear
