@@ -3,7 +3,8 @@
 #include <Eigen/SparseCore>
 #include <algorithm>
 #include <chrono>
-#include <unsupported/Eigen/IterativeSolvers>
+
+#include "core/linear/gmres.hpp"
 
 namespace anvil::linear {
 namespace {
@@ -16,38 +17,12 @@ struct Watch {
 };
 
 /// Of the correction: Newton's iterations take no notice of what is left.
-constexpr double accuracy = 1e-9;
-constexpr int mostIterations = 40, fewestWorthTrying = 3;
-/// Operations of dense factorisation in the time of one of a solution, which waits for memory.
-constexpr double denseFaster = 12;
+constexpr double accuracy = 1e-7;
+constexpr int mostIterations = 40, fewestWorthTrying = 4;
+/// Operations of dense factorisation in the time of one of a solution, which waits for memory; as measured, on the low side.
+constexpr double denseFaster = 8;
 
 using Rows = Eigen::SparseMatrix<double, Eigen::RowMajor>;
-
-/// Factors as Eigen's iterative solvers take a preconditioner.
-class Factors {
- public:
-  void use(DirectSolver& direct) { direct_ = &direct; }
-  template <class M>
-  Factors& analyzePattern(const M&) {
-    return *this;
-  }
-  template <class M>
-  Factors& factorize(const M&) {
-    return *this;
-  }
-  template <class M>
-  Factors& compute(const M&) {
-    return *this;
-  }
-  Eigen::VectorXd solve(Eigen::VectorXd b) const {
-    direct_->solve(b);
-    return b;
-  }
-  Eigen::ComputationInfo info() const { return Eigen::Success; }
-
- private:
-  DirectSolver* direct_ = nullptr;
-};
 
 }  // namespace
 
@@ -69,7 +44,7 @@ void ReusingSolver::factor(const std::vector<double>& values) {
 }
 
 void ReusingSolver::solve(const std::vector<double>& values, Eigen::VectorXd& rhs) {
-  const int most = int(std::min<double>(mostIterations, 0.6 * price_));
+  const int most = int(std::min<double>(mostIterations, 0.8 * price_));
   const bool sound = kept_ && direct_.nullPivots().empty() && most >= fewestWorthTrying;
   // as long as the next system costs less than the mean so far
   const bool pays = iterations_ + 1 < spent_ / (age_ + 1);
@@ -99,13 +74,16 @@ bool ReusingSolver::iterate(const std::vector<double>& values, Eigen::VectorXd& 
   const auto& p = *pattern_;
   const Eigen::Map<const Rows> matrix(p.size(), p.size(), Eigen::Index(p.column.size()), p.start.data(), p.column.data(),
                                       values.data());
-  Eigen::GMRES<Rows, Factors> gmres;
-  gmres.preconditioner().use(direct_);
-  gmres.compute(matrix);
-  gmres.setTolerance(accuracy), gmres.setMaxIterations(most), gmres.set_restart(most);
-  const Eigen::VectorXd x = gmres.solve(rhs);
-  iterations_ = int(gmres.iterations());
-  if (!(gmres.error() <= accuracy) || !x.allFinite()) return false;
+  const auto apply = [&](const Eigen::VectorXd& v) {
+    Eigen::VectorXd y = matrix * v;
+    direct_.solve(y);
+    return y;
+  };
+  Eigen::VectorXd b = rhs, x;
+  direct_.solve(b);
+  const auto result = gmres(apply, b, accuracy, most, x);
+  iterations_ = result.iterations + 1;
+  if (!result.converged || !x.allFinite()) return false;
   rhs = x;
   return true;
 }
