@@ -133,7 +133,7 @@ TEST_P(Faces, WithoutSlopesAllElseIsTheSame) {
          master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
     FaceIntegral whole, values;
     ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, whole));
-    ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, values, false));
+    ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, values, Depend::rows));
     EXPECT_GT(whole.force.norm(), 0.1);
     EXPECT_LT((values.force - whole.force).norm(), 1e-12 * whole.force.norm());
     EXPECT_LT((values.normal - whole.normal).norm(), 1e-12 * whole.normal.norm());

@@ -1,6 +1,7 @@
 // The overlap of two faces: projection on a plane, clipping, and the points of triangles.
 #pragma once
 #include <algorithm>
+#include <boost/container/small_vector.hpp>
 #include <cmath>
 #include <vector>
 
@@ -9,12 +10,15 @@
 namespace anvil::contact {
 
 template <class T>
-using Polygon = std::vector<Vec2<T>>;
+using Polygon = boost::container::small_vector<Vec2<T>, 18>;
+
+template <class T>
+using Outline = boost::container::small_vector<Vec3<T>, 8>;
 
 /// Outline of a face: corners and mid-side nodes in turn.
 template <class T, class Node>
-std::vector<Vec3<T>> outlineOf(const SpaceFace& f, const Node& node) {
-  std::vector<Vec3<T>> line;
+Outline<T> outlineOf(const SpaceFace& f, const Node& node) {
+  Outline<T> line;
   for (int i = 0; i < f.corners; ++i) {
     line.push_back(node(i));
     if (f.nodes > f.corners) line.push_back(node(f.corners + i));
@@ -31,7 +35,8 @@ Polygon<T> clipped(Polygon<T> subject, const Polygon<T>& clipper, double toleran
     const T ex = T(b.x - a.x), ey = T(b.y - a.y);
     const double length = std::hypot(plain(ex), plain(ey));
     const auto side = [&](const Vec2<T>& p) { return T(ex * (p.y - a.y) - ey * (p.x - a.x)); };
-    std::vector<double> off;  // of the corners, in plain numbers: slopes are needed only where an edge is crossed
+    boost::container::small_vector<double, 18>
+        off;  // of the corners, in plain numbers: slopes are needed only where an edge is crossed
     for (const auto& p : subject) off.push_back(plain(ex) * (plain(p.y) - plain(a.y)) - plain(ey) * (plain(p.x) - plain(a.x)));
     Polygon<T> kept;
     for (size_t i = 0; i < subject.size(); ++i) {
@@ -65,7 +70,7 @@ double areaOf(const Polygon<T>& p) {
 template <class T>
 struct Plane {
   Vec3<T> origin, e1, e2, normal;
-  Plane(const SpaceFace& f, const std::vector<Vec3<T>>& corner) {
+  Plane(const SpaceFace& f, const Outline<T>& corner) {
     normal = f.corners == 3 ? cross(minus(corner[1], corner[0]), minus(corner[2], corner[0]))
                             : cross(minus(corner[2], corner[0]), minus(corner[3], corner[1]));
     normal = unit(normal);
@@ -82,7 +87,7 @@ struct Plane {
 };
 
 template <class T>
-Polygon<T> projected(const Plane<T>& plane, const std::vector<Vec3<T>>& line, bool reverse) {
+Polygon<T> projected(const Plane<T>& plane, const Outline<T>& line, bool reverse) {
   Polygon<T> p;
   for (const auto& x : line) p.push_back(plane(x));
   if (reverse) std::reverse(p.begin(), p.end());

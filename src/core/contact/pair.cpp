@@ -150,7 +150,7 @@ void Pair::meetWhereClosest(When when) {
 
 Pair::Initial Pair::measureInitial(const Configuration& c) {
   Initial result;
-  integrate(c, nullptr, &result.closest);
+  integrate(c, nullptr, &result.closest, Wanted::forces);
   for (size_t a = 0; a < corners_.size(); ++a) closed_[a] = 0, initialOverlap_[a] = 0;
   now_ = old_;
   if (setup_.closeWithin > 0) closeSmoothly();
@@ -174,7 +174,7 @@ Pair::Initial Pair::measureInitial(const Configuration& c) {
 
 void Pair::holdWhatTouches(const Configuration& c) {
   if (!active_) return;
-  integrate(c, nullptr, nullptr);
+  integrate(c, nullptr, nullptr, Wanted::forces);
   for (size_t a = 0; a < corners_.size(); ++a)
     if (old_[a].status == Status::open && seen_[a] && std::abs(gap_[a] + offset(a)) <= 1e-5 * setup_.slave.cornerLength[a])
       old_[a].status = Status::sliding, fresh_[a] = true;
@@ -186,9 +186,9 @@ double Pair::shareToTouch(const Configuration& c, double depth) {
   const Eigen::VectorXd& start = *c.before;
   Configuration there = c;
   there.now = &start;
-  integrate(there, nullptr, nullptr);
+  integrate(there, nullptr, nullptr, Wanted::forces);
   const auto before = gap_;
-  integrate(c, nullptr, nullptr);
+  integrate(c, nullptr, nullptr, Wanted::forces);
   double share = 1;
   for (size_t a = 0; a < corners_.size(); ++a) {
     const double g0 = before[a] + offset(a), g1 = gap_[a] + offset(a);
@@ -213,7 +213,7 @@ bool Pair::wentThrough(const Configuration& c) const {
 
 bool Pair::goesThrough(const Configuration& c) {
   if (!active_ || keeps()) return false;
-  integrate(c, nullptr, nullptr);
+  integrate(c, nullptr, nullptr, Wanted::forces);
   for (size_t a = 0; a < corners_.size(); ++a)
     if (now_[a].status == Status::open && seen_[a] && gap_[a] + offset(a) < -deep * setup_.slave.cornerLength[a]) return true;
   return false;
@@ -222,13 +222,13 @@ bool Pair::goesThrough(const Configuration& c) {
 PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std::vector<Contribution>& out) {
   PairReport report;
   if (soft_) {  // pressure by the gap alone
-    integrate(c, nullptr, nullptr);
+    integrate(c, nullptr, nullptr, Wanted::forces);
     for (size_t a = 0; a < corners_.size(); ++a) {
       const double gap = gap_[a] + offset(a);
       now_[a].pressure = seen_[a] && active_ && (keeps() || gap <= 1e-6 * setup_.slave.meanLength) ? -epsilon_ * gap : 0;
     }
   }
-  integrate(c, &out, &report.leastGap, tangent);
+  integrate(c, &out, &report.leastGap, tangent ? Wanted::slopes : Wanted::forces);
   if (decide) meetWhereClosest(When::within);
   double largest = 0;
   for (const auto& s : now_) largest = std::max(largest, std::abs(s.pressure));
@@ -307,13 +307,13 @@ void Pair::accept() {
 
 std::vector<Contribution> Pair::forces(const Configuration& c) {
   std::vector<Contribution> parts;
-  integrate(c, &parts, nullptr);
+  integrate(c, &parts, nullptr, Wanted::forces);
   return parts;
 }
 
 PairResultant Pair::resultant(const Configuration& c) {
   PairResultant r;
-  integrate(c, nullptr, nullptr);
+  integrate(c, nullptr, nullptr, Wanted::rows);
   std::vector<char> onSlave(size_t(dim_) * c.x->size(), 0);
   for (const auto& s : setup_.slave.sides)
     for (int i = 0; i < s.nodes; ++i)

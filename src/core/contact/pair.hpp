@@ -119,6 +119,7 @@ inline const RigidBody& rigidOf(const PairSetup& setup, const std::vector<RigidB
 }
 
 struct SideIntegral;
+enum class Wanted;
 
 class Pair {
  public:
@@ -217,10 +218,9 @@ class Pair {
     Eigen::VectorXd b;
     Eigen::MatrixXd bT;
   };
-  /// Without `slopes` nothing can be condensed afterwards.
-  void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, bool slopes = false);
+  void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted);
   std::vector<char> mayClose(const std::vector<std::vector<SideIntegral>>& met) const;
-  void gather(std::vector<std::vector<SideIntegral>>& met, std::vector<Contribution>* out, double* leastGap);
+  void gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, std::vector<Contribution>* out, double* leastGap);
   void turnOldFriction(const Configuration& c, bool slopes);
   /// Derivative of the turned old friction on a corner's dofs (n x T).
   Eigen::MatrixXd oldFrictionSlope(size_t a) const;

@@ -39,7 +39,7 @@ enum : char { awake, asleep, woken };
 /// Between deformable bodies in space most of the work is the slopes of the integrals, and they are needed only where
 /// something touches or is about to. Sides that are open all over are looked at by their values first; those of which a
 /// corner may close in this evaluation are woken.
-void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, bool slopes) {
+void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted) {
   const auto& sides = setup_.slave.sides;
   const auto facing = facingSides(setup_, c);
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
@@ -54,7 +54,6 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     }
   Meetings met;
   met.integrals.resize(sides.size()), met.with.resize(sides.size());
-  const Wanted wanted = slopes ? Wanted::slopes : Wanted::values;
   meet(met, context, facing, kinds, awake, wanted);
   if (std::find(kinds.begin(), kinds.end(), char(asleep)) != kinds.end()) {
     meet(met, context, facing, kinds, asleep, Wanted::distance);
@@ -65,7 +64,7 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
         kinds[s] = woken;
     meet(met, context, facing, kinds, woken, wanted);
   }
-  gather(met.integrals, out, leastGap);
+  gather(met.integrals, wanted, out, leastGap);
   recovered_.assign(corners_.size(), {}), opposite_.assign(setup_.master.corners.size(), {});
   for (size_t s = 0; s < sides.size(); ++s)
     for (size_t k = 0; k < met.integrals[s].size(); ++k)
@@ -75,7 +74,7 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     gap_[a] = k.kappa > 0 ? k.gap / k.kappa : k.lookedOver > 0 ? k.distance / k.lookedOver : setup_.reach;
     seen_[a] = k.lookedOver > 0;
   }
-  turnOldFriction(c, slopes);
+  turnOldFriction(c, wanted == Wanted::slopes);
 }
 
 /// Corners whose gap, less the most by which contact may yet begin early (meetWhereClosest), is all but closed.
@@ -100,14 +99,14 @@ std::vector<char> Pair::mayClose(const std::vector<std::vector<SideIntegral>>& m
 }
 
 /// Adds what the sides bring up at their corners, in a fixed order: the same for any number of threads.
-void Pair::gather(std::vector<std::vector<SideIntegral>>& met, std::vector<Contribution>* out, double* leastGap) {
+void Pair::gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, std::vector<Contribution>* out, double* leastGap) {
   const auto& sides = setup_.slave.sides;
   std::vector<std::unordered_map<int, Eigen::Index>> index(corners_.size());
   for (auto& k : corners_) k.dofs.clear(), k.kappa = k.gap = k.lookedOver = k.distance = 0, k.slip.setZero();
   const int T = tangents_;
   for (size_t s = 0; s < sides.size(); ++s)
     for (const auto& l : met[s]) {
-      if (!l.touched) continue;
+      if (!l.touched || wanted < Wanted::rows) continue;
       for (size_t a = 0; a < size_t(l.corners); ++a) {
         const size_t A = size_t(sides[s].corner[a]);
         for (int dof : l.dofs)
@@ -134,12 +133,14 @@ void Pair::gather(std::vector<std::vector<SideIntegral>>& met, std::vector<Contr
         auto& k = corners_[A];
         k.kappa += l.kappa[a], k.gap += l.gap[a], k.slip += l.slip[a];
         const auto col = Eigen::Index(a);
-        for (size_t i = 0; i < l.dofs.size(); ++i) {
+        for (size_t i = 0; i < l.dofs.size() && wanted >= Wanted::rows; ++i) {
           auto row = k.row.row(index[A].at(l.dofs[i]));
           const auto I = Eigen::Index(i);
-          row[0] += l.dKappa(I, col), row[1] += l.dGap(I, col), row[2] += l.normal(I, col);
-          if (!friction) continue;
-          for (int t = 0; t < T; ++t) row[3 + t] += l.dSlip(I, T * col + t), row[3 + T + t] += l.tangential(I, T * col + t);
+          row[2] += l.normal(I, col);
+          for (int t = 0; friction && t < T; ++t) row[3 + T + t] += l.tangential(I, T * col + t);
+          if (l.dKappa.size() == 0) continue;
+          row[0] += l.dKappa(I, col), row[1] += l.dGap(I, col);
+          for (int t = 0; friction && t < T; ++t) row[3 + t] += l.dSlip(I, T * col + t);
         }
       }
       if (out && !l.dofs.empty() && l.force.cwiseAbs().maxCoeff() > 0) {

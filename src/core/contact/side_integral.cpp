@@ -136,9 +136,11 @@ void integrateSpace(const SideContext& context, size_t side, int facing, Wanted 
     near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q);
   } else {
     const auto master = spaceFace(c, setup.master.sides[size_t(facing)], setup.image);
-    near = wanted == Wanted::distance
-               ? lookAtFaces(slave, master, setup.reach, q)
-               : integrateFaces(slave, master, traction, setup.reach, context.friction, q, wanted == Wanted::slopes);
+    near = wanted == Wanted::distance ? lookAtFaces(slave, master, setup.reach, q)
+                                      : integrateFaces(slave, master, traction, setup.reach, context.friction, q,
+                                                       wanted == Wanted::slopes ? Depend::slopes
+                                                       : wanted == Wanted::rows ? Depend::rows
+                                                                                : Depend::forces);
   }
   if (!near) return;
   out.leastGap = q.leastGap, out.closest = q.closest;

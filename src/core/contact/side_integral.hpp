@@ -33,9 +33,10 @@ struct SideContext {
   std::function<const NodeState&(int corner)> state;
 };
 
-/// What of a side is wanted. `slopes`: all. `values`: derivatives may be left out, where that spares work. `distance`: for
-/// corners whose tractions are zero; between bodies in space without slips, forces and dofs.
-enum class Wanted { distance, values, slopes };
+/// What of a side is wanted; the rest may be left out, where that spares work. `slopes`: all. `rows`: no derivatives. `forces`:
+/// nor what corners' tractions do at the nodes, one by one. `distance`: for corners whose tractions are zero; between bodies in
+/// space without slips, forces and dofs.
+enum class Wanted { distance, forces, rows, slopes };
 
 /// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body).
 SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted);

@@ -60,6 +60,10 @@ inline ShapeAt shapeAt(const SpaceFace& f, const Eigen::Vector2d& xi) {
   const bool quadratic = f.nodes > f.corners;
   ShapeAt s{element::faceShape(f.corners, quadratic, xi)};
   if (f.corners == 3 && !quadratic) return s;
+  if (!quadratic) {  // N_a = (1 ± ξ)(1 ± η)/4
+    s.d12 = {0.25, -0.25, 0.25, -0.25};
+    return s;
+  }
   const double h = 0.25;  // slopes are at most quadratic, so the central difference is exact
   const auto a = element::faceShape(f.corners, quadratic, xi + Eigen::Vector2d(h, 0)),
              b = element::faceShape(f.corners, quadratic, xi - Eigen::Vector2d(h, 0));

@@ -113,7 +113,7 @@ struct Rough {
     return [&f](int a) { return Vec3<double>{{f.now[size_t(a)].x(), f.now[size_t(a)].y(), f.now[size_t(a)].z()}}; };
   }
   static Plane<double> planeOf(const SpaceFace& slave) {
-    std::vector<Vec3<double>> corners;
+    Outline<double> corners;
     for (int i = 0; i < slave.corners; ++i) corners.push_back(nodesOf(slave)(i));
     return {slave, corners};
   }
@@ -178,8 +178,8 @@ class Facing {
  public:
   /// `traction` may be null: nothing touches.
   Facing(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>* traction, double reach,
-         bool friction, FaceIntegral& out)
-      : slave_(slave), master_(master), behind_(3 * slave.nodes), reach_(reach), friction_(friction), out_(out) {
+         bool friction, FaceIntegral& out, bool rows = true)
+      : slave_(slave), master_(master), behind_(3 * slave.nodes), reach_(reach), friction_(friction), rows_(rows), out_(out) {
     for (size_t a = 0; traction && a < size_t(slave.corners); ++a) {
       traction_[a] = (*traction)[a];
       loaded_ |= traction_[a].pressure != 0 || !traction_[a].friction.isZero(0);
@@ -191,10 +191,10 @@ class Facing {
     const Rough rough(slave_, master_);
     if (!rough.overlaps()) return false;
     rough_ = &rough.plane;
-    clear(out_, slave_, forces_ ? 3 * (slave_.nodes + master_.nodes) : 0, friction_, slopes);
+    clear(out_, slave_, forces_ ? 3 * (slave_.nodes + master_.nodes) : 0, friction_, slopes, rows_);
     if constexpr (slopes) {
       const DualFace<N> S{slave_, 0}, M{master_, behind_};
-      std::vector<Vec3<T>> corners;
+      Outline<T> corners;
       for (int i = 0; i < slave_.corners; ++i) corners.push_back(S.node(i));
       const Plane<T> plane(slave_, corners);
       turnsOf(plane);
@@ -278,16 +278,23 @@ class Facing {
     out_.touched = true, out_.leastGap = std::min(out_.leastGap, p.gap);
     if (!forces_) return;
     p.pull = q - q.dot(p.n) * p.n + pressure * p.n;
-    const auto overNodes = [&](auto&& column, const Point3& f) {
-      for (int a = 0; a < slave_.nodes; ++a) column.template segment<3>(3 * a) += p.s.at.N[size_t(a)] * f;
-      for (int b = 0; b < master_.nodes; ++b) column.template segment<3>(behind_ + 3 * b) -= p.m.at.N[size_t(b)] * f;
-    };
-    overNodes(out_.force, p.pull);
+    const int nodes = slave_.nodes, all = nodes + master_.nodes;
+    std::array<double, 16> shape;  // of the slave's nodes, and less those of the master's
+    for (int a = 0; a < nodes; ++a) shape[size_t(a)] = p.s.at.N[size_t(a)];
+    for (int b = nodes; b < all; ++b) shape[size_t(b)] = -p.m.at.N[size_t(b - nodes)];
+    for (int a = 0; a < all; ++a) out_.force.segment<3>(3 * a) += shape[size_t(a)] * p.pull;
+    if (!rows_) return;
+    const Eigen::Matrix3d level = Eigen::Matrix3d::Identity() - p.n * p.n.transpose();
     for (int A = 0; A < slave_.corners; ++A) {
       const double w = L[size_t(A)] * p.weight;
-      overNodes(out_.normal.col(A), w * p.n);
-      if (!friction_) continue;
-      for (int k = 0; k < 3; ++k) overNodes(out_.tangential.col(3 * A + k), w * (Point3::Unit(k) - p.n[k] * p.n));
+      double* normal = out_.normal.col(A).data();
+      for (int a = 0; a < all; ++a)
+        for (int k = 0; k < 3; ++k) normal[3 * a + k] += w * shape[size_t(a)] * p.n[k];
+      for (int j = 0; friction_ && j < 3; ++j) {
+        double* tangential = out_.tangential.col(3 * A + j).data();
+        for (int a = 0; a < all; ++a)
+          for (int k = 0; k < 3; ++k) tangential[3 * a + k] += w * shape[size_t(a)] * level(k, j);
+      }
     }
   }
 
@@ -460,7 +467,7 @@ class Facing {
   int behind_;  ///< first dof of the master
   std::array<CornerTraction, 4> traction_;
   double reach_;
-  bool friction_, loaded_ = false, forces_ = false;
+  bool friction_, rows_, loaded_ = false, forces_ = false;
   FaceIntegral& out_;
   const Plane<double>* rough_ = nullptr;  ///< the slave's plane in plain numbers
   Row turn_, tilt1_, tilt2_, shift1_, shift2_;
@@ -481,10 +488,10 @@ bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, 
 }
 
 bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
-                    bool friction, FaceIntegral& out, bool slopes) {
+                    bool friction, FaceIntegral& out, Depend depend) {
   if (!faceEachOther(slave, master)) return false;
   const int dofs = 3 * (slave.nodes + master.nodes);
-  if (!slopes) return Facing<0>(slave, master, &traction, reach, friction, out).run();
+  if (depend != Depend::slopes) return Facing<0>(slave, master, &traction, reach, friction, out, depend == Depend::rows).run();
   if (dofs <= 24) return Facing<24>(slave, master, &traction, reach, friction, out).run();
   if (dofs <= 36) return Facing<36>(slave, master, &traction, reach, friction, out).run();
   return Facing<48>(slave, master, &traction, reach, friction, out).run();

@@ -46,10 +46,11 @@ struct FaceIntegral {
   std::array<double, 4> lookedOver{}, distance{};  ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
 };
 
-/// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap. Without `slopes`
-/// derivatives are left at zero, a fraction of the work.
+/// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap. What is not
+/// asked for is left empty: `forces` alone are a fraction of the work, `rows` are `normal` and `tangential`, too.
+enum class Depend { forces, rows, slopes };
 bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
-                    bool friction, FaceIntegral& out, bool slopes = true);
+                    bool friction, FaceIntegral& out, Depend depend = Depend::slopes);
 
 /// The same where nothing touches: the values alone, of tractions that are zero, without slips or forces (no dofs).
 bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out);

@@ -89,13 +89,15 @@ struct NodeRows {
   }
 };
 
-inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool friction, bool slopes = true) {
+inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool friction, bool slopes = true, bool rows = true) {
   out = {};
   out.dofs = dofs, out.corners = slave.corners;
   for (auto& s : out.slip) s.setZero();
-  for (auto* m : {&out.dKappa, &out.dGap, &out.normal}) *m = Eigen::MatrixXd::Zero(dofs, slave.corners);
-  if (friction)
-    for (auto* m : {&out.dSlip, &out.tangential}) *m = Eigen::MatrixXd::Zero(dofs, 3 * slave.corners);
+  if (slopes)
+    for (auto* m : {&out.dKappa, &out.dGap}) *m = Eigen::MatrixXd::Zero(dofs, slave.corners);
+  if (rows) out.normal = Eigen::MatrixXd::Zero(dofs, slave.corners);
+  if (slopes && friction) out.dSlip = Eigen::MatrixXd::Zero(dofs, 3 * slave.corners);
+  if (rows && friction) out.tangential = Eigen::MatrixXd::Zero(dofs, 3 * slave.corners);
   out.force = Eigen::VectorXd::Zero(dofs);
   if (slopes) out.stiffness = Eigen::MatrixXd::Zero(dofs, dofs);
 }

@@ -10,6 +10,9 @@
 #include "core/base/text.hpp"
 #include "core/linear/cholesky.hpp"
 
+/// Of the dense library, where it is the one with threads of its own.
+extern "C" void openblas_set_num_threads(int) __attribute__((weak));
+
 namespace anvil::linear {
 
 int SparsePattern::find(int i, int j) const {
@@ -42,7 +45,12 @@ struct DirectSolver::Data {
   ~Data() { close(); }
 };
 
-DirectSolver::DirectSolver() : data_(std::make_unique<Data>()) {}
+/// The dense kernels' own threads wait by spinning, take cores from others, and round in another order: one does.
+static void holdDenseThreads() {
+  if (openblas_set_num_threads) openblas_set_num_threads(1);
+}
+
+DirectSolver::DirectSolver() : data_(std::make_unique<Data>()) { holdDenseThreads(); }
 DirectSolver::~DirectSolver() = default;
 DirectSolver::DirectSolver(DirectSolver&&) noexcept = default;
 DirectSolver& DirectSolver::operator=(DirectSolver&&) noexcept = default;

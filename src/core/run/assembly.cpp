@@ -104,17 +104,24 @@ Evaluation Assembly::elements(const VectorXd& u, bool tangent, bool elasticTrial
 }
 
 void Assembly::addDense(const std::vector<int>& dofs, const Eigen::MatrixXd& K, const VectorXd* du) {
-  for (size_t i = 0; i < dofs.size(); ++i) {
-    const int ei = constraints_->equation(dofs[i]);
-    if (ei < 0) continue;
-    for (size_t j = 0; j < dofs.size(); ++j) {
-      const int ej = constraints_->equation(dofs[j]);
-      const double k = K(Eigen::Index(i), Eigen::Index(j));
-      if (ej < 0) {
-        if (du) rhs_[ei] -= k * (*du)[dofs[j]];
-      } else if (k != 0) {
-        values_[size_t(pattern_.find(ei, ej))] += k;
-      }
+  std::vector<std::pair<int, Eigen::Index>> free;  // equations in order, as a row of the pattern has them
+  std::vector<Eigen::Index> given;
+  for (size_t j = 0; j < dofs.size(); ++j)
+    if (const int ej = constraints_->equation(dofs[j]); ej >= 0)
+      free.emplace_back(ej, Eigen::Index(j));
+    else
+      given.push_back(Eigen::Index(j));
+  std::sort(free.begin(), free.end());
+  for (const auto& [ei, i] : free) {
+    if (du)
+      for (const auto j : given) rhs_[ei] -= K(i, j) * (*du)[dofs[size_t(j)]];
+    const int* column = pattern_.column.data() + pattern_.start[size_t(ei)];
+    double* value = values_.data() + pattern_.start[size_t(ei)];
+    for (const auto& [ej, j] : free) {
+      const double k = K(i, j);
+      if (k == 0) continue;  // such couplings need not be in the pattern
+      while (*column < ej) ++column, ++value;
+      *value += k;
     }
   }
 }
