@@ -152,16 +152,18 @@ class PointsOf final : public PointsIn<dim> {
     }
     if (!tangent) return;
     // A = δ_ik S_JL + F_iM F_kN CC_MJNL through the matrix of d(C/2)/dF
-    Eigen::Matrix<double, NF, 6> M = Eigen::Matrix<double, NF, 6>::Zero();
-    for (int a = 0; a < NF; ++a)
-      for (int m = 0; m < 6; ++m) {
+    constexpr int n = dim == 2 ? 4 : 6;
+    Eigen::Matrix<double, NF, n> M;
+    for (int m = 0; m < n; ++m)
+      for (int a = 0; a < NF; ++a) {
         const int i = Parts::row[a], J = Parts::column[a], K = material::rowOf[m], L = material::columnOf[m];
         if (K == L)
           M(a, m) = J == K ? F(i, J) : 0;
         else
           M(a, m) = ((J == L ? F(i, K) : 0) + (J == K ? F(i, L) : 0)) / material::root2;
       }
-    s.A.noalias() = M * log.tangent(r.T, r.tangent) * M.transpose();
+    const Eigen::Matrix<double, NF, n> MC = M * log.template tangent<n>(r.T, r.tangent);
+    s.A.noalias() = MC * M.transpose();
     for (int a = 0; a < NF; ++a)
       for (int b = 0; b < NF; ++b)
         if (Parts::row[a] == Parts::row[b]) s.A(a, b) += S(Parts::column[a], Parts::column[b]);

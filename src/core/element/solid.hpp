@@ -28,7 +28,6 @@ class Solid final : public Block {
   using MatF = Eigen::Matrix<double, NF, NF>;
   using VecD = Eigen::Matrix<double, D, 1>;
   using MatD = Eigen::Matrix<double, D, D>;
-  using MatFD = Eigen::Matrix<double, NF, D>;
 
   Solid(const mesh::Block& cells, const std::vector<Eigen::Vector3d>& x, const Setting& setting, const material::AnyLaw& law)
       : Block(cells), setting_(setting), material_(makePoints<dim>(cells.count() * P, setting, law)) {
@@ -62,7 +61,8 @@ class Solid final : public Block {
     if (ahead && !K)
       for (auto& s : stress) s.P = s.foreseen;
     VecD force = VecD::Zero(), shift = VecD::Zero();
-    MatD stiffness = MatD::Zero();
+    MatD stiffness, byComponent;  // node by node, and component by component, so that loops run over nodes
+    if (K) stiffness.setZero(), byComponent.setZero();
     ElementReport report;
     double pressureSum = 0;
     for (int p = 0; p < P; ++p) {
@@ -77,7 +77,7 @@ class Solid final : public Block {
       if (bar_) force += (k.beta * dV * k.plain.dot(s.P) / 3) * k.psi;
       if (!K) continue;
       const MatF A = (k.beta * k.beta * dV) * s.A;
-      addStiffness(q, A, stiffness);
+      addStiffness(q, A, byComponent);
       if (!bar_) continue;
       const VecF AF = A * k.plain, FA = A.transpose() * k.plain;
       stiffness += transposeTimes(q, AF) * (k.psi / 3).transpose() +
@@ -90,13 +90,20 @@ class Solid final : public Block {
         shift += (k.beta * dV) * (transposeTimes(q, more) + (k.plain.dot(more) / 3) * k.psi);
       }
       stiffness += scaled * k.psi.transpose() + k.psi * (scaled + (dV / 3 * pressure) * k.psi).transpose();
-      addSecondVariation(q, k.g, k.inverse33, -pressure * dV, stiffness);
+      addSecondVariation(q, k.g, k.inverse33, -pressure * dV, byComponent);
       pressureSum += pressure * dV;
     }
-    if (K && bar_ && setting_.large) addSecondVariation(centres_[cell], centre.g, centre.inverse33, pressureSum, stiffness);
+    if (K && bar_ && setting_.large) addSecondVariation(centres_[cell], centre.g, centre.inverse33, pressureSum, byComponent);
     Eigen::Map<VecD>{r} = force;
     if (K && foresight.shift) Eigen::Map<VecD>{foresight.shift} = shift;
-    if (K) Eigen::Map<MatD>{K} = stiffness;
+    if (K)
+      for (int b = 0; b < N; ++b)
+        for (int k = 0; k < dim; ++k) {
+          double* column = K + D * (dim * b + k);
+          const double *own = stiffness.col(dim * b + k).data(), *other = byComponent.col(k * N + b).data();
+          for (int a = 0; a < N; ++a)
+            for (int i = 0; i < dim; ++i) column[dim * a + i] = own[dim * a + i] + other[i * N + a];
+        }
     return report;
   }
 
@@ -250,24 +257,18 @@ class Solid final : public Block {
     if constexpr (dim == 2) R.row(0) += p[4] * q.hoop.transpose();
     return r;
   }
-  /// K += Gᵀ A G, using that G has one non-zero block per node.
+  /// K += Gᵀ A G, component by component, using that G has one non-zero block per node.
   static void addStiffness(const Point& q, const MatF& A, MatD& K) {
-    MatFD AG;
-    for (int b = 0; b < N; ++b)
-      for (int k = 0; k < dim; ++k) {
-        VecF column = A.col(dim * k) * q.dN(b, 0);
-        for (int l = 1; l < dim; ++l) column += A.col(dim * k + l) * q.dN(b, l);
-        if (dim == 2 && k == 0) column += A.col(NF - 1) * q.hoop[b];
-        AG.col(dim * b + k) = column;
-      }
-    for (int c = 0; c < D; ++c)
-      for (int a = 0; a < N; ++a)
+    for (int k = 0; k < dim; ++k) {
+      Eigen::Matrix<double, NF, N> AG = A.template middleCols<dim>(dim * k) * q.dN.transpose();
+      if (dim == 2 && k == 0) AG += A.col(NF - 1) * q.hoop.transpose();
+      for (int b = 0; b < N; ++b)
         for (int i = 0; i < dim; ++i) {
-          double sum = 0;
-          for (int j = 0; j < dim; ++j) sum += q.dN(a, j) * AG(dim * i + j, c);
-          if (dim == 2 && i == 0) sum += q.hoop[a] * AG(NF - 1, c);
-          K(dim * a + i, c) += sum;
+          auto column = K.template block<N, 1>(i * N, k * N + b);
+          for (int j = 0; j < dim; ++j) column += AG(dim * i + j, b) * q.dN.col(j);
+          if (dim == 2 && i == 0) column += AG(NF - 1, b) * q.hoop;
         }
+    }
   }
   /// d ln J / du from F⁻¹.
   static VecD logVolumeGradient(const Point& q, const material::Mat3& inverse) {
@@ -275,18 +276,17 @@ class Solid final : public Block {
     for (int a = 0; a < NF; ++a) t[a] = inverse(Parts::column[a], Parts::row[a]);
     return transposeTimes(q, t);
   }
-  /// K += factor times the second variation of ln J: -tr(F⁻¹ δF F⁻¹ ΔF).
+  /// K += factor times the second variation of ln J, component by component: -tr(F⁻¹ δF F⁻¹ ΔF).
   static void addSecondVariation(const Point& q, const VecD& g, double inverse33, double factor, MatD& K) {
-    Eigen::Matrix<double, dim, N> G = Eigen::Map<const Eigen::Matrix<double, dim, N>>(g.data());
-    if constexpr (dim == 2) G.row(0) -= inverse33 * q.hoop.transpose();
-    for (int b = 0; b < N; ++b)
-      for (int k = 0; k < dim; ++k)
-        for (int a = 0; a < N; ++a)
-          for (int i = 0; i < dim; ++i) {
-            double v = G(k, a) * G(i, b);
-            if (dim == 2 && i == 0 && k == 0) v += inverse33 * inverse33 * q.hoop[a] * q.hoop[b];
-            K(dim * a + i, dim * b + k) -= factor * v;
-          }
+    Eigen::Matrix<double, N, dim> G = Eigen::Map<const Eigen::Matrix<double, dim, N>>(g.data()).transpose();
+    if constexpr (dim == 2) G.col(0) -= inverse33 * q.hoop;
+    for (int k = 0; k < dim; ++k)
+      for (int b = 0; b < N; ++b)
+        for (int i = 0; i < dim; ++i) {
+          auto column = K.template block<N, 1>(i * N, k * N + b);
+          column -= (factor * G(b, i)) * G.col(k);
+          if (dim == 2 && i == 0 && k == 0) column -= (factor * inverse33 * inverse33 * q.hoop[b]) * q.hoop;
+        }
   }
   bool kinematics(size_t cell, const VecD& u, Centre& centre, std::array<Kinematics, P>& all) const {
     if (bar_ && !gradientAtCentre(cell, u, centre)) return false;

@@ -1,6 +1,6 @@
 #include "core/material/laws.hpp"
+#include "core/material/principal.hpp"
 
-#include <Eigen/Eigenvalues>
 #include <algorithm>
 
 namespace anvil::material {
@@ -75,14 +75,17 @@ void J2Law::respond(const Vec6& E, const double* old, double* now, const Evaluat
   r.strainEnergy = 0.5 * r.T.dot(E - r.flow);
 
   // dT/dE: xi depends on E directly and, at large strain, through 1/J
-  const Mat6 dev = deviatoricProjector();
-  Mat6 dxi = 2 * shear * dev;
-  if (how.finite) dxi -= s * identity6().transpose();
-  Vec6 dg = dxi.transpose() * n;
-  if (how.finite) dg += 2 * shear * g * identity6();
+  const Vec6 one = identity6();
+  Vec6 along = 2 * shear * n;  // nᵀ dξ/dE, where dξ/dE = 2 shear dev - s ⊗ 1
+  if (how.finite) along -= n.dot(s) * one;
+  Vec6 dg = along;
+  if (how.finite) dg += 2 * shear * g * one;
   dg /= 2 * shear + 2. / 3 * slope;
-  const Mat6 dn = (dxi - n * (n.transpose() * dxi)) / size;
-  r.tangent -= 2 * mu * (n * dg.transpose() + g * dn);
+  const double part = g / size, less = 4 * mu * shear * part;  // of dn = (dξ - n nᵀ dξ)/|ξ|
+  r.tangent.diagonal().array() -= less;
+  r.tangent.topLeftCorner<3, 3>().array() += less / 3;
+  r.tangent -= n * (2 * mu * (dg - part * along)).transpose();
+  if (how.finite) r.tangent.leftCols<3>().colwise() += 2 * mu * part * s;
 }
 
 void CyclicLaw::respond(const Vec6& E, const double* old, double* now, const Evaluation& how, Response& r) const {
@@ -175,8 +178,8 @@ double RubberLaw::shearModulus() const {
 }
 
 void RubberLaw::respond(const Vec6& E, const double*, double*, const Evaluation&, Response& r) const {
-  const Eigen::SelfAdjointEigenSolver<Mat3> eigen(fromMandel(E));
-  const Vec3 e = eigen.eigenvalues();
+  const auto eigen = principalOf(fromMandel(E));
+  const Vec3 e = eigen.values;
   const double volume = e.sum(), J2 = std::exp(2 * volume);
   const Vec3 bar = e.array() - volume / 3;
   // derivatives of the isochoric energy with respect to the three isochoric logarithms
@@ -207,9 +210,9 @@ void RubberLaw::respond(const Vec6& E, const double*, double*, const Evaluation&
     const double gap = e[i] - e[j];
     inFrame(3 + k, 3 + k) = std::abs(gap) > 1e-6 ? (t[i] - t[j]) / gap : (H(i, i) - H(i, j) + H(j, j) - H(j, i)) / 2;
   }
-  const Mat6 R = mandelRotation(eigen.eigenvectors());
+  const Mat6 R = mandelRotation(eigen.directions);
   r.tangent = R * inFrame * R.transpose();
-  r.T = toMandel(eigen.eigenvectors() * t.asDiagonal() * eigen.eigenvectors().transpose());
+  r.T = toMandel(eigen.directions * t.asDiagonal() * eigen.directions.transpose());
   r.plasticIncrement = 0, r.flow.setZero();
   r.strainEnergy = energy;
 }

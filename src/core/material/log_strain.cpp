@@ -1,6 +1,6 @@
 #include "core/material/log_strain.hpp"
 
-#include <Eigen/Eigenvalues>
+#include "core/material/principal.hpp"
 
 namespace anvil::material {
 
@@ -14,52 +14,81 @@ double logDifference(double a, double b) {
 namespace {
 
 /// Matrix of X ↦ A X B + (A X B)ᵀ on symmetric X, Mandel.
-Mat6 twoSided(const Mat3& A, const Mat3& B) {
-  Mat6 M;
-  for (int b = 0; b < 6; ++b) {
+template <int n>
+MatOf<n> twoSided(const Mat3& A, const Mat3& B) {
+  MatOf<n> M;
+  for (int b = 0; b < n; ++b) {
     const int k = rowOf[b], l = columnOf[b];
-    Mat3 Y = A.col(k) * B.row(l);
-    if (k != l) Y = (Y + A.col(l) * B.row(k)) / root2;
-    M.col(b) = toMandel(Y + Y.transpose());
+    const double ofColumn = k != l ? 1 / root2 : 0.5;
+    for (int m = 0; m < n; ++m) {
+      const int r = rowOf[m], c = columnOf[m];
+      const double sum = A(r, k) * B(l, c) + A(c, k) * B(l, r) + A(r, l) * B(k, c) + A(c, l) * B(k, r);
+      M(m, b) = (r != c ? root2 : 1) * ofColumn * sum;
+    }
   }
   return M;
 }
 
 /// Matrix of an isotropic tensor function's derivative: divided differences d in the frame of the columns of Q.
-Mat6 inFrame(const Mat3& Q, const Mat3& d) {
-  const Mat6 R = mandelRotation(Q);
-  const Vec6 diagonal = (Vec6() << d(0, 0), d(1, 1), d(2, 2), d(0, 1), d(1, 2), d(0, 2)).finished();
-  return R * diagonal.asDiagonal() * R.transpose();
+template <int n>
+MatOf<n> inFrame(const Mat3& Q, const Eigen::Matrix<double, n, 1>& d) {
+  const MatOf<n> R = mandelRotation<n>(Q);
+  return R * d.asDiagonal() * R.transpose();
 }
 
 }  // namespace
 
-LogStrain::LogStrain(const Metric& metric, const Mat3& G) : G_(G) {
-  const Eigen::SelfAdjointEigenSolver<Mat3> ofC(metric.C);
-  stretch_ = ofC.eigenvalues().cwiseSqrt(), Q_ = ofC.eigenvectors();
+LogStrain::LogStrain(const Metric& metric, const Mat3& G) : G_(G), unflowed_(G == Mat3::Identity()) {
+  const auto ofC = principalOf(metric.C);
+  stretch_ = ofC.values.cwiseSqrt(), Q_ = ofC.directions;
   U_ = Q_ * stretch_.asDiagonal() * Q_.transpose();
   inverseU_ = Q_ * stretch_.cwiseInverse().asDiagonal() * Q_.transpose();
-  const Eigen::SelfAdjointEigenSolver<Mat3> ofM(U_ * G * U_);
-  mu_ = ofM.eigenvalues(), N_ = ofM.eigenvectors();
-  const Vec3 e = 0.5 * mu_.array().log();
-  E_ = toMandel(N_ * e.asDiagonal() * N_.transpose());
+  if (unflowed_) {
+    mu_ = ofC.values, N_ = Q_;
+  } else {
+    const auto ofM = principalOf(U_ * G * U_);
+    mu_ = ofM.values, N_ = ofM.directions;
+  }
+  e_ = 0.5 * mu_.array().log();
+  E_ = toMandel(N_ * e_.asDiagonal() * N_.transpose());
 }
 
 Vec6 LogStrain::secondPiola(const Vec6& T) const { return toMandel(inverseU_ * fromMandel(T) * inverseU_); }
 
-Mat6 LogStrain::tangent(const Vec6& T, const Mat6& boxTangent) const {
-  Mat3 ofRoot, ofLog;
-  for (int i = 0; i < 3; ++i)
-    for (int j = 0; j < 3; ++j) ofRoot(i, j) = 2 / (stretch_[i] + stretch_[j]), ofLog(i, j) = logDifference(mu_[i], mu_[j]);
-  const Mat6 dU = inFrame(Q_, ofRoot), dE = inFrame(N_, ofLog) * (twoSided(Mat3::Identity(), G_ * U_) * dU);
+template <int n>
+MatOf<n> LogStrain::tangent(const Vec6& T, const Mat6& boxTangent) const {
+  Eigen::Matrix<double, n, 1> ofU, ofE;  // divided differences of the root, and of half of the logarithm
+  for (int m = 0; m < n; ++m) {
+    const int i = rowOf[m], j = columnOf[m];
+    ofU[m] = 2 / (stretch_[i] + stretch_[j]);
+    const double a = mu_[i], b = mu_[j];
+    ofE[m] = std::abs(a - b) > 0.1 * (a + b) ? (e_[i] - e_[j]) / (a - b) : logDifference(a, b);
+  }
+  const MatOf<n> box = boxTangent.topLeftCorner<n, n>();
   const Mat3 S = inverseU_ * fromMandel(T) * inverseU_;
-  return 0.5 * twoSided(inverseU_, inverseU_) * (boxTangent * dE) - twoSided(inverseU_, S) * dU;
+  if (unflowed_) {  // all but the box and S is diagonal in the frame of the stretches
+    const MatOf<n> R = mandelRotation<n>(Q_);
+    const Vec3 inverse = stretch_.cwiseInverse();
+    Eigen::Matrix<double, n, 1> ofS;
+    for (int m = 0; m < n; ++m) ofS[m] = inverse[rowOf[m]] * inverse[columnOf[m]];
+    const MatOf<n> half = R.transpose() * box;
+    MatOf<n> turned = half * R;
+    turned = ofS.asDiagonal() * turned * (2 * ofE).asDiagonal();
+    turned -= twoSided<n>(inverse.asDiagonal().toDenseMatrix(), Q_.transpose() * S * Q_) * ofU.asDiagonal();
+    const MatOf<n> back = R * turned;
+    return back * R.transpose();
+  }
+  const MatOf<n> dU = inFrame<n>(Q_, ofU), dM = twoSided<n>(Mat3::Identity(), G_ * U_) * dU, dE = inFrame<n>(N_, ofE) * dM,
+                 dT = box * dE;
+  return 0.5 * twoSided<n>(inverseU_, inverseU_) * dT - twoSided<n>(inverseU_, S) * dU;
 }
+template MatOf<4> LogStrain::tangent<4>(const Vec6&, const Mat6&) const;
+template MatOf<6> LogStrain::tangent<6>(const Vec6&, const Mat6&) const;
 
 Mat3 LogStrain::metricAfter(const Vec6& flow, double stretch33) const {
-  const Eigen::SelfAdjointEigenSolver<Mat3> elastic(fromMandel(E_ - flow));
-  const Vec3 e = (2 * elastic.eigenvalues()).array().exp();
-  const Mat3 b = elastic.eigenvectors() * e.asDiagonal() * elastic.eigenvectors().transpose();
+  const auto elastic = principalOf(fromMandel(E_ - flow));
+  const Vec3 e = (2 * elastic.values).array().exp();
+  const Mat3 b = elastic.directions * e.asDiagonal() * elastic.directions.transpose();
   Mat3 inverse = inverseU_;
   if (stretch33 > 0) inverse(2, 2) = 1 / stretch33;
   return inverse * b * inverse;

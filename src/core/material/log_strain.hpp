@@ -26,18 +26,20 @@ class LogStrain {
   const Vec6& strain() const { return E_; }
   /// Second Piola–Kirchhoff stress from the box's stress.
   Vec6 secondPiola(const Vec6& T) const;
-  /// dS/d(C/2) as 6x6, from T and the box's tangent dT/dE.
-  Mat6 tangent(const Vec6& T, const Mat6& boxTangent) const;
+  /// dS/d(C/2), from T and the box's tangent dT/dE; n = 4 for states whose third direction stands by itself.
+  template <int n = 6>
+  MatOf<n> tangent(const Vec6& T, const Mat6& boxTangent) const;
   /// Inverse plastic metric after the box's flow. `stretch33` > 0 replaces the stretch across the plane (plane stress).
   Mat3 metricAfter(const Vec6& flow, double stretch33 = 0) const;
   /// Total spatial logarithmic strain ½ ln(FFᵀ), Mandel.
   Vec6 spatial(const Mat3& F) const;
 
  private:
-  Vec3 stretch_, mu_;          ///< principal stretches; eigenvalues of U G U
+  Vec3 stretch_, mu_, e_;      ///< principal stretches; eigenvalues of U G U, and half of their logarithms
   Mat3 Q_, N_, U_, inverseU_;  ///< eigenvectors of C and of U G U
   Mat3 G_;
   Vec6 E_;
+  bool unflowed_;  ///< G is 1: the two have the same eigenvectors
 };
 
 /// First divided difference of ½ ln x at two positive numbers, equal or not.

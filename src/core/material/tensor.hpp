@@ -35,11 +35,16 @@ inline Mat6 deviatoricProjector() { return Mat6::Identity() - identity6() * iden
 /// Von Mises equivalent of a stress.
 inline double vonMises(const Vec6& stress) { return std::sqrt(1.5) * deviator(stress).norm(); }
 
-/// 6x6 rotation that takes Mandel components in the frame of the columns of Q to global ones.
-inline Mat6 mandelRotation(const Mat3& Q) {
-  Mat6 R;
-  for (int a = 0; a < 6; ++a)
-    for (int b = 0; b < 6; ++b) {
+/// Components that a state has: 6, or the first 4 where the third direction stands by itself, as in the plane.
+template <int n>
+using MatOf = Eigen::Matrix<double, n, n>;
+
+/// Rotation that takes Mandel components in the frame of the columns of Q to global ones.
+template <int n = 6>
+MatOf<n> mandelRotation(const Mat3& Q) {
+  MatOf<n> R;
+  for (int b = 0; b < n; ++b)
+    for (int a = 0; a < n; ++a) {
       const int i = rowOf[a], j = columnOf[a], k = rowOf[b], l = columnOf[b];
       double r = Q(i, k) * Q(j, l);
       if (k != l) r = (r + Q(i, l) * Q(j, k)) / root2;
