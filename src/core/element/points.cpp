@@ -162,8 +162,8 @@ class PointsOf final : public PointsIn<dim> {
         else
           M(a, m) = ((J == L ? F(i, K) : 0) + (J == K ? F(i, L) : 0)) / material::root2;
       }
-    const Eigen::Matrix<double, NF, n> MC = M * log.template tangent<n>(r.T, r.tangent);
-    s.A.noalias() = MC * M.transpose();
+    const Eigen::Matrix<double, NF, n> MC = M.lazyProduct(log.template tangent<n>(r.T, r.tangent));
+    s.A = MC.lazyProduct(M.transpose());
     for (int a = 0; a < NF; ++a)
       for (int b = 0; b < NF; ++b)
         if (Parts::row[a] == Parts::row[b]) s.A(a, b) += S(Parts::column[a], Parts::column[b]);

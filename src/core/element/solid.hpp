@@ -79,7 +79,7 @@ class Solid final : public Block {
       const MatF A = (k.beta * k.beta * dV) * s.A;
       addStiffness(q, A, byComponent);
       if (!bar_) continue;
-      const VecF AF = A * k.plain, FA = A.transpose() * k.plain;
+      const VecF AF = A.lazyProduct(k.plain), FA = A.transpose().lazyProduct(k.plain);
       stiffness += transposeTimes(q, AF) * (k.psi / 3).transpose() +
                    (k.psi / 3) * (transposeTimes(q, FA) + (k.plain.dot(AF) / 3) * k.psi).transpose();
       if (!setting_.large) continue;
@@ -240,7 +240,7 @@ class Solid final : public Block {
   static VecF gradient(const Point& q, const VecD& u) {
     VecF F = VecF::Zero();
     const Eigen::Map<const Eigen::Matrix<double, dim, N>> U(u.data());
-    const Eigen::Matrix<double, dim, dim> H = U * q.dN;
+    const Eigen::Matrix<double, dim, dim> H = U.lazyProduct(q.dN);
     for (int i = 0; i < dim; ++i)
       for (int j = 0; j < dim; ++j) F[dim * i + j] = H(i, j);
     if constexpr (dim == 2) F[4] = U.row(0) * q.hoop;
@@ -253,14 +253,14 @@ class Solid final : public Block {
     Eigen::Matrix<double, dim, dim> M;
     for (int i = 0; i < dim; ++i)
       for (int j = 0; j < dim; ++j) M(i, j) = p[dim * i + j];
-    R.noalias() = M * q.dN.transpose();
+    R = M.lazyProduct(q.dN.transpose());
     if constexpr (dim == 2) R.row(0) += p[4] * q.hoop.transpose();
     return r;
   }
   /// K += Gᵀ A G, component by component, using that G has one non-zero block per node.
   static void addStiffness(const Point& q, const MatF& A, MatD& K) {
     for (int k = 0; k < dim; ++k) {
-      Eigen::Matrix<double, NF, N> AG = A.template middleCols<dim>(dim * k) * q.dN.transpose();
+      Eigen::Matrix<double, NF, N> AG = A.template middleCols<dim>(dim * k).lazyProduct(q.dN.transpose());
       if (dim == 2 && k == 0) AG += A.col(NF - 1) * q.hoop.transpose();
       for (int b = 0; b < N; ++b)
         for (int i = 0; i < dim; ++i) {

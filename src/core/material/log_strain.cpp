@@ -71,12 +71,12 @@ MatOf<n> LogStrain::tangent(const Vec6& T, const Mat6& boxTangent) const {
     const Vec3 inverse = stretch_.cwiseInverse();
     Eigen::Matrix<double, n, 1> ofS;
     for (int m = 0; m < n; ++m) ofS[m] = inverse[rowOf[m]] * inverse[columnOf[m]];
-    const MatOf<n> half = R.transpose() * box;
-    MatOf<n> turned = half * R;
+    const MatOf<n> half = R.transpose().lazyProduct(box);
+    MatOf<n> turned = half.lazyProduct(R);
     turned = ofS.asDiagonal() * turned * (2 * ofE).asDiagonal();
     turned -= twoSided<n>(inverse.asDiagonal().toDenseMatrix(), Q_.transpose() * S * Q_) * ofU.asDiagonal();
-    const MatOf<n> back = R * turned;
-    return back * R.transpose();
+    const MatOf<n> back = R.lazyProduct(turned);
+    return back.lazyProduct(R.transpose());
   }
   const MatOf<n> dU = inFrame<n>(Q_, ofU), dM = twoSided<n>(Mat3::Identity(), G_ * U_) * dU, dE = inFrame<n>(N_, ofE) * dM,
                  dT = box * dE;
