@@ -229,6 +229,13 @@ TEST_P(AgainstBody, DerivativesMatchFiniteDifferences) {
       *v = was;
       compare(q, p, m, j, h, 5e-6, true);
     }
+    FaceIntegral values;  // without slopes all else is the same
+    ASSERT_TRUE(integrateFaceRigid(slave, body, place, tractions(true), 2, true, values, Depend::rows));
+    EXPECT_LT((values.force - q.force).norm(), 1e-12 * q.force.norm());
+    EXPECT_LT((values.normal - q.normal).norm() + (values.tangential - q.tangential).norm(), 1e-12 * q.normal.norm());
+    for (size_t a = 0; a < size_t(slave.corners); ++a)
+      EXPECT_LT(std::abs(values.gap[a] - q.gap[a]) + std::abs(values.kappa[a] - q.kappa[a]) + (values.slip[a] - q.slip[a]).norm(),
+                1e-12);
     Point3 force = q.force.tail<6>().head<3>();
     for (int n = 0; n < slave.nodes; ++n) force += q.force.segment<3>(3 * n);
     EXPECT_LT(force.norm(), 1e-11);

@@ -129,18 +129,16 @@ void integrateSpace(const SideContext& context, size_t side, int facing, Wanted 
     for (size_t i = 0; i < size_t(s.nodes); ++i)
       for (int k = 0; k < 3; ++k) out.dofs.push_back(3 * s.node[i] + k);
   };
+  const auto depend = wanted == Wanted::slopes ? Depend::slopes : wanted == Wanted::rows ? Depend::rows : Depend::forces;
   bool near;
   if (facing < 0) {
     SpacePlace place;
     place.now = c.rigidPlace(setup.rigid, false), place.before = c.rigidPlace(setup.rigid, true);
-    near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q);
+    near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q, depend);
   } else {
     const auto master = spaceFace(c, setup.master.sides[size_t(facing)], setup.image);
     near = wanted == Wanted::distance ? lookAtFaces(slave, master, setup.reach, q)
-                                      : integrateFaces(slave, master, traction, setup.reach, context.friction, q,
-                                                       wanted == Wanted::slopes ? Depend::slopes
-                                                       : wanted == Wanted::rows ? Depend::rows
-                                                                                : Depend::forces);
+                                      : integrateFaces(slave, master, traction, setup.reach, context.friction, q, depend);
   }
   if (!near) return;
   out.leastGap = q.leastGap, out.closest = q.closest;

@@ -259,25 +259,14 @@ class Facing {
                 sum(master_, p.m.at.N, master_.before);
       p.slide = p.moved - p.moved.dot(p.n) * p.n;
     }
-    double pressure = 0;
-    Point3 q = Point3::Zero();
-    for (int A = 0; A < slave_.corners; ++A) {
-      const auto a = size_t(A);
-      const double w = L[a] * p.weight;
-      out_.kappa[a] += w, out_.gap[a] += w * p.gap, out_.slip[a] += w * p.slide;
-      for (int B = 0; B < slave_.corners; ++B) out_.mass(A, B) += w * L[size_t(B)];
-      pressure += w * traction_[a].pressure;
-      if (friction_) q += w * traction_[a].friction;
-    }
+    p.pull = addAtCorners({p.weight, p.gap, p.n, p.slide, L}, traction_, friction_, out_);
     const auto corner = element::faceShape(master_.corners, false, p.eta).N;
     for (int b = 0; b < master_.corners; ++b) {
       const double w = corner[size_t(b)] * p.weight;
       out_.area[b] += w;
       for (int a = 0; a < slave_.corners; ++a) out_.onMaster(b, a) += w * L[size_t(a)];
     }
-    out_.touched = true, out_.leastGap = std::min(out_.leastGap, p.gap);
     if (!forces_) return;
-    p.pull = q - q.dot(p.n) * p.n + pressure * p.n;
     const int nodes = slave_.nodes, all = nodes + master_.nodes;
     std::array<double, 16> shape;  // of the slave's nodes, and less those of the master's
     for (int a = 0; a < nodes; ++a) shape[size_t(a)] = p.s.at.N[size_t(a)];

@@ -62,6 +62,7 @@ struct SpacePlace {
 
 /// Deformable against a rigid body.
 bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
-                        const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out);
+                        const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out,
+                        Depend depend = Depend::slopes);
 
 }  // namespace anvil::contact

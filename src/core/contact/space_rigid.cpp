@@ -160,7 +160,7 @@ class AgainstRigid {
 
  public:
   AgainstRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
-               const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out)
+               const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out, Depend depend)
       : slave_(slave),
         body_(body),
         place_(place),
@@ -169,7 +169,8 @@ class AgainstRigid {
         traction_(traction),
         reach_(reach),
         friction_(friction),
-        out_(out) {
+        out_(out),
+        depend_(depend) {
     R_ = rotationOf(place.now.template tail<3>()), T_ = spinOf(place.now.template tail<3>());
     double longest = 0;
     for (int i = 0; i < slave.corners; ++i)
@@ -177,14 +178,14 @@ class AgainstRigid {
     near_ = Nearness::of(longest), length_ = longest;
     pivot_ = body.pivot + place.now.template head<3>();
     const double h = 1e-5;
-    for (int j = 0; j < 3; ++j) {
+    for (int j = 0; depend == Depend::slopes && j < 3; ++j) {
       const Point3 e = h * Point3::Unit(j);
       dT_[size_t(j)] = (spinOf(place.now.template tail<3>() + e) - spinOf(place.now.template tail<3>() - e)) / (2 * h);
     }
   }
 
   bool run() {
-    clear(out_, slave_, at_ + 6, friction_);
+    clear(out_, slave_, at_ + 6, friction_, depend_ == Depend::slopes, depend_ != Depend::forces);
     const auto& usual = fineRule(slave_.corners);
     size_t near = 0;
     for (const auto& [xi, weight] : usual) near += lookFrom(xi, weight);
@@ -192,7 +193,10 @@ class AgainstRigid {
     const bool inPart = near < usual.size();
     leads_ = sideLeads();
     for (const auto& [xi, weight] : inPart ? finerRule(slave_.corners) : usual)
-      if (!inPart || distanceAt(xi).first < near_.none) point(xi, weight);
+      if (depend_ != Depend::slopes)
+        pointAlone(xi, weight);
+      else if (!inPart || distanceAt(xi).first < near_.none)
+        point(xi, weight);
     out_.stiffness.transposeInPlace();
     return out_.touched || out_.leastGap < 1e300;
   }
@@ -282,6 +286,43 @@ class AgainstRigid {
       }
     }
     return r;
+  }
+
+  /// The same as `point`, without slopes.
+  void pointAlone(const Eigen::Vector2d& xi, double weight) {
+    const auto [distance, away] = distanceAt(xi);
+    if (distance > reach_) return;
+    const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
+    const Point3 x = sum(slave_, s.N, slave_.now), area = sum(slave_, s.d1, slave_.now).cross(sum(slave_, s.d2, slave_.now)),
+                 then = sum(slave_, s.N, slave_.before);
+    if (away.dot(area) > -0.1 * area.norm()) return;
+    const Point3 own =
+        body_.place.turn.transpose() * (R_.transpose() * (x - distance * away - pivot_) + body_.pivot - body_.place.shift);
+    const Point3 before = wasAt(own);
+    if (distance < -reach_) {
+      if ((then - before).dot(away) > -0.5 * reach_) out_.leastGap = std::min(out_.leastGap, distance);
+      return;
+    }
+    if (distance >= near_.none) return;
+    PlainTouch p{area.norm() * weight, distance, -away, Point3::Zero(), element::faceShape(slave_.corners, false, xi).N};
+    if (distance > near_.full) p.weight *= near_.weight(distance);
+    const Point3 moved = distance * away + before - then;
+    if (leads_ > 0) p.normal = (leads_ * area.normalized() + (1 - leads_) * p.normal).normalized();
+    if (friction_) p.slide = moved - moved.dot(p.normal) * p.normal;
+    const Point3 q = addAtCorners(p, traction_, friction_, out_), lever = x - pivot_;
+    const auto overDofs = [&](auto&& column, const Point3& f) {
+      for (int a = 0; a < slave_.nodes; ++a) column.template segment<3>(3 * a) += s.N[size_t(a)] * f;
+      column.template segment<3>(at_) -= f;
+      column.template segment<3>(at_ + 3) -= T_.transpose() * lever.cross(f);
+    };
+    overDofs(out_.force, q);
+    if (depend_ != Depend::rows) return;
+    for (int A = 0; A < slave_.corners; ++A) {
+      const double w = p.linear[size_t(A)] * p.weight;
+      overDofs(out_.normal.col(A), w * p.normal);
+      for (int k = 0; friction_ && k < 3; ++k)
+        overDofs(out_.tangential.col(3 * A + k), w * (Point3::Unit(k) - p.normal[k] * p.normal));
+    }
   }
 
   void point(const Eigen::Vector2d& xi, double weight) {
@@ -379,6 +420,7 @@ class AgainstRigid {
   Nearness near_;
   double length_ = 0, leads_ = 0;
   FaceIntegral& out_;
+  Depend depend_;
   Eigen::Matrix3d R_, T_;
   std::array<Eigen::Matrix3d, 3> dT_;
   Point3 pivot_;
@@ -409,9 +451,10 @@ std::optional<Distance> distanceFrom(const RigidBody& body, const Point3& x, int
 }
 
 bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
-                        const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out) {
-  if (slave.nodes <= 4) return AgainstRigid<18>(slave, body, place, traction, reach, friction, out).run();
-  return AgainstRigid<30>(slave, body, place, traction, reach, friction, out).run();
+                        const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out,
+                        Depend depend) {
+  if (slave.nodes <= 4) return AgainstRigid<18>(slave, body, place, traction, reach, friction, out, depend).run();
+  return AgainstRigid<30>(slave, body, place, traction, reach, friction, out, depend).run();
 }
 
 }  // namespace anvil::contact

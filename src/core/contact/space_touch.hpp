@@ -102,6 +102,29 @@ inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool fric
   if (slopes) out.stiffness = Eigen::MatrixXd::Zero(dofs, dofs);
 }
 
+/// A touching pair of points in plain numbers.
+struct PlainTouch {
+  double weight, gap;
+  Point3 normal, slide;          ///< out of the slave; slip in the increment
+  std::array<double, 8> linear;  ///< N_A
+};
+
+/// Adds it to what the slave's corners gather. Returns the traction there, times the weight.
+inline Point3 addAtCorners(const PlainTouch& p, const std::array<CornerTraction, 4>& traction, bool friction, FaceIntegral& out) {
+  double pressure = 0;
+  Point3 q = Point3::Zero();
+  for (int A = 0; A < out.corners; ++A) {
+    const auto a = size_t(A);
+    const double w = p.linear[a] * p.weight;
+    out.kappa[a] += w, out.gap[a] += w * p.gap, out.slip[a] += w * p.slide;
+    for (int B = 0; B < out.corners; ++B) out.mass(A, B) += w * p.linear[size_t(B)];
+    pressure += w * traction[a].pressure;
+    if (friction) q += w * traction[a].friction;
+  }
+  out.touched = true, out.leastGap = std::min(out.leastGap, p.gap);
+  return q - q.dot(p.normal) * p.normal + pressure * p.normal;
+}
+
 /// Linear shape functions of the slave's corners at a point.
 template <int N>
 std::array<Dual<N>, 4> multipliers(const SpaceFace& slave, const Eigen::Vector2d& at, const Vec2<Dual<N>>* xi) {
