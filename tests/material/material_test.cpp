@@ -7,6 +7,7 @@
 
 #include "core/material/laws.hpp"
 #include "core/material/log_strain.hpp"
+#include "core/material/principal.hpp"
 
 using namespace anvil::material;
 
@@ -34,6 +35,41 @@ TEST(LogStrain, DividedDifferencesAreContinuousWhereNumbersMeet) {
     const double a = 1.3, b = 1.3 * (1 + d);
     const double exact = d == 0 ? 0.5 / a : 0.5 * std::log1p(d) / (a * d);
     EXPECT_NEAR(logDifference(a, b), exact, 1e-13) << d;
+  }
+}
+
+TEST(Principal, ValuesAndDirectionsGiveTheTensorBack) {
+  std::mt19937 gen(4);
+  std::uniform_real_distribution<double> d(-1, 1);
+  for (int i = 0; i < 200; ++i) {
+    Mat3 a = Mat3::Zero();
+    for (int r = 0; r < 3; ++r)
+      for (int c = 0; c <= r; ++c) a(r, c) = a(c, r) = d(gen);
+    if (i % 4 == 1) a = Mat3::Identity() + 1e-9 * a;            // all but equal
+    if (i % 4 == 2) a(0, 2) = a(2, 0) = a(1, 2) = a(2, 1) = 0;  // as in the plane
+    if (i % 4 == 3)
+      a = (Vec3(a.col(0)) * Vec3(a.col(0)).transpose()).eval() + 1e-12 * Mat3::Identity();  // of very different size
+    const auto p = principalOf(a);
+    EXPECT_LT((p.directions * p.values.asDiagonal() * p.directions.transpose() - a).norm(), 4e-15 * a.norm()) << i;
+    EXPECT_LT((p.directions.transpose() * p.directions - Mat3::Identity()).norm(), 4e-15) << i;
+    EXPECT_NEAR(p.values.sum(), a.trace(), 4e-15 * a.norm());
+  }
+  EXPECT_EQ(principalOf(Mat3::Zero()).values.norm(), 0);
+}
+
+TEST(LogStrain, InThePlaneFourComponentsAreAll) {
+  Mat3 F = Mat3::Identity();
+  F.topLeftCorner<2, 2>() << 1.1, 0.3, -0.2, 0.9;
+  F(2, 2) = 1.05;
+  const Mat6 C = ElasticLaw::fromYoung(200000, 0.3).stiffness();
+  Mat3 flowed = Mat3::Identity();
+  flowed.topLeftCorner<2, 2>() << 1.2, 0.1, 0.1, 0.8;
+  for (const Mat3& G : {Mat3(Mat3::Identity()), flowed}) {
+    const LogStrain log(F, G);
+    const Vec6 T = C * log.strain();
+    const Mat6 whole = log.tangent(T, C);
+    EXPECT_LT((log.tangent<4>(T, C) - whole.topLeftCorner<4, 4>()).norm(), 1e-13 * whole.norm());
+    EXPECT_EQ((whole.topRightCorner<4, 2>().norm()), 0);
   }
 }
 

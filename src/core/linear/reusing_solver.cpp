@@ -31,13 +31,14 @@ void ReusingSolver::analyseNext(const SparsePattern& pattern, bool symmetric) {
   pattern_ = &pattern, symmetric_ = symmetric, due_ = true;
 }
 
-void ReusingSolver::forget() { kept_ = false, resting_ = 0; }
+void ReusingSolver::forget() { kept_ = false, resting_ = 0, patience_ = 1; }
 
 void ReusingSolver::factor(const std::vector<double>& values) {
   const Watch watch{factoring};
   if (due_) direct_.analyse(*pattern_, symmetric_), due_ = false;
   kept_ = false;  // while they are being made
   direct_.factor(values);
+  ++factorisations;
   const auto cost = direct_.cost();
   const double once = 4 * cost.entries + 4 * double(pattern_->column.size());
   kept_ = true, age_ = 0, iterations_ = 0, price_ = spent_ = cost.operations / denseFaster / std::max(once, 1.);

@@ -24,6 +24,7 @@ class ReusingSolver {
   const DirectSolver& factors() const { return direct_; }
 
   double factoring = 0, solving = 0;  ///< seconds so far
+  int factorisations = 0;             ///< so far
 
  private:
   bool iterate(const std::vector<double>& values, Eigen::VectorXd& rhs, int most);
