@@ -102,17 +102,13 @@ struct DualFace {
     for (int k = 0; k < 3; ++k) r[k] = D(f.now[size_t(a)][k], N, offset + 3 * a + k);
     return r;
   }
-  /// Σ w_a(ξ) x_a, where dw = w1 dξ1 + w2 dξ2.
-  Vec3<D> blend(const std::array<double, 8>& w, const std::array<double, 8>& w1, const std::array<double, 8>& w2,
-                const Vec2<D>* xi) const {
+  /// Σ w_a x_a of weights that stay.
+  Vec3<D> blend(const std::array<double, 8>& w) const {
     Vec3<D> r;
-    const Point3 v = sum(f, w, f.now), v1 = sum(f, w1, f.now), v2 = sum(f, w2, f.now);
+    const Point3 v = sum(f, w, f.now);
     for (int k = 0; k < 3; ++k) {
       r[k].value() = v[k];
-      if (xi)
-        r[k].derivatives() = v1[k] * xi->x.derivatives() + v2[k] * xi->y.derivatives();
-      else
-        r[k].derivatives().setZero();
+      r[k].derivatives().setZero();
       for (int a = 0; a < f.nodes; ++a) r[k].derivatives()[offset + 3 * a + k] += w[size_t(a)];
     }
     return r;

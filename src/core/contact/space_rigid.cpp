@@ -327,7 +327,7 @@ class AgainstRigid {
 
   void point(const Eigen::Vector2d& xi, double weight) {
     const auto s = shapeAt(slave_, xi);
-    const Vec3<D> x = S_.blend(s.at.N, {}, {}, nullptr);
+    const Vec3<D> x = S_.blend(s.at.N);
     const Vec3<D> own = toOwn(x);
     D distance;
     Vec3<D> ownNormal;
@@ -344,13 +344,13 @@ class AgainstRigid {
     }
     if (distance.value() >= near_.none) return;
     Touch<N> q;
-    q.friction = friction_, q.gap = distance, q.fades = true;
+    q.friction = friction_, q.gap = distance;
     for (int k = 0; k < 3; ++k) q.normal[k] = -away[k];
-    const Vec3<D> normal = cross(S_.blend(s.at.d1, {}, {}, nullptr), S_.blend(s.at.d2, {}, {}, nullptr));
+    const Vec3<D> normal = cross(S_.blend(s.at.d1), S_.blend(s.at.d2));
     const D jacobian = sqrt(dot(normal, normal));
     q.weight = jacobian * weight;
     if (distance.value() > near_.full) q.weight = q.weight * near_.weight(distance);
-    q.multiplier = multipliers<N>(slave_, xi, nullptr);
+    q.multiplier = multipliers<N>(slave_, xi);
     if (friction_) {
       Vec3<D> y;
       for (int k = 0; k < 3; ++k) y[k] = x[k] + q.gap * q.normal[k];
@@ -380,7 +380,7 @@ class AgainstRigid {
         c.template segment<3>(self.at_) -= f;
         c.template segment<3>(self.at_ + 3) -= self.T_.transpose() * (plain(x) - self.pivot_).cross(f);
       }
-    } const rows{{slave_, s, nullptr, 0, 1}, *this, x};
+    } const rows{{slave_, s}, *this, x};
     q.add(slave_, traction_, rows, out_);
   }
 

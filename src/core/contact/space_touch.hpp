@@ -12,9 +12,9 @@ struct Touch {
   using D = Dual<N>;
   using Gradient = Eigen::Matrix<double, N, 1>;
   D weight, gap;
-  Vec3<D> normal, moved;                 ///< out of the slave; relative motion of the touching points in the increment
-  std::array<D, 4> multiplier;           ///< N_A
-  bool friction = false, fades = false;  ///< fades: how far it is off has been noted already
+  Vec3<D> normal, moved;        ///< out of the slave; relative motion of the touching points in the increment
+  std::array<D, 4> multiplier;  ///< N_A
+  bool friction = false;
 
   /// Residual rows: dof i gets Σ_k arm(i, k) q_k, with arm = factor on one component per node dof.
   template <class Rows>
@@ -26,7 +26,6 @@ struct Touch {
     for (int A = 0; A < slave.corners; ++A) {
       const auto a = size_t(A);
       const D w = multiplier[a] * weight, wg = w * gap;
-      if (!fades) out.lookedOver[a] += w.value(), out.distance[a] += wg.value();
       out.kappa[a] += w.value(), out.dKappa.col(A) += w.derivatives().head(n);
       out.gap[a] += wg.value(), out.dGap.col(A) += wg.derivatives().head(n);
       for (int B = 0; B < slave.corners; ++B) out.mass(A, B) += w.value() * plain(multiplier[size_t(B)]);
@@ -61,31 +60,24 @@ struct Touch {
   }
 };
 
-/// Rows of a face's nodes: residual of node a is sign N_a(ξ) q.
+/// Rows of a face's nodes, of a point that is fixed on it: residual of node a is N_a q.
 template <int N>
 struct NodeRows {
   using D = Dual<N>;
   const SpaceFace& f;
   const ShapeAt& s;
-  const Vec2<D>* xi;  ///< null: the point is fixed on the face
-  int offset;
-  double sign;
   void addForce(const Vec3<D>& q, FaceIntegral& out) const {
     const auto n = out.dofs;
     for (int k = 0; k < 3; ++k)
       for (int a = 0; a < f.nodes; ++a) {
-        const double w = sign * s.at.N[size_t(a)];
-        const int row = offset + 3 * a + k;
-        out.force[row] += w * q[k].value();
-        out.stiffness.col(row) += w * q[k].derivatives().head(n);  // stored transposed while it is gathered
-        if (xi)
-          out.stiffness.col(row) += (sign * q[k].value()) * (s.at.d1[size_t(a)] * xi->x.derivatives().head(n) +
-                                                             s.at.d2[size_t(a)] * xi->y.derivatives().head(n));
+        const double w = s.at.N[size_t(a)];
+        out.force[3 * a + k] += w * q[k].value();
+        out.stiffness.col(3 * a + k) += w * q[k].derivatives().head(n);  // stored transposed while it is gathered
       }
   }
   template <class Column>
   void addUnit(const Point3& q, Column&& column) const {
-    for (int a = 0; a < f.nodes; ++a) column.template segment<3>(offset + 3 * a) += (sign * s.at.N[size_t(a)]) * q;
+    for (int a = 0; a < f.nodes; ++a) column.template segment<3>(3 * a) += s.at.N[size_t(a)] * q;
   }
 };
 
@@ -125,17 +117,14 @@ inline Point3 addAtCorners(const PlainTouch& p, const std::array<CornerTraction,
   return q - q.dot(p.normal) * p.normal + pressure * p.normal;
 }
 
-/// Linear shape functions of the slave's corners at a point.
+/// Linear shape functions of the slave's corners at a point that is fixed on it.
 template <int N>
-std::array<Dual<N>, 4> multipliers(const SpaceFace& slave, const Eigen::Vector2d& at, const Vec2<Dual<N>>* xi) {
+std::array<Dual<N>, 4> multipliers(const SpaceFace& slave, const Eigen::Vector2d& at) {
   const auto s = element::faceShape(slave.corners, false, at);
   std::array<Dual<N>, 4> c;
   for (size_t a = 0; a < 4; ++a) {
     c[a].value() = s.N[a];
-    if (xi)
-      c[a].derivatives() = s.d1[a] * xi->x.derivatives() + s.d2[a] * xi->y.derivatives();
-    else
-      c[a].derivatives().setZero();
+    c[a].derivatives().setZero();
   }
   return c;
 }
