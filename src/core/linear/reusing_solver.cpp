@@ -2,19 +2,12 @@
 
 #include <Eigen/SparseCore>
 #include <algorithm>
-#include <chrono>
 
+#include "core/base/stopwatch.hpp"
 #include "core/linear/gmres.hpp"
 
 namespace anvil::linear {
 namespace {
-
-using Clock = std::chrono::steady_clock;
-struct Watch {
-  double& total;
-  Clock::time_point start = Clock::now();
-  ~Watch() { total += std::chrono::duration<double>(Clock::now() - start).count(); }
-};
 
 /// Of the correction: Newton's iterations take no notice of what is left.
 constexpr double accuracy = 1e-7;
@@ -34,7 +27,7 @@ void ReusingSolver::analyseNext(const SparsePattern& pattern, bool symmetric) {
 void ReusingSolver::forget() { kept_ = false, resting_ = 0, patience_ = 1; }
 
 void ReusingSolver::factor(const std::vector<double>& values) {
-  const Watch watch{factoring};
+  const Stopwatch watch{factoring};
   if (due_) direct_.analyse(*pattern_, symmetric_), due_ = false;
   kept_ = false;  // while they are being made
   direct_.factor(values);
@@ -61,7 +54,7 @@ void ReusingSolver::solve(const std::vector<double>& values, Eigen::VectorXd& rh
 }
 
 void ReusingSolver::throughFactors(Eigen::VectorXd& rhs) {
-  const Watch watch{solving};
+  const Stopwatch watch{solving};
   direct_.solve(rhs);
 }
 
@@ -71,7 +64,7 @@ void ReusingSolver::solveAgain(const std::vector<double>& values, Eigen::VectorX
 }
 
 bool ReusingSolver::iterate(const std::vector<double>& values, Eigen::VectorXd& rhs, int most) {
-  const Watch watch{solving};
+  const Stopwatch watch{solving};
   const auto& p = *pattern_;
   const Eigen::Map<const Rows> matrix(p.size(), p.size(), Eigen::Index(p.column.size()), p.start.data(), p.column.data(),
                                       values.data());

@@ -1,24 +1,14 @@
 #include "core/run/assembly.hpp"
 
 #include <algorithm>
-#include <chrono>
 
 #include "core/base/parallel.hpp"
+#include "core/base/stopwatch.hpp"
 #include "core/run/bolt_parts.hpp"
 #include "core/run/carrier_parts.hpp"
 #include "core/run/hinges.hpp"
 
 namespace anvil::analysis {
-namespace {
-
-using Clock = std::chrono::steady_clock;
-struct Stopwatch {
-  double& total;
-  Clock::time_point start = Clock::now();
-  ~Stopwatch() { total += std::chrono::duration<double>(Clock::now() - start).count(); }
-};
-
-}  // namespace
 
 Assembly::Assembly(Problem& problem) : p_(problem) {
   colourBlocks();
