@@ -151,7 +151,6 @@ template <int N>
 struct Bunch {
   static constexpr int most = 12, corners = 4, nodes = 16;
   using Columns = Eigen::Matrix<double, N, most>;
-  using Weights = Eigen::Matrix<double, most, Eigen::Dynamic, Eigen::RowMajor, most, 3 * nodes>;
   int count = 0;
   Columns weight, moment;                                     ///< of the weight W, and of W g
   std::array<Columns, 2> xi, eta;                             ///< of the point's places on the two faces

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <set>
+#include <utility>
 
 #include "core/base/error.hpp"
 #include "core/base/expression.hpp"
@@ -19,19 +20,15 @@ bool turns(const Value& owner) {
   return owner.is<Motion>() && owner.as<Motion>().along.axis.find("turn") != std::string::npos;
 }
 
+/// What an entry of a thing that moves along a line measures where the thing turns; what is neither way stays.
 Kind turned(Kind kind) {
-  switch (kind) {
-    case Kind::length:
-      return Kind::angle;
-    case Kind::force:
-      return Kind::moment;
-    case Kind::lineForce:
-      return Kind::turnStiffness;
-    case Kind::damping:
-      return Kind::turnDamping;
-    default:
-      return kind;
-  }
+  constexpr std::pair<Kind, Kind> pairs[] = {{Kind::length, Kind::angle},
+                                             {Kind::force, Kind::moment},
+                                             {Kind::lineForce, Kind::turnStiffness},
+                                             {Kind::damping, Kind::turnDamping}};
+  for (const auto& [straight, turning] : pairs)
+    if (kind == straight) return turning;
+  return kind;
 }
 
 /// Kinds that a parameter may be of; `asked` are those whose kind is being looked for.

@@ -130,8 +130,7 @@ void Quantities::learnMeasure(const std::string& name, const Entry& entry) {
   if (entry.number) return;
   if (!entry.text.starts_with("=")) {
     if (!splitQuantity(entry.text, number, unit) || unit.empty()) return;
-    for (const Kind kind : withUnits)
-      if (fits(unit, kind)) return void(measures_[name] = {kind, name, entry.text});
+    if (const Kind kind = kindOfUnit(unit); kind != Kind::number) measures_[name] = {kind, name, entry.text};
     return;
   }
   for (const auto& used : addends(entry.text.substr(1)))
@@ -163,10 +162,9 @@ double Quantities::inFileUnits(const Entry& entry, const std::string& path) cons
   if (!splitQuantity(entry.text, number, unit))
     throw Error("'" + brief(entry.text) + "' is not a number with a unit", {}, "Write for example \"12 mm\" or \"=2*wall\".");
   if (unit.empty()) return number;
-  for (const Kind kind : withUnits)
-    if (fits(unit, kind)) return conversion(unitOf(kind), kind).fromCore(conversion(unit, kind).toCore(number));
-  conversion(unit, Kind::number);  // throws with the reason
-  return number;
+  const Kind kind = kindOfUnit(unit);
+  const double core = conversion(unit, kind).toCore(number);  // throws with the reason where it is none of an entry's
+  return kind == Kind::number ? number : conversion(unitOf(kind), kind).fromCore(core);
 } catch (const Error& e) {
   throw e.where().empty() ? Error(e.wrong(), path, e.remedy()) : e;
 }
