@@ -1,12 +1,15 @@
 // anvil verify: runs the cases, prints a table, writes the report.
 #include <fmt/format.h>
 #include <algorithm>
+#include <cctype>
 #include <filesystem>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <sstream>
+#include <thread>
 
 #include "cli/commands.hpp"
+#include "cli/verify/side_by_side.hpp"
 #include "cli/verify/study.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
@@ -62,6 +65,41 @@ std::string report(const std::vector<VerifyRow>& rows, const std::vector<VerifyP
   return s;
 }
 
+using Kept = nlohmann::json;
+
+Kept written(const Study& study) {
+  Kept rows = Kept::array(), plots = Kept::array();
+  for (const auto& r : study.rows())
+    rows.push_back({r.id, r.what, r.reference, r.computed, r.error, r.limit, r.increments, r.iterations, r.seconds});
+  for (const auto& p : study.plots()) {
+    Kept lines = Kept::array();
+    for (const auto& line : p.lines) lines.push_back({line.label, line.points, line.dots});
+    plots.push_back({p.id, p.title, p.x, p.y, lines});
+  }
+  return {{"rows", rows}, {"plots", plots}};
+}
+
+void runCase(const VerifyCase& v, Study& study) {
+  try {
+    v.run(study);
+  } catch (const Error& e) {
+    fmt::print("{} could not be run: {}\n", v.id, e.what());
+    study.row(v.id, "could not be run", 1, 0, 0);
+  } catch (const std::out_of_range&) {  // a run without the increment that is looked at
+    fmt::print("{} ended before what is to be compared\n", v.id);
+    study.row(v.id, "ended before what is to be compared", 1, 0, 0);
+  }
+}
+
+void print(const std::vector<VerifyRow>& rows) {
+  for (const auto& r : rows)
+    fmt::print("{:<3} {:<6} error {:<9.2g} limit {:<7.2g} {} ({:.6g}, reference {:.6g})\n", r.id, r.passed() ? "holds" : "OVER",
+               r.error, r.limit, r.what, r.computed, r.reference);
+  std::fflush(stdout);
+}
+
+std::string keyOf(const VerifyCase& v) { return v.id + " " + v.title; }
+
 /// Rows of the cases that are done, kept in the work folder: a run of an hour is not lost when it is interrupted.
 class Done {
  public:
@@ -73,7 +111,7 @@ class Done {
              std::to_string(std::filesystem::last_write_time(self, none).time_since_epoch().count());
     if (usual) stamp_ += "/usual";
     if (resume && std::filesystem::exists(path_)) {
-      auto j = Json::parse(readWhole(path_), nullptr, false);
+      auto j = Kept::parse(readWhole(path_), nullptr, false);
       if (j.is_object() && j.value("program", "") == stamp_) cases_ = j["cases"];
     }
   }
@@ -86,27 +124,15 @@ class Done {
       study.plot(plot);
     }
   }
-  void keep(const std::string& title, const Study& study, size_t firstRow, size_t firstPlot) {
-    Json rows = Json::array(), plots = Json::array();
-    for (size_t i = firstRow; i < study.rows().size(); ++i) {
-      const auto& r = study.rows()[i];
-      rows.push_back({r.id, r.what, r.reference, r.computed, r.error, r.limit, r.increments, r.iterations, r.seconds});
-    }
-    for (size_t i = firstPlot; i < study.plots().size(); ++i) {
-      const auto& p = study.plots()[i];
-      Json lines = Json::array();
-      for (const auto& line : p.lines) lines.push_back({line.label, line.points, line.dots});
-      plots.push_back({p.id, p.title, p.x, p.y, lines});
-    }
-    cases_[title] = {{"rows", rows}, {"plots", plots}};
+  void keep(const std::string& title, Kept rowsAndPlots) {
+    cases_[title] = std::move(rowsAndPlots);
     std::filesystem::create_directories(std::filesystem::path(path_).parent_path());
-    writeWhole(path_, Json{{"program", stamp_}, {"cases", cases_}}.dump());
+    writeWhole(path_, Kept{{"program", stamp_}, {"cases", cases_}}.dump());
   }
 
  private:
-  using Json = nlohmann::json;
   std::string path_, stamp_;
-  Json cases_ = Json::object();
+  Kept cases_ = Kept::object();
 };
 
 }  // namespace
@@ -116,6 +142,7 @@ void addVerify(CLI::App& app) {
     std::string cases = "verification", work = "build/verification", out;
     std::vector<std::string> only;
     bool quick = false, resume = false, usual = false;
+    int jobs = 0;
   };
   auto a = std::make_shared<Arguments>();
   auto* c = app.add_subcommand("verify", "Run the verification cases against theory.\n  anvil verify --only P2 --only C1");
@@ -125,6 +152,8 @@ void addVerify(CLI::App& app) {
   c->add_option("--only", a->only, "Only this case (its id, or how its title ends, such as solid); may be repeated");
   c->add_flag("--continue", a->resume, "Take over the cases that an interrupted run of the same program has done");
   c->add_flag("--quick", a->quick, "Leave the slow cases out");
+  c->add_option("--jobs", a->jobs, "So many cases at a time, with one thread each; one for each core when left out")
+      ->check(CLI::Range(0, 256));
   c->add_flag("--usual-increments", a->usual, "With the increments of a new model in place of those the case files ask for");
   c->callback([a] {
     const auto is = [](const auto& v, const std::string& word) {
@@ -133,35 +162,48 @@ void addVerify(CLI::App& app) {
     for (const auto& word : a->only)
       if (const auto& all = verifyCases(); std::none_of(all.begin(), all.end(), [&](const auto& v) { return is(v, word); }))
         throw Error("there is no case '" + word + "'", "--only", "Name it by its id, such as C1, or by how its title ends.");
-    Study study(a->cases, a->work, a->usual);
     Done done(a->work, a->resume, a->usual);
+    std::vector<const VerifyCase*> wanted, due;
     for (const auto& v : verifyCases()) {
-      const auto wanted = [&](const std::string& word) { return is(v, word); };
-      if (!a->only.empty() && std::none_of(a->only.begin(), a->only.end(), wanted)) continue;
+      const auto isOne = [&](const std::string& word) { return is(v, word); };
+      if (!a->only.empty() && std::none_of(a->only.begin(), a->only.end(), isOne)) continue;
       if (a->quick && v.slow) continue;
-      const size_t before = study.rows().size(), plots = study.plots().size();
-      const std::string key = v.id + " " + v.title;
-      if (done.has(key)) {
-        done.take(key, study);
-        continue;
-      }
-      try {
-        v.run(study);
-      } catch (const Error& e) {
-        fmt::print("{} could not be run: {}\n", v.id, e.what());
-        study.row(v.id, "could not be run", 1, 0, 0);
-      } catch (const std::out_of_range&) {  // a run without the increment that is looked at
-        fmt::print("{} ended before what is to be compared\n", v.id);
-        study.row(v.id, "ended before what is to be compared", 1, 0, 0);
-      }
-      for (size_t i = before; i < study.rows().size(); ++i) {
-        const auto& r = study.rows()[i];
-        fmt::print("{:<3} {:<6} error {:<9.2g} limit {:<7.2g} {} ({:.6g}, reference {:.6g})\n", r.id,
-                   r.passed() ? "holds" : "OVER", r.error, r.limit, r.what, r.computed, r.reference);
-      }
-      std::fflush(stdout);
-      done.keep(key, study, before, plots);
+      wanted.push_back(&v);
+      if (!done.has(keyOf(v))) due.push_back(&v);
     }
+    // slow ones first: none of them is left to run alone at the end
+    std::stable_partition(due.begin(), due.end(), [](const auto* v) { return v->slow; });
+    const int jobs = std::min(a->jobs > 0 ? a->jobs : int(std::thread::hardware_concurrency()), std::max(int(due.size()), 1));
+    const auto fileOf = [&](size_t k) {
+      std::string name = keyOf(*due[k]);
+      std::replace_if(
+          name.begin(), name.end(), [](unsigned char c) { return !std::isalnum(c); }, '-');
+      return a->work + "/" + name;
+    };
+    std::filesystem::create_directories(a->work);
+    sideBySide(
+        due.size(), jobs,
+        [&](size_t k) {
+          std::filesystem::remove(fileOf(k) + ".json");  // of an earlier run
+          Study study(a->cases, fileOf(k), a->usual, jobs > 1 ? 1 : 0);
+          runCase(*due[k], study);
+          writeWhole(fileOf(k) + ".json", written(study).dump());
+        },
+        [&](size_t k, int signal) {
+          Kept result;
+          if (std::filesystem::exists(fileOf(k) + ".json")) result = Kept::parse(readWhole(fileOf(k) + ".json"), nullptr, false);
+          if (!result.is_object()) {
+            Study study(a->cases, a->work);
+            study.row(due[k]->id, fmt::format("its process ended without a result (signal {})", signal), 1, 0, 0);
+            result = written(study);
+          }
+          done.keep(keyOf(*due[k]), std::move(result));
+          Study study(a->cases, a->work);
+          done.take(keyOf(*due[k]), study);
+          print(study.rows());
+        });
+    Study study(a->cases, a->work);
+    for (const auto* v : wanted) done.take(keyOf(*v), study);
     const auto failed = std::count_if(study.rows().begin(), study.rows().end(), [](const VerifyRow& r) { return !r.passed(); });
     fmt::print("{} passed, {} failed\n", study.rows().size() - size_t(failed), failed);
     if (!a->out.empty() && !a->quick && !a->usual) {

@@ -115,6 +115,32 @@ TEST_P(PairBy, PressesBothSidesAlike) {
   EXPECT_NEAR(sum.greatestPenetration, depth, 1e-12);
 }
 
+TEST_P(PairBy, DecidesWithoutAnotherIntegrationAsItDoesWithOne) {
+  for (const char* contact : {"", R"(, "friction": 0.3)", R"(, "kind": "rough")"})
+    for (const double depth : {-0.01, 0.004}) {
+      auto one = stackOf(GetParam(), 0.2, contact), other = stackOf(GetParam(), 0.2, contact);
+      for (auto* s : {&one, &other}) {
+        s->pair().measureInitial(s->configuration());
+        s->pair().begin();
+        s->moveHigh({0.07, -0.2 - depth, 0});
+      }
+      std::vector<contact::Contribution> parts;
+      const auto whole = one.pair().evaluate(one.configuration(), false, true, parts);
+      const auto first = other.pair().evaluate(other.configuration(), false, false, parts);
+      EXPECT_EQ(first.changes, 0);
+      const auto later = other.pair().decide();
+      EXPECT_EQ(later.changes, whole.changes);
+      EXPECT_EQ(later.changes > 0, depth > 0) << contact << depth;
+      EXPECT_EQ(later.turned, whole.turned);
+      EXPECT_EQ(later.active, whole.active);
+      EXPECT_EQ(later.sticking, whole.sticking);
+      EXPECT_EQ(later.gapError, whole.gapError);
+      EXPECT_EQ(later.leastGap, whole.leastGap);
+      EXPECT_EQ(later.violation, whole.violation);
+      EXPECT_EQ(other.pair().decide().changes, 0) << "it is settled";
+    }
+}
+
 TEST_P(PairBy, LetsGoWhatHangsOverTheEdge) {
   auto s = stackOf(GetParam(), 0.2);
   s.pair().measureInitial(s.configuration());

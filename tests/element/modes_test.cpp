@@ -19,14 +19,14 @@ using Eigen::VectorXd;
 
 namespace {
 
-struct Kind {
+struct CellKind {
   mesh::Cell type;
   element::Space space;
   int soft;  ///< shapes that reduced integration lets through at no cost beside rigid ones (T. J. R. Hughes, The Finite Element
              ///< Method, 4.6)
 };
 
-const std::vector<Kind> kinds{
+const std::vector<CellKind> cellKinds{
     {mesh::Cell::quad4, element::Space::planeStrain, 0},  {mesh::Cell::quad4, element::Space::planeStress, 0},
     {mesh::Cell::quad4, element::Space::axisymmetric, 0}, {mesh::Cell::quad8, element::Space::planeStrain, 1},
     {mesh::Cell::quad8, element::Space::planeStress, 1},  {mesh::Cell::quad8, element::Space::axisymmetric, 1},
@@ -67,14 +67,14 @@ material::J2Law elasticMetal() {
   return l;
 }
 
-std::string nameOf(const Kind& k) {
+std::string nameOf(const CellKind& k) {
   return std::string(mesh::info(k.type).name) + (k.space == element::Space::axisymmetric  ? ", axisymmetric"
                                                  : k.space == element::Space::planeStress ? ", plane stress"
                                                                                           : "");
 }
 
 TEST(Element, OnlyRigidMotionsAndKnownShapesCostNothing) {
-  for (const auto& kind : kinds)
+  for (const auto& kind : cellKinds)
     for (const bool large : {true, false}) {
       const One one(kind.type);
       const auto block = element::makeBlock(one.cells, one.x, {kind.space, large, 1}, elasticMetal().elastic);
@@ -143,7 +143,7 @@ TEST(Element, NeighboursStopEachOthersSoftShapes) {
 }
 
 TEST(Element, ForcesAndMomentsBalanceInAnyState) {
-  for (const auto& kind : kinds) {
+  for (const auto& kind : cellKinds) {
     const One one(kind.type);
     const int dim = mesh::info(kind.type).dim;
     const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, elasticMetal());
@@ -164,7 +164,7 @@ TEST(Element, ForcesAndMomentsBalanceInAnyState) {
 }
 
 TEST(Element, ARoundTripThroughElasticStatesGivesNoWork) {
-  for (const auto& kind : kinds) {
+  for (const auto& kind : cellKinds) {
     const One one(kind.type);
     const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, elasticMetal().elastic);
     if (!block->symmetric()) continue;  // mean dilatation by F-bar has no potential
@@ -197,7 +197,7 @@ TEST(Element, ARoundTripThroughElasticStatesGivesNoWork) {
 }
 
 TEST(Element, ARejectedStateLeavesNoTrace) {
-  for (const auto& kind : kinds) {
+  for (const auto& kind : cellKinds) {
     const One one(kind.type);
     const auto block = element::makeBlock(one.cells, one.x, {kind.space, true, 1}, elasticMetal());
     const int n = block->dofs();

@@ -56,7 +56,7 @@ struct Grid {
 }  // namespace
 
 TEST(ReusingSolver, SolvesManySystemsWithFewFactorisations) {
-  const Grid grid(20);
+  const Grid grid(26);
   linear::ReusingSolver solver;
   solver.analyseNext(grid.pattern, false);
   const Eigen::VectorXd x = Eigen::VectorXd::Random(grid.pattern.size());
@@ -106,6 +106,65 @@ TEST(ReusingSolver, AMatrixFarFromThatOfTheFactorsGetsItsOwn) {
     EXPECT_LT((b - x).norm(), 1e-8 * x.norm());
   }
   EXPECT_EQ(solver.factorisations, 3);
+}
+
+/// Large enough for factors of single precision; `weak` is what holds the last point but for its neighbours' pull.
+std::vector<double> laplacian(const Grid& grid, double weak) {
+  auto values = grid.values(0);
+  for (int i = 0; i < grid.pattern.size(); ++i) {
+    double sum = 0;
+    int diagonal = 0;
+    for (int k = grid.pattern.start[size_t(i)]; k < grid.pattern.start[size_t(i) + 1]; ++k)
+      if (grid.pattern.column[size_t(k)] == i)
+        diagonal = k;
+      else
+        values[size_t(k)] = -1, sum += 1;
+    values[size_t(diagonal)] = sum + (i + 1 == grid.pattern.size() ? weak : 0);
+  }
+  return values;
+}
+
+TEST(ReusingSolver, LargeSystemsAreSolvedByFactorsOfSinglePrecision) {
+  const Grid grid(32);
+  linear::ReusingSolver solver;
+  solver.analyseNext(grid.pattern, false);
+  ASSERT_GT(grid.pattern.column.size(), 200'000u);
+  const Eigen::VectorXd x = Eigen::VectorXd::Random(grid.pattern.size());
+  auto values = grid.values(0);
+  for (double& v : values) v *= 1e30;  // out of single precision's range where they are squared
+  Eigen::VectorXd b = grid.times(values, x);
+  solver.solve(values, b);
+  EXPECT_TRUE(solver.factors().coarse());
+  EXPECT_FALSE(solver.wantedFine);
+  EXPECT_LT((b - x).norm(), 1e-6 * x.norm());
+  Eigen::VectorXd another = grid.times(values, -3 * x);
+  solver.solveAgain(values, another);
+  EXPECT_LT((another + 3 * x).norm(), 3e-6 * x.norm());
+  solver.factor(values);
+  EXPECT_FALSE(solver.factors().coarse()) << "what is asked for by itself is in double precision";
+  solver.forget(true);
+  b = grid.times(values, x);
+  solver.solve(values, b);
+  EXPECT_FALSE(solver.factors().coarse());
+  EXPECT_LT((b - x).norm(), 1e-11 * x.norm());
+}
+
+TEST(ReusingSolver, WhatSinglePrecisionCannotTellFromNothingIsLookedAtInDouble) {
+  const Grid grid(32);
+  const Eigen::VectorXd x = Eigen::VectorXd::Random(grid.pattern.size());
+  for (const double weak : {1e-6, 0.}) {  // all but free, and free
+    linear::ReusingSolver solver;
+    solver.analyseNext(grid.pattern, false);
+    const auto values = laplacian(grid, weak);
+    Eigen::VectorXd b = grid.times(values, x);
+    solver.solve(values, b);
+    EXPECT_TRUE(solver.wantedFine) << weak;
+    EXPECT_FALSE(solver.factors().coarse()) << weak;
+    EXPECT_EQ(solver.factors().nullPivots().size(), weak > 0 ? 0u : 1u) << weak;
+    if (weak > 0) {
+      EXPECT_LT((b - x).norm(), 1e-4 * x.norm());
+    }
+  }
 }
 
 TEST(Gmres, FindsTheSolutionAndGivesUpWhereItIsSlow) {

@@ -56,7 +56,7 @@ Solved Study::solve(const std::string& name, const std::vector<std::string>& set
   std::string outcome = "finished";
   const auto start = std::chrono::steady_clock::now();
   try {
-    job::runModel(d, {out, threads, false, {}});
+    job::runModel(d, {out, threads ? threads : threads_, false, {}});
   } catch (const Error& e) {
     if (!e.where().starts_with("step '")) throw;  // a model fault is a fault of the case
     outcome = e.what();

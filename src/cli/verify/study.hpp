@@ -45,9 +45,10 @@ class Solved {
 
 class Study {
  public:
-  /// `usualIncrements`: steps led by time take the increments a new model has, whatever the case files say.
-  Study(std::string cases, std::string work, bool usualIncrements = false)
-      : cases_(std::move(cases)), work_(std::move(work)), usualIncrements_(usualIncrements) {}
+  /// `usualIncrements`: steps led by time take the increments a new model has, whatever the case files say. `threads`: of runs
+  /// that do not ask for a number themselves; 0: all.
+  Study(std::string cases, std::string work, bool usualIncrements = false, int threads = 0)
+      : cases_(std::move(cases)), work_(std::move(work)), usualIncrements_(usualIncrements), threads_(threads) {}
 
   /// Runs verification/NAME.anvil. `change` may edit the document first. A run that ends early is no error here.
   Solved solve(const std::string& name, const std::vector<std::string>& set = {},
@@ -69,6 +70,7 @@ class Study {
  private:
   std::string cases_, work_;
   bool usualIncrements_;
+  int threads_;
   std::vector<VerifyRow> rows_;
   std::vector<VerifyPlot> plots_;
   int runs_ = 0;

@@ -219,8 +219,7 @@ bool Pair::goesThrough(const Configuration& c) {
   return false;
 }
 
-PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std::vector<Contribution>& out) {
-  PairReport report;
+PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decides, std::vector<Contribution>& out) {
   if (soft_) {  // pressure by the gap alone
     integrate(c, nullptr, nullptr, Wanted::forces);
     for (size_t a = 0; a < corners_.size(); ++a) {
@@ -228,30 +227,46 @@ PairReport Pair::evaluate(const Configuration& c, bool tangent, bool decide, std
       now_[a].pressure = seen_[a] && active_ && (keeps() || gap <= 1e-6 * setup_.slave.meanLength) ? -epsilon_ * gap : 0;
     }
   }
-  integrate(c, &out, &report.leastGap, tangent ? Wanted::slopes : Wanted::forces);
-  if (decide) meetWhereClosest(When::within);
+  leastGap_ = 1e300;
+  integrate(c, &out, &leastGap_, tangent ? Wanted::slopes : Wanted::forces);
+  const PairReport report = decides ? decide() : judge();
+  if (tangent)
+    for (size_t a = 0; a < corners_.size(); ++a) condense(a, out);
+  return report;
+}
+
+PairReport Pair::decide() {
+  meetWhereClosest(When::within);
   double largest = 0;
   for (const auto& s : now_) largest = std::max(largest, std::abs(s.pressure));
+  int changes = 0, turned = 0, worst = -1;
   for (size_t a = 0; a < corners_.size(); ++a)
-    if (const auto before = now_[a].status; decide && decideNode(a, largest)) {
-      ++report.changes, report.worstNode = setup_.slave.corners[a];
-      report.turned += (before == Status::open) != (now_[a].status == Status::open);
+    if (const auto before = now_[a].status; decideNode(a, largest)) {
+      ++changes, worst = setup_.slave.corners[a];
+      turned += (before == Status::open) != (now_[a].status == Status::open);
     }
+  PairReport report = judge();
+  report.changes = changes, report.turned = turned, report.worstNode = worst;
+  return report;
+}
+
+/// How well the conditions of the present status hold.
+PairReport Pair::judge() const {
+  PairReport report;
+  report.leastGap = leastGap_;
   for (size_t a = 0; a < corners_.size(); ++a) {
     const auto& k = corners_[a];
-    if (now_[a].status != Status::open && k.kappa > 0) {
-      ++report.active;
-      double error = std::abs(gap_[a] + offset(a) + compliance(a).value);
-      if (now_[a].status == Status::sticking) {
-        ++report.sticking;
-        if (setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied)
-          error = std::max(error, (k.slip / k.kappa - (now_[a].friction - oldFriction_[a]) / epsilon_).norm());
-      }
-      report.gapError = std::max(report.gapError, error);
-      const double force = k.kappa * young_ / setup_.slave.cornerLength[a] * error;
-      report.violation += force * force;
+    if (now_[a].status == Status::open || !(k.kappa > 0)) continue;
+    ++report.active;
+    double error = std::abs(gap_[a] + offset(a) + compliance(a).value);
+    if (now_[a].status == Status::sticking) {
+      ++report.sticking;
+      if (setup_.behaviour == Behaviour::rough || setup_.behaviour == Behaviour::tied)
+        error = std::max(error, (k.slip / k.kappa - (now_[a].friction - oldFriction_[a]) / epsilon_).norm());
     }
-    if (tangent) condense(a, out);
+    report.gapError = std::max(report.gapError, error);
+    const double force = k.kappa * young_ / setup_.slave.cornerLength[a] * error;
+    report.violation += force * force;
   }
   return report;
 }

@@ -168,6 +168,8 @@ class Pair {
 
   /// Evaluates residual forces (and tangents) at the present multipliers; settles the status first when `decide`.
   PairReport evaluate(const Configuration& c, bool tangent, bool decide, std::vector<Contribution>& out);
+  /// Settles the status where the pair was evaluated last, without integrating anew.
+  PairReport decide();
 
   /// Multiplier corrections that belong to the solved displacement correction (all dofs).
   void solveMultipliers(const Eigen::VectorXd& du);
@@ -231,6 +233,7 @@ class Pair {
   };
   Compliance compliance(size_t a) const;
   bool decideNode(size_t a, double largest);
+  PairReport judge() const;
   bool keeps() const { return setup_.behaviour == Behaviour::tied || setup_.behaviour == Behaviour::sliding; }
   double frictionBound(double pressure) const;
   double stick(size_t a) const;  ///< MPa/mm
@@ -245,6 +248,7 @@ class Pair {
   int dim_ = 2, tangents_ = 1;  // components of friction
   double epsilon_ = 0, hardest_ = 0, stiffness_ = 0, young_ = 0, softness_ = 1;
   bool active_ = true, resolves_ = false, soft_ = false, turns_ = true;
+  double leastGap_ = 1e300;  ///< pointwise, where the pair was evaluated last
   double interference_ = 0, resolved_ = 1;
   double oldInterference_ = 0, oldResolved_ = 0;  ///< at the start of the increment
   std::vector<NodeState> old_, now_, base_;

@@ -36,10 +36,9 @@ Scalars<Restart> scalarsOf(Restart& r) {
 }
 template <class Restart>
 Scalars<Restart> habitsOf(Restart& r) {
-  return {{"failed size", r.habits.failedSize},
-          {"most size", r.habits.mostSize},
-          {"plain first", r.habits.plainFirst},
-          {"calm", r.habits.calm},
+  return {{"failed size", r.habits.failedSize},   {"most size", r.habits.mostSize},
+          {"plain first", r.habits.plainFirst},   {"calm", r.habits.calm},
+          {"plastic rate", r.habits.plasticRate}, {"fine factors", r.habits.fineFactors},
           {"soft helped", r.habits.softHelped}};
 }
 

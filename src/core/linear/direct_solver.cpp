@@ -1,6 +1,5 @@
 #include "core/linear/direct_solver.hpp"
 
-#include <dmumps_c.h>
 #include <metis.h>
 #include <sys/mman.h>
 #include <algorithm>
@@ -22,27 +21,15 @@ int SparsePattern::find(int i, int j) const {
 }
 
 struct DirectSolver::Data {
-  DMUMPS_STRUC_C mumps{};
-  bool live = false, symmetric = false;
+  Mumps<double> fine;
+  Mumps<float> rough;
+  bool symmetric = false;
   const SparsePattern* pattern = nullptr;
   int size = 0;                        ///< of the pattern as it was analysed
   std::unique_ptr<Cholesky> cholesky;  ///< for positive definite matrices
-  bool definite = false;               ///< the last factors are Cholesky's
-  int resting = 0;                     ///< factorisations for which Cholesky is not tried, after one that failed
-  std::vector<int> row, column, position, order, permutation, nulls;
-  std::vector<double> values;
-  int negative = 0;
-
-  int& control(int i) { return mumps.icntl[i - 1]; }
-  void call(int job) {
-    mumps.job = job;
-    dmumps_c(&mumps);
-  }
-  void close() {
-    if (live) call(-2);
-    live = false;
-  }
-  ~Data() { close(); }
+  enum class Kind { fine, rough, definite } kind = Kind::fine;
+  int resting = 0;  ///< factorisations for which Cholesky is not tried, after one that failed
+  std::vector<int> order, none;
 };
 
 /// The dense kernels' own threads wait by spinning, take cores from others, and round in another order: one does.
@@ -95,17 +82,6 @@ FactorCost factorCost(const SparsePattern& p) {
   return {c.entries(), c.operations()};
 }
 
-/// Says why the library could not go on. `megabytes` it asked for; 0 where that is not known.
-[[noreturn]] static void refuse(const std::string& done, int code, int megabytes) {
-  for (const int lacking : {-5, -7, -8, -9, -11, -13, -14, -17, -20})
-    if (code == lacking)
-      throw Error("the equations could not be " + done + ": there is not enough memory" +
-                      (megabytes > 0 ? ", about " + shortNumber(megabytes, 3) + " MB are needed" : std::string()),
-                  "linear solver", "Use a coarser mesh or a machine with more memory.");
-  throw Error("the equations could not be " + done + ": they are not in order", "linear solver",
-              "Check sizes, stiffnesses and units of the model.");
-}
-
 static void demandMemory(int equations, double need) {
   const double there = availableMemory();
   if (need > there)
@@ -130,100 +106,89 @@ static void demandWorkSpace() {
 void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
   demandWorkSpace();
   auto& d = *data_;
-  d.close();
-  d.pattern = &p, d.size = p.size(), d.symmetric = symmetric, d.definite = false, d.resting = 0;
+  d.fine.close(), d.rough.close();
+  d.pattern = &p, d.size = p.size(), d.symmetric = symmetric, d.kind = Data::Kind::fine, d.resting = 0;
   d.order.clear();
   if (p.size() > 50)
     d.order = nestedDissection(p);
   else
     for (int i = 0; i < p.size(); ++i) d.order.push_back(i);
   d.cholesky.reset();
-  if (!symmetric) return analyseGeneral();
+  if (!symmetric) return;
   d.cholesky = std::make_unique<Cholesky>();
   d.cholesky->analyse(p, d.order);
   demandMemory(p.size(), d.cholesky->memory());
 }
 
-/// The way for every matrix: LU, or LDLᵀ with pivots of either sign.
-void DirectSolver::analyseGeneral() {
-  auto& d = *data_;
-  const auto& p = *d.pattern;
-  d.mumps = {};
-  d.mumps.par = 1, d.mumps.sym = d.symmetric ? 2 : 0, d.mumps.comm_fortran = -987654;
-  d.call(-1);
-  d.live = true;
-  d.row.clear(), d.column.clear(), d.position.clear();
-  for (int i = 0; i < p.size(); ++i)
-    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1]; ++k) {
-      const int j = p.column[size_t(k)];
-      if (d.symmetric && j > i) continue;
-      d.row.push_back(i + 1), d.column.push_back(j + 1), d.position.push_back(k);
-    }
-  d.values.resize(d.row.size());
-  for (int i = 1; i <= 4; ++i) d.control(i) = i == 4 ? 0 : -1;  // quiet
-  d.control(6) = 0;                                             // no column permutation: the diagonal is sound
-  d.control(14) = 60;                                           // head room for delayed pivots, percent
-  d.control(24) = 1;                                            // find vanishing pivots
-  d.control(33) = d.symmetric ? 0 : 1;                          // and the determinant, for its sign
-  d.mumps.cntl[2] = 1e-12;
-  if (p.size() > 50) {
-    d.permutation.resize(size_t(p.size()));
-    for (size_t k = 0; k < d.order.size(); ++k) d.permutation[size_t(d.order[k])] = int(k) + 1;
-    d.control(7) = 1;
-    d.mumps.perm_in = d.permutation.data();
-  }
-  d.mumps.n = p.size(), d.mumps.nnz = std::int64_t(d.row.size());
-  d.mumps.irn = d.row.data(), d.mumps.jcn = d.column.data(), d.mumps.a = d.values.data();
-  d.call(1);
-  if (d.mumps.infog[0] < 0) refuse("analysed", d.mumps.infog[0], 0);
-  demandMemory(p.size(), d.mumps.infog[15]);
+/// Analyses where that is still to be done.
+template <class Number>
+static void prepare(Mumps<Number>& m, const SparsePattern& p, const std::vector<int>& order, bool symmetric) {
+  if (m.live()) return;
+  m.analyse(p, order, symmetric);
+  demandMemory(p.size(), m.memory());
 }
 
-double DirectSolver::estimatedMemory() const { return data_->live ? data_->mumps.infog[15] : data_->cholesky->memory(); }
+double DirectSolver::estimatedMemory() const {
+  auto& d = *data_;
+  if (d.cholesky && !d.fine.live()) return d.cholesky->memory();
+  if (!d.fine.live() && !d.rough.live()) prepare(d.fine, *d.pattern, d.order, d.symmetric);
+  return d.fine.live() ? d.fine.memory() : d.rough.memory();
+}
 
 FactorCost DirectSolver::cost() const {
   const auto& d = *data_;
-  if (d.definite || !d.live) return {d.cholesky->entries(), d.cholesky->operations()};
-  const int entries = d.mumps.infog[19];  // in millions where it is negative
-  return {entries < 0 ? -1e6 * entries : double(entries), d.mumps.rinfog[0]};
+  if (d.kind == Data::Kind::definite || (!d.fine.live() && !d.rough.live()))
+    return {d.cholesky->entries(), d.cholesky->operations()};
+  return d.kind == Data::Kind::rough ? d.rough.cost() : d.fine.cost();
 }
 
 int DirectSolver::equations() const { return data_->size; }
 
 void DirectSolver::factor(const std::vector<double>& values) {
   auto& d = *data_;
-  d.definite = false;
   if (d.cholesky && d.resting-- <= 0) {
-    d.definite = d.cholesky->factor(values);
-    if (d.definite) return d.nulls.clear();
+    if (d.cholesky->factor(values)) {
+      d.kind = Data::Kind::definite;
+      return;
+    }
     d.resting = 8;  // what is indefinite often stays so for a while
   }
-  if (!d.live) analyseGeneral();
-  for (size_t i = 0; i < d.position.size(); ++i) d.values[i] = values[size_t(d.position[i])];
-  for (int attempt = 0; attempt < 4; ++attempt) {
-    d.call(2);
-    const int code = d.mumps.infog[0];
-    if (code != -8 && code != -9) break;
-    d.control(14) *= 2;  // more work space
-  }
-  const int code = d.mumps.infog[0];
-  if (code < 0 && code != -10) refuse("factorised", code, d.mumps.infog[15]);
-  d.nulls.clear();
-  for (int i = 0; i < d.mumps.infog[27]; ++i) d.nulls.push_back(d.mumps.pivnul_list[i] - 1);
-  if (code == -10) d.nulls.push_back(0);
-  d.negative = d.symmetric ? d.mumps.infog[11] : d.nulls.empty() && d.mumps.rinfog[11] < 0;
+  d.kind = Data::Kind::fine;
+  d.rough.close();  // not the memory of both
+  prepare(d.fine, *d.pattern, d.order, d.symmetric);
+  d.fine.factor(values);
 }
+
+void DirectSolver::factorCoarsely(const std::vector<double>& values) {
+  auto& d = *data_;
+  d.kind = Data::Kind::rough;
+  d.fine.close();
+  prepare(d.rough, *d.pattern, d.order, false);
+  d.rough.factor(values);
+}
+
+bool DirectSolver::coarse() const { return data_->kind == Data::Kind::rough; }
 
 void DirectSolver::solve(Eigen::VectorXd& rhs) {
   auto& d = *data_;
-  if (d.definite) return d.cholesky->solve(rhs);
-  d.mumps.rhs = rhs.data(), d.mumps.nrhs = 1, d.mumps.lrhs = d.mumps.n;
-  d.call(3);
-  if (d.mumps.infog[0] < 0) refuse("solved", d.mumps.infog[0], d.mumps.infog[15]);
+  switch (d.kind) {
+    case Data::Kind::definite:
+      return d.cholesky->solve(rhs);
+    case Data::Kind::rough:
+      return d.rough.solve(rhs);
+    case Data::Kind::fine:
+      return d.fine.solve(rhs);
+  }
 }
 
-const std::vector<int>& DirectSolver::nullPivots() const { return data_->nulls; }
-int DirectSolver::negativePivots() const { return data_->definite ? 0 : data_->negative; }
+const std::vector<int>& DirectSolver::nullPivots() const {
+  const auto& d = *data_;
+  return d.kind == Data::Kind::definite ? d.none : d.kind == Data::Kind::rough ? d.rough.nullPivots() : d.fine.nullPivots();
+}
+int DirectSolver::negativePivots() const {
+  const auto& d = *data_;
+  return d.kind == Data::Kind::definite ? 0 : d.kind == Data::Kind::rough ? d.rough.negativePivots() : d.fine.negativePivots();
+}
 bool DirectSolver::symmetric() const { return data_->symmetric; }
 
 }  // namespace anvil::linear

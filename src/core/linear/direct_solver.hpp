@@ -5,6 +5,8 @@
 #include <memory>
 #include <vector>
 
+#include "core/linear/mumps.hpp"
+
 namespace anvil::linear {
 
 /// Compressed rows; columns sorted; structurally symmetric.
@@ -15,10 +17,7 @@ struct SparsePattern {
   int find(int i, int j) const;
 };
 
-/// What the Cholesky factor of a symmetric matrix with this pattern costs: entries, and operations.
-struct FactorCost {
-  double entries = 0, operations = 0;
-};
+/// What the Cholesky factor of a symmetric matrix with this pattern costs.
 FactorCost factorCost(const SparsePattern& pattern);
 
 class DirectSolver {
@@ -33,6 +32,10 @@ class DirectSolver {
   void analyse(const SparsePattern& pattern, bool symmetric);
   /// Numerical factorisation. Throws Error when memory does not suffice (with the estimate).
   void factor(const std::vector<double>& values);
+  /// The same in single precision, by LU: for preconditioning alone.
+  void factorCoarsely(const std::vector<double>& values);
+  /// Whether the factors at hand are such.
+  bool coarse() const;
   /// Solves in place.
   void solve(Eigen::VectorXd& rhs);
 
@@ -44,12 +47,11 @@ class DirectSolver {
   bool symmetric() const;
   /// Memory that the factors of the analysed pattern are expected to take, MB.
   double estimatedMemory() const;
-  /// Of the last factorisation, as analysed.
+  /// Of the factors, as analysed last.
   FactorCost cost() const;
   int equations() const;
 
  private:
-  void analyseGeneral();
   struct Data;
   std::unique_ptr<Data> data_;
 };

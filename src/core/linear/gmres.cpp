@@ -1,6 +1,7 @@
 #include "core/linear/gmres.hpp"
 
 #include <Eigen/Jacobi>
+#include <algorithm>
 #include <cmath>
 #include <vector>
 
@@ -14,6 +15,7 @@ GmresResult gmres(const std::function<Eigen::VectorXd(const Eigen::VectorXd&)>& 
   if (!(size > 0) || !std::isfinite(size)) return result.converged = size == 0, result;
   Eigen::MatrixXd basis(b.size(), most + 1), H = Eigen::MatrixXd::Zero(most + 1, most);
   Eigen::VectorXd left = Eigen::VectorXd::Zero(most + 1);
+  Eigen::VectorXd y;
   std::vector<Eigen::JacobiRotation<double>> turns;
   basis.col(0) = b / size, left[0] = size;
   int k = 0;
@@ -33,12 +35,14 @@ GmresResult gmres(const std::function<Eigen::VectorXd(const Eigen::VectorXd&)>& 
     turns.push_back(turn);
     H.col(k).applyOnTheLeft(k, k + 1, turn.adjoint()), left.applyOnTheLeft(k, k + 1, turn.adjoint());
     ++k;
-    result.iterations = k, result.error = std::abs(left[k]) / size, result.converged = result.error <= accuracy;
+    y = H.topLeftCorner(k, k).triangularView<Eigen::Upper>().solve(left.head(k));
+    // where the preconditioner all but loses its hold, what it makes of b says nothing: the solution's own size does
+    result.iterations = k, result.error = std::abs(left[k]) / std::min(size, y.norm());
+    result.converged = result.error <= accuracy;
     // it grows faster as it goes on: half of the mean pace will do
     if (k >= 3 && !result.converged && std::log(result.error) > 0.5 * std::log(accuracy) * k / most) return result;
   }
-  if (!result.converged) return result;
-  x = basis.leftCols(k) * H.topLeftCorner(k, k).triangularView<Eigen::Upper>().solve(left.head(k));
+  if (result.converged) x = basis.leftCols(k) * y;
   return result;
 }
 

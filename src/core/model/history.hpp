@@ -26,7 +26,7 @@ struct Course {
 };
 
 struct Increments {
-  Entry first = 0.05, smallest = 1e-6, largest = 0.1;  ///< as parts of the step
+  Entry first = 0.05, smallest = 1e-6, largest = 0.2;  ///< as parts of the step
   int most = 2000;
   std::vector<Entry> at;  ///< times after the step's begin at which an increment ends
   bool operator==(const Increments&) const = default;

@@ -35,7 +35,7 @@ Attempt Run::solveAlongArc(Stride& stride, Arc& arc) {
   const bool goesOn = !newStep_ && !lastChange_.isZero(0);
   stride.at.share = share;
   setContacts(stride);
-  assembly_.forgetFactors();
+  assembly_.forgetFactors(true);
   for (auto& b : p_.blocks) b->reject();
   for (auto& s : p_.slender) s.cells->reject();
   const auto fail = [&](Trouble t, const Evaluation& e) {

@@ -133,22 +133,31 @@ void Assembly::intoFrames(contact::Contribution& part) const {
   }
 }
 
+/// Takes what a pair reports to that of the others.
+void Assembly::join(Evaluation& e, size_t pair, const contact::PairReport& r) const {
+  auto& all = e.contact;
+  all.changes += r.changes, all.turned += r.turned, all.active += r.active, all.sticking += r.sticking;
+  if (r.changes || r.gapError > all.gapError) e.worstPair = int(pair);
+  if (r.worstNode >= 0) all.worstNode = r.worstNode;
+  all.gapError = std::max(all.gapError, r.gapError), all.violation += r.violation;
+  if (!p_.pairs[pair].active()) return;
+  const double least = r.leastGap / p_.pairs[pair].setup().reach;
+  if (least < -0.6) e.worstPair = int(pair);  // a body about to be overshot
+  all.leastGap = std::min(all.leastGap, least);
+}
+
+void Assembly::decide(Evaluation& e) {
+  Stopwatch watch{timing.contact};
+  e.contact = {}, e.worstPair = -1;
+  for (size_t i = 0; i < p_.pairs.size(); ++i) join(e, i, p_.pairs[i].decide());
+}
+
 void Assembly::contacts(const VectorXd& u, const LoadLevel& level, bool tangent, bool decide, const VectorXd* du, Evaluation& e) {
   std::vector<contact::Contribution> parts;
   {
     Stopwatch watch{timing.contact};
     const contact::Configuration c{p_.dim(), &p_.mesh.x, &u, level.before, &p_.rigid, p_.depth()};
-    for (size_t i = 0; i < p_.pairs.size(); ++i) {
-      const auto r = p_.pairs[i].evaluate(c, tangent, decide, parts);
-      e.contact.changes += r.changes, e.contact.turned += r.turned, e.contact.active += r.active,
-          e.contact.sticking += r.sticking;
-      if (r.changes || r.gapError > e.contact.gapError) e.worstPair = int(i);
-      if (r.worstNode >= 0) e.contact.worstNode = r.worstNode;
-      e.contact.gapError = std::max(e.contact.gapError, r.gapError), e.contact.violation += r.violation;
-      if (p_.pairs[i].active() && r.leastGap < -0.6 * p_.pairs[i].setup().reach)
-        e.worstPair = int(i);  // a body about to be overshot
-      if (p_.pairs[i].active()) e.contact.leastGap = std::min(e.contact.leastGap, r.leastGap / p_.pairs[i].setup().reach);
-    }
+    for (size_t i = 0; i < p_.pairs.size(); ++i) join(e, i, p_.pairs[i].evaluate(c, tangent, decide, parts));
   }
   Stopwatch watch{timing.assembly};
   for (const auto& carrier : p_.carriers) carrierParts(p_, carrier, u, tangent, parts);
@@ -230,6 +239,10 @@ Evaluation Assembly::evaluate(const VectorXd& u, const LoadLevel& level, bool ta
     for (const auto& l : p_.loads) symmetric &= !l.pressure;
   if (symmetric != symmetric_) symmetric_ = symmetric, analysed_ = false;
   return e;
+}
+
+bool Assembly::foresees() const {
+  return std::any_of(p_.blocks.begin(), p_.blocks.end(), [](const auto& b) { return b->foresees(); });
 }
 
 /// Lets the solver do something, and notes how long it took.

@@ -50,6 +50,11 @@ class Assembly {
   Evaluation evaluate(const VectorXd& u, const LoadLevel& level, bool tangent, bool decideContact, bool elasticTrial,
                       const VectorXd* du, double ahead = -1);
 
+  /// Settles the contacts' status where the last evaluation was, without another one; what it says of them goes to `e`.
+  void decide(Evaluation& e);
+  /// Whether cells answer with pressures foreseen (see `ahead`): then what a search sees is not the residual.
+  bool foresees() const;
+
   const VectorXd& residual() const { return residual_; }  ///< local components
   /// Of the last tangent, with the pressures foreseen for it (see element::Foresight).
   VectorXd foreseenResidual() const { return residual_ + shift_; }
@@ -65,8 +70,12 @@ class Assembly {
 
   /// Factorises the matrix at hand.
   void factor();
-  /// The next matrix is factorised: what follows does not depend on what was solved before.
-  void forgetFactors() { solver_.forget(); }
+  /// The next matrix is factorised: what follows does not depend on what was solved before. `fine`: all in double precision.
+  void forgetFactors(bool fine) { solver_.forget(fine); }
+  /// Whether single precision has not sufficed since.
+  bool wantedFineFactors() const { return solver_.wantedFine; }
+  /// Whether the factors at hand are of single precision.
+  bool coarse() const { return solver_.factors().coarse(); }
   /// Solves with the factors at hand, be they of this matrix or of an earlier one of the increment.
   VectorXd throughFactors(VectorXd rightHandSide);
   VectorXd diagonal() const;              ///< of the matrix, per equation
@@ -104,6 +113,7 @@ class Assembly {
   /// The cells of slender parts; `magnitude`: of forces, per node.
   void slender(const VectorXd& u, bool tangent, bool elasticTrial, const VectorXd* du, VectorXd& magnitude, Evaluation& e);
   void contacts(const VectorXd& u, const LoadLevel& level, bool tangent, bool decide, const VectorXd* du, Evaluation& e);
+  void join(Evaluation& e, size_t pair, const contact::PairReport& report) const;
   void loads(const VectorXd& u, const LoadLevel& level, bool tangent, const VectorXd* du);
   void edgeMoment(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);
   void bodyLoad(const Load& load, double value, const VectorXd& u, bool tangent, const VectorXd* du);

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <optional>
 #include <set>
 
 #include "core/base/error.hpp"
@@ -70,7 +71,8 @@ Run::Departure Run::departure(const Stride& stride) {
   // a forecast that would turn cells inside out is none
   bool predict = stride.start || stride.ahead != 0;
   Departure d;
-  d.trial = stride.start ? *stride.start : VectorXd(u_ + lastChange_ * stride.ahead);
+  double size;
+  d.trial = stride.start ? *stride.start : VectorXd(u_ + courseOf(size) * stride.ahead);
   if (predict && assembly_.soundShare(u_, d.trial - u_) < 1) predict = stride.start != nullptr;
   if (!predict) d.trial = u_;
   VectorXd local = u_;
@@ -97,7 +99,9 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
   for (auto& pair : p_.pairs) pair.setHardness(stages.front());
   const auto m = level(stride);
   setContacts(stride);
-  assembly_.forgetFactors();
+  const bool fine = habits_.fineFactors > 0;
+  assembly_.forgetFactors(fine);
+  if (fine) --habits_.fineFactors;
   for (auto& b : p_.blocks) b->reject();
   for (auto& s : p_.slender) s.cells->reject();
   auto [trial, pull, predict] = departure(stride);
@@ -105,13 +109,15 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
   const bool elastic = newStep_ && !predict;
   double correction = 1e300, firstResidual = 0;
   int settledFor = 0, stageBegan = 0, balancedFor = 0, turned = 0;
+  std::optional<Evaluation> found;      // by the search, where the iteration begins: without tangents, which the last needs not
   std::vector<std::string> looseWords;  // of the last iteration: what it found no hold for
   const auto fails = [&](Trouble t, const std::string& where) {
     return looseWords.empty() ? failed(a, t, where) : failed(a, Trouble::singular, inProse(looseWords));
   };
   for (int it = 0;; ++it) {
     const bool start = it == 0, soft = stage + 1 < stages.size();
-    auto e = assembly_.evaluate(trial, m, true, true, start && elastic, pulling ? &pull : nullptr);
+    auto e = found ? *found : assembly_.evaluate(trial, m, true, true, start && elastic, pulling ? &pull : nullptr);
+    if (found) assembly_.decide(e);
     if (!e.inverted) turned = e.contact.turned;
     a.unsettled = it > 1 && turned >= 4;
     if (e.failedLine >= 0) return failed(a, Trouble::section, wherePart(e));
@@ -149,7 +155,9 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
       a.stopped = true;
       return a;
     }
+    if (found) assembly_.evaluate(trial, m, true, false, false, nullptr);
     VectorXd du = correctionOf(pull);
+    if (assembly_.wantedFineFactors()) habits_.fineFactors = 16;
     for (int again = 0; again < 4; ++again) {
       bool released = false;
       for (auto& pair : p_.pairs) released |= pair.releasePulling();
@@ -165,17 +173,21 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
     // an iteration's overshoot is not the mesh's fault: it is shortened, and fails only where hardly anything is left of it
     const double most = assembly_.soundShare(trial, du);
     if (most < 1. / 64) return failed(a, Trouble::inverted, p_.whereIs(a.last.worstNode));
+    found.reset();
     const double taken =
-        searchAlong(trial, du, m, e.contact.violation, most, (start && !predict) || pulling || loose, soft && !pulling);
+        searchAlong(trial, du, m, e.contact.violation, most, (start && !predict) || pulling || loose, soft && !pulling, found);
+    if (stages.size() > 1 || assembly_.foresees()) found.reset();
     pull *= 1 - taken, pulling = pulling && taken < 1;
     if (!pulling) pull.setZero();
     correction = greatestShift(du) * taken;
     ++a.iterations;
   }
-  auto e = assembly_.evaluate(trial, m, false, false, false, nullptr);
+  Evaluation e = found ? *found : assembly_.evaluate(trial, m, false, false, false, nullptr);
   a.plasticIncrement = e.plasticIncrement;
-  if (e.plasticIncrement > p_.control.plasticStrainLimit)
+  if (e.plasticIncrement > p_.control.plasticStrainLimit) {
+    tooFar_ = trial - u_, tooFarSize_ = stride.size;
     return failed(a, Trouble::plasticStrain, shortNumber(e.plasticIncrement, 3));
+  }
   if (e.worstPair = passedThrough(trial); e.worstPair >= 0) return failed(a, Trouble::overshoot, pairName(e));
   a.converged = true;
   trial_ = trial;
@@ -200,7 +212,7 @@ VectorXd Run::correctionOf(const VectorXd& prescribed) {
 }
 
 double Run::searchAlong(VectorXd& trial, const VectorXd& du, const LoadLevel& m, double violation, double most, bool whole,
-                        bool soft) {
+                        bool soft, std::optional<Evaluation>& there) {
   const VectorXd start = trial;
   const auto size = [&](const VectorXd& r, double violated) {  // of what is out of balance, and of what contact still asks for
     double sum = violated;
@@ -223,7 +235,8 @@ double Run::searchAlong(VectorXd& trial, const VectorXd& du, const LoadLevel& m,
     if (part < 1) place(s);
     const auto probe = assembly_.evaluate(trial, m, false, false, false, nullptr, s);
     const double now = probe.inverted ? 1e300 : size(assembly_.residual(), probe.contact.violation);
-    if (now < least) least = now, best = s;
+    there.reset();
+    if (now < least) least = now, best = s, there = probe;
     if (now <= size0 || (!probe.inverted && std::abs(assembly_.residual().dot(localCorrection_)) <= 0.5 * std::abs(slope0)))
       break;
   }

@@ -14,7 +14,7 @@ class RampDriver : public StepDriver {
         plan_(plan),
         length_(plan.end - plan.begin),
         size_(resume && resume->nextSize > 0 ? resume->nextSize : plan.first * length_) {
-    if (!resume) r_.habits_.failedSize = r_.habits_.mostSize = 0;
+    if (!resume) r_.habits_.failedSize = r_.habits_.mostSize = r_.habits_.plasticRate = 0;
   }
   bool done() const override { return r_.time_ >= plan_.end * (1 - 1e-12) - 1e-300; }
   bool seeksStability() const override { return true; }
@@ -24,8 +24,11 @@ class RampDriver : public StepDriver {
     stride.at = Instant(nextTime(), plan_);
     stride.size = stride.at.time - r_.time_;
     // Extrapolation meets continued plastic flow; the plain start answers elastically, which suits a turn of the loading.
-    // Repeated attempts take them in turn.
-    stride.ahead = r_.p_.control.predictor && r_.lastSize_ > 0 && stride.attempt % 2 == 0 ? stride.size / r_.lastSize_ : 0;
+    // Repeated attempts take them in turn; but where one balanced and only strained too much, a part of it is near the answer.
+    double size;
+    (void)r_.courseOf(size);
+    const bool goesOn = stride.attempt % 2 == 0 || r_.tooFarSize_ > 0;
+    stride.ahead = r_.p_.control.predictor && size > 0 && goesOn ? stride.size / size : 0;
     r_.stopAtTouch(stride);
   }
 
@@ -39,9 +42,11 @@ class RampDriver : public StepDriver {
       next = std::max(next, stride.size * c.growth);
     else if (a.iterations > c.mostIterations * 3 / 4)
       next = std::min(next, size_ * 0.75);
-    if (a.plasticIncrement > 0)
-      next = std::min(next, std::max(0.9 * c.plasticStrainLimit / a.plasticIncrement, 0.2) *
-                                stride.size);  // meets the limit before it is broken
+    // meets the limit before it is broken, also where flow gathers at a place
+    const double rate = a.plasticIncrement / stride.size, before = r_.habits_.plasticRate;
+    const double gathers = before > 0 ? std::clamp(rate / before, 1., 1.5) : 1;
+    if (rate > 0) next = std::min(next, std::max(0.92 * c.plasticStrainLimit / (rate * gathers), 0.2 * stride.size));
+    r_.habits_.plasticRate = rate;
     if (auto& most = r_.habits_.mostSize; most > 0) next = std::min(next, most *= 1.1);
     return size_ = std::min(next, plan_.largest * length_);
   }
@@ -52,6 +57,7 @@ class RampDriver : public StepDriver {
       if (stride.size < 2 * r_.habits_.failedSize) r_.habits_.mostSize = 0.7 * stride.size;
       r_.habits_.failedSize = stride.size;
     }
+    if (a.trouble != Trouble::plasticStrain) r_.tooFarSize_ = 0;
     if (a.trouble == Trouble::plasticStrain)
       size_ = stride.size * std::clamp(0.8 * c.plasticStrainLimit / a.plasticIncrement, 0.05, 0.8);
     else
@@ -117,7 +123,8 @@ void Run::stopAtTouch(Stride& stride) {
     for (double length : pair.setup().slave.cornerLength) shortest = std::min(shortest, length);
   if (p_.pairs.empty()) return;
   VectorXd there = u_;
-  if (stride.ahead != 0) there += lastChange_ * stride.ahead;
+  double size;
+  if (stride.ahead != 0) there += courseOf(size) * stride.ahead;
   impose(stride.at, there);
   if (2 * furthestTravel(u_, there) < depth * shortest) return;  // nothing comes that deep
   setContacts(stride);

@@ -22,11 +22,13 @@ struct IterationReport {
 
 /// What a run has learnt of how its increments are best taken.
 struct Habits {
-  double failedSize = 0;  ///< of time, that an increment of the step last failed at
-  double mostSize = 0;    ///< where increments of one size fail again and again, those to come stay below it; 0: no limit
-  double plainFirst = 0;  ///< so many increments are tried without a forecast first
-  double calm = 1;        ///< the part of the stabilisations' strength that is used, see Run::spareStabilisation
-  double softHelped = 0;  ///< 1 where increments that did not settle have been got through with soft contact
+  double failedSize = 0;   ///< of time, that an increment of the step last failed at
+  double mostSize = 0;     ///< where increments of one size fail again and again, those to come stay below it; 0: no limit
+  double plainFirst = 0;   ///< so many increments are tried without a forecast first
+  double calm = 1;         ///< the part of the stabilisations' strength that is used, see Run::spareStabilisation
+  double plasticRate = 0;  ///< greatest plastic strain per time of the last increment, 1/s
+  double fineFactors = 0;  ///< so many attempts are made with factors in double precision
+  double softHelped = 0;   ///< 1 where increments that did not settle have been got through with soft contact
 };
 
 /// State to go on from.

@@ -88,7 +88,7 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
     inc.contacts.push_back({pair.shown(), pair.shownOpposite()});
   }
   u_ = trial_, reaction_ = reaction, external_ = applied;
-  lastChange_ = change, lastSize_ = stride.size, time_ = stride.at.time, newStep_ = false;
+  lastChange_ = change, lastSize_ = stride.size, time_ = stride.at.time, newStep_ = false, tooFarSize_ = 0;
   runningAverage_ = std::max(0.5 * runningAverage_, currentAverage_);
   inc.displacement = u_, inc.reaction = reaction;
   shortenTurns();

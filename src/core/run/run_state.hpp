@@ -123,14 +123,19 @@ class Run {
   Departure departure(const Stride& stride);
   /// The furthest that a node goes in a vector over dofs, mm.
   double greatestShift(const VectorXd& v) const;
+  /// What forecasts go on from: a change of displacements, and the size of the increment that made it.
+  const VectorXd& courseOf(double& size) const {
+    size = tooFarSize_ > 0 ? tooFarSize_ : lastSize_;
+    return tooFarSize_ > 0 ? tooFar_ : lastChange_;
+  }
   /// Full correction (all dofs, global components) from the solved equations and the prescribed part.
   VectorXd correctionOf(const VectorXd& prescribed);
   /// Takes the correction, shortened where neither the residual nor its work along the correction falls
   /// (after H. Matthies, G. Strang, IJNME 14, 1979; few trials, since friction has no potential to descend).
   /// `most`: the part of the correction that leaves every cell sound; `whole`: it is not searched, as where prescribed places
-  /// move with it.
+  /// move with it. `there`: the evaluation where the search ended, if it was the last.
   double searchAlong(VectorXd& trial, const VectorXd& du, const LoadLevel& m, double violation, double most, bool whole,
-                     bool soft);
+                     bool soft, std::optional<Evaluation>& there);
   /// Zero of the residual's work along the correction, nearly: for soft contact, whose energy is convex.
   double searchWork(const VectorXd& start, VectorXd& trial, const VectorXd& du, const LoadLevel& m, double most);
   /// `calm`: the balance has stood for some iterations, whatever status still changes where nothing depends on it.
@@ -167,6 +172,7 @@ class Run {
   int unstableModes() const;
   /// Whether the last factors are those of a state that gives way by itself; of unsymmetric ones it may be a false alarm.
   bool isUnstable();
+  bool seemsUnstable();
   /// A converged attempt at a state that is not stable, where the state before was: fails it, so that a shorter increment may
   /// find the stable path; when that has been tried, leaves along the softest mode.
   void preferStable(const Stride& stride, Attempt& a);
@@ -234,6 +240,8 @@ class Run {
   int shorterForStability_ = 0;            ///< cuts that looked for the stable path
   VectorXd softest_;                       ///< per equation: the way that gave most under an unsymmetric matrix
   double soughtFrom_ = 0;                  ///< size of the increment that was the first of them
+  VectorXd tooFar_;                        ///< change of an increment that balanced, but at too large a plastic strain
+  double tooFarSize_ = 0;                  ///< and its size; 0: there is none
 };
 
 }  // namespace anvil::analysis

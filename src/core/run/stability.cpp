@@ -15,6 +15,13 @@ int Run::unstableModes() const {
 }
 
 bool Run::isUnstable() {
+  if (!seemsUnstable()) return false;
+  if (!assembly_.coarse()) return true;
+  assembly_.factor();  // single precision may take a soft way for an unstable one
+  return seemsUnstable();
+}
+
+bool Run::seemsUnstable() {
   if (unstableModes() > 0) return true;
   if (assembly_.symmetric() || constraints_->equations() == 0) return false;
   // two modes at once leave the sign of a determinant as it was: the compliance along the way that gives most turns, too
@@ -169,7 +176,8 @@ bool Run::descend(const Stride& stride, VectorXd& at, double shift) {
     if (shift > 0) assembly_.addToDiagonal(shift * diagonal);
     VectorXd x;
     for (int tries = 0;; ++tries) {
-      x = assembly_.solve();
+      assembly_.factor();
+      x = assembly_.throughFactors(assembly_.rightHandSide());
       if (unstableModes() == 0 && assembly_.nullEquations().empty()) break;
       if (tries == 12) return false;
       const double more = shift > 0 ? 3 * shift : weakest;
