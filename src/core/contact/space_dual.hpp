@@ -64,6 +64,10 @@ inline ShapeAt shapeAt(const SpaceFace& f, const Eigen::Vector2d& xi) {
     s.d12 = {0.25, -0.25, 0.25, -0.25};
     return s;
   }
+  if (f.corners == 3) {
+    s.d11 = {4, 4, 0, -8}, s.d12 = {4, 0, 0, -4, 4, -4}, s.d22 = {4, 0, 4, 0, 0, -8};
+    return s;
+  }
   const double h = 0.25;  // slopes are at most quadratic, so the central difference is exact
   const auto a = element::faceShape(f.corners, quadratic, xi + Eigen::Vector2d(h, 0)),
              b = element::faceShape(f.corners, quadratic, xi - Eigen::Vector2d(h, 0));

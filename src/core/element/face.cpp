@@ -46,7 +46,13 @@ FaceShape faceShape(int corners, bool quadratic, const Eigen::Vector2d& at) {
     return f;
   }
   if (corners == 4) return quadratic ? of<Quad8>(at) : of<Quad4>(at);
-  if (quadratic) return of<Tri6>(at);
+  if (quadratic) {  // as Tri6 has them; contact asks for hardly anything else
+    const double r = 1 - s - t;
+    f.N = {r * (2 * r - 1), s * (2 * s - 1), t * (2 * t - 1), 4 * r * s, 4 * s * t, 4 * t * r};
+    f.d1 = {1 - 4 * r, 4 * s - 1, 0, 4 * (r - s), 4 * t, -4 * t};
+    f.d2 = {1 - 4 * r, 0, 4 * t - 1, -4 * s, 4 * s, 4 * (r - t)};
+    return f;
+  }
   f.N = {1 - s - t, s, t}, f.d1 = {-1, 1, 0}, f.d2 = {-1, 0, 1};
   return f;
 }

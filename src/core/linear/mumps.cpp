@@ -4,6 +4,7 @@
 #include <smumps_c.h>
 #include <algorithm>
 #include <cmath>
+#include <new>
 
 #include "core/base/error.hpp"
 #include "core/base/text.hpp"
@@ -50,12 +51,18 @@ struct Mumps<Number>::Data {
   std::vector<int> row, column, position, permutation, nulls;
   std::vector<Number> values, rhs;
   std::vector<double> scale;  ///< powers of two that bring the largest entry of each row near one, from both sides
+  std::unique_ptr<Number[]> space;  ///< for factors and what makes them; kept, since new pages are cleared first
+  std::int64_t room = 0;
   int negative = 0;
 
   int& control(int i) { return mumps.icntl[i - 1]; }
   void call(int job) {
     mumps.job = job;
     Library<Number>::call(mumps);
+  }
+  void need(std::int64_t entries) {
+    if (room < entries) space.reset(), space.reset(new (std::nothrow) Number[size_t(entries)]), room = space ? entries : 0;
+    mumps.wk_user = space.get(), mumps.lwk_user = room > 2'000'000'000 ? -int(room / 1'000'000) : int(room);
   }
   ~Data() {
     if (live) call(-2);
@@ -122,10 +129,12 @@ void Mumps<Number>::factor(const std::vector<double>& values) {
   }
   for (size_t i = 0; i < d.position.size(); ++i)
     d.values[i] = Number(values[size_t(d.position[i])] * d.scale[size_t(d.row[i]) - 1] * d.scale[size_t(d.column[i]) - 1]);
+  const auto expected = d.mumps.info[7];  // entries of the work space; in millions where it is negative
   for (int attempt = 0; attempt < 4; ++attempt) {
+    d.need(std::int64_t((expected < 0 ? -1e6 * expected : expected) * (1 + d.control(14) / 100.)));
     d.call(2);
     const int code = d.mumps.infog[0];
-    if (code != -8 && code != -9) break;
+    if (code != -8 && code != -9 && code != -11) break;
     d.control(14) *= 2;  // more work space
   }
   const int code = d.mumps.infog[0];

@@ -27,7 +27,7 @@ class RampDriver : public StepDriver {
     // Repeated attempts take them in turn; but where one balanced and only strained too much, a part of it is near the answer.
     double size;
     (void)r_.courseOf(size);
-    const bool goesOn = stride.attempt % 2 == 0 || r_.tooFarSize_ > 0;
+    const bool goesOn = stride.attempt % 2 == 0 || r_.tooFarSize_ > 0 || !r_.p_.pairs.empty();
     stride.ahead = r_.p_.control.predictor && size > 0 && goesOn ? stride.size / size : 0;
     r_.stopAtTouch(stride);
   }
