@@ -141,6 +141,48 @@ TEST_P(PairBy, DecidesWithoutAnotherIntegrationAsItDoesWithOne) {
     }
 }
 
+/// Matrix and right-hand side of contributions, over all dofs.
+std::pair<Eigen::MatrixXd, VectorXd> summed(const Stack& s, const std::vector<contact::Contribution>& parts) {
+  std::pair<Eigen::MatrixXd, VectorXd> sum{Eigen::MatrixXd::Zero(s.u.size(), s.u.size()), VectorXd::Zero(s.u.size())};
+  for (const auto& part : parts) {
+    Eigen::MatrixXd K = Eigen::MatrixXd::Zero(Eigen::Index(part.dofs.size()), Eigen::Index(part.dofs.size()));
+    if (part.stiffness.size()) K += part.stiffness;
+    if (part.left.size()) K += part.left * part.right.transpose();
+    for (size_t i = 0; i < part.dofs.size(); ++i) {
+      sum.second[part.dofs[i]] += part.condensed[Eigen::Index(i)];
+      for (size_t j = 0; j < part.dofs.size(); ++j) sum.first(part.dofs[i], part.dofs[j]) += K(Eigen::Index(i), Eigen::Index(j));
+    }
+  }
+  return sum;
+}
+
+TEST_P(PairBy, ReleasedCornersChangeTheEquationsAsANewEvaluationWould) {
+  auto s = stackOf(GetParam(), 0.2, R"(, "friction": 0.3)");
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  s.moveHigh({0.02, -0.204, 0});
+  std::vector<contact::Contribution> parts;
+  s.pair().evaluate(s.configuration(), true, true, parts);
+  VectorXd du = VectorXd::Zero(s.u.size());
+  s.pair().solveMultipliers(du), s.pair().step(1);  // now they press
+  parts.clear();
+  s.pair().evaluate(s.configuration(), true, true, parts);
+  for (int n = 0; n < s.p->nodeCount(); ++n)  // the right half is drawn off
+    if (const auto& x = s.p->mesh.x[size_t(n)]; x.y() > 3.1 && x.x() > 3.2) du[s.p->dim() * n + 1] = 0.02;
+  s.pair().solveMultipliers(du);
+  std::vector<contact::Contribution> changes, anew;
+  ASSERT_TRUE(s.pair().releasePulling(changes));
+  auto changed = summed(s, parts);
+  const auto by = summed(s, changes);
+  EXPECT_GT(by.first.norm(), 1e-3 * changed.first.norm());
+  changed.first += by.first, changed.second += by.second;
+  s.pair().evaluate(s.configuration(), true, false, anew);
+  const auto whole = summed(s, anew);
+  EXPECT_LT((changed.first - whole.first).norm(), 1e-10 * whole.first.norm());
+  EXPECT_LT((changed.second - whole.second).norm(), 1e-10 * whole.second.norm());
+  EXPECT_FALSE(s.pair().releasePulling(changes)) << "they are open";
+}
+
 TEST_P(PairBy, LetsGoWhatHangsOverTheEdge) {
   auto s = stackOf(GetParam(), 0.2);
   s.pair().measureInitial(s.configuration());

@@ -283,7 +283,7 @@ void Pair::solveMultipliers(const Eigen::VectorXd& du) {
   }
 }
 
-bool Pair::releasePulling() {
+bool Pair::releasePulling(std::vector<Contribution>& changes) {
   if (!active_ || keeps() || soft_) return false;
   double largest = 0;
   for (const auto& s : old_) largest = std::max(largest, s.pressure);
@@ -291,7 +291,11 @@ bool Pair::releasePulling() {
   bool any = false;
   for (size_t a = 0; a < corners_.size(); ++a) {
     if (now_[a].status == Status::open || !(base_[a].pressure + stepN_[a] < -0.3 * largest) || largest == 0) continue;
+    const size_t first = changes.size();
+    condense(a, changes);  // as it was: that is taken out again
+    for (size_t i = first; i < changes.size(); ++i) changes[i].condensed *= -1, changes[i].left *= -1;
     now_[a].status = Status::open, reopened_[a] = true, any = true;
+    condense(a, changes);
   }
   return any;
 }

@@ -175,8 +175,8 @@ class Pair {
   void solveMultipliers(const Eigen::VectorXd& du);
   /// Opens the corners that would pull hard after the last correction, against the pressures of before: where a small contact is
   /// handed from one corner to the next, both conditions together turn the face rather than push it. True when there were some:
-  /// the correction is then to be found again from where it set out.
-  bool releasePulling();
+  /// the correction is then to be found again from where it set out; what that adds to the equations goes to `changes`.
+  bool releasePulling(std::vector<Contribution>& changes);
   /// The last correction was shortened to a part of it.
   void shorten(double part) {
     for (auto& s : stepN_) s *= part;

@@ -50,7 +50,7 @@ struct Mumps<Number>::Data {
   const SparsePattern* pattern = nullptr;
   std::vector<int> row, column, position, permutation, nulls;
   std::vector<Number> values, rhs;
-  std::vector<double> scale;  ///< powers of two that bring the largest entry of each row near one, from both sides
+  std::vector<double> scale;        ///< powers of two that bring the largest entry of each row near one, from both sides
   std::unique_ptr<Number[]> space;  ///< for factors and what makes them; kept, since new pages are cleared first
   std::int64_t room = 0;
   int negative = 0;

@@ -73,6 +73,16 @@ void ReusingSolver::solve(const std::vector<double>& values, Eigen::VectorXd& rh
   throughFactors(rhs);
 }
 
+void ReusingSolver::solveNear(const std::vector<double>& values, Eigen::VectorXd& rhs) {
+  constexpr int most = 12;
+  const int before = iterations_;
+  const bool found = kept_ && age_ == 0 && direct_.nullPivots().empty() && iterate(values, rhs, most);
+  iterations_ = before;
+  if (found) return;
+  kept_ = false;
+  solve(values, rhs);
+}
+
 bool ReusingSolver::solveCoarsely(const std::vector<double>& values, Eigen::VectorXd& rhs) {
   if (fine_ || symmetric_ || pattern_->column.size() < entriesForSingle) return false;
   {

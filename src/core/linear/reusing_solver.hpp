@@ -20,6 +20,8 @@ class ReusingSolver {
   void factor(const std::vector<double>& values);
   /// Solves in place.
   void solve(const std::vector<double>& values, Eigen::VectorXd& rhs);
+  /// The same, for a matrix that differs in few places from the one that was solved with last.
+  void solveNear(const std::vector<double>& values, Eigen::VectorXd& rhs);
   /// Another right-hand side of the system that was solved or factorised last.
   void solveAgain(const std::vector<double>& values, Eigen::VectorXd& rhs);
 

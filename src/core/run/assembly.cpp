@@ -204,6 +204,7 @@ Evaluation Assembly::evaluate(const VectorXd& u, const LoadLevel& level, bool ta
     buildPattern({});
   }
   residual_.setZero();
+  if (tangent) hardlyChanged_ = false;
   if (tangent)
     shift_.setZero(residual_.size()), std::fill(values_.begin(), values_.end(), 0),
         rhs_ = VectorXd::Zero(constraints_->equations());
@@ -241,6 +242,19 @@ Evaluation Assembly::evaluate(const VectorXd& u, const LoadLevel& level, bool ta
   return e;
 }
 
+bool Assembly::releasePulling(const VectorXd* du) {
+  std::vector<contact::Contribution> changes;
+  {
+    Stopwatch watch{timing.contact};
+    bool any = false;
+    for (auto& pair : p_.pairs) any |= pair.releasePulling(changes);
+    if (!any) return false;
+  }
+  Stopwatch watch{timing.assembly};
+  addParts(changes, true, du);
+  return hardlyChanged_ = true;
+}
+
 bool Assembly::foresees() const {
   return std::any_of(p_.blocks.begin(), p_.blocks.end(), [](const auto& b) { return b->foresees(); });
 }
@@ -273,7 +287,8 @@ VectorXd Assembly::solve() {
   if (pattern_.size() == 0) return VectorXd();  // everything is prescribed
   ++timing.iterations;
   VectorXd x = rhs_;
-  withSolver([&] { solver_.solve(values_, x); });
+  withSolver([&] { hardlyChanged_ ? solver_.solveNear(values_, x) : solver_.solve(values_, x); });
+  hardlyChanged_ = false;
   return x;
 }
 

@@ -52,6 +52,9 @@ class Assembly {
 
   /// Settles the contacts' status where the last evaluation was, without another one; what it says of them goes to `e`.
   void decide(Evaluation& e);
+  /// Opens what would pull after the last correction (contact::Pair::releasePulling) and changes the matrix at hand and its
+  /// right-hand side by that alone. True when there was some: the next `solve` finds the correction without it.
+  bool releasePulling(const VectorXd* du);
   /// Whether cells answer with pressures foreseen (see `ahead`): then what a search sees is not the residual.
   bool foresees() const;
 
@@ -132,6 +135,7 @@ class Assembly {
   std::set<std::vector<int>> covered_;                    ///< couplings known to be in the pattern
   linear::ReusingSolver solver_;
   bool symmetric_ = false, analysed_ = false;
+  bool hardlyChanged_ = false;  ///< the matrix, since it was solved with
   VectorXd residual_, external_, rhs_, viscous_;
   VectorXd shift_;  ///< of the residual, with the pressures foreseen
 };

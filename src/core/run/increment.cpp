@@ -159,10 +159,7 @@ Attempt Run::newton(const Stride& stride, const std::vector<double>& stages, boo
     VectorXd du = correctionOf(pull);
     if (assembly_.wantedFineFactors()) habits_.fineFactors = 16;
     for (int again = 0; again < 4; ++again) {
-      bool released = false;
-      for (auto& pair : p_.pairs) released |= pair.releasePulling();
-      if (!released) break;
-      assembly_.evaluate(trial, m, true, false, start && elastic, pulling ? &pull : nullptr);
+      if (!assembly_.releasePulling(pulling ? &pull : nullptr)) break;
       du = correctionOf(pull);
     }
     const bool loose = !assembly_.nullEquations().empty();
