@@ -173,7 +173,8 @@ void addVerify(CLI::App& app) {
     }
     // slow ones first: none of them is left to run alone at the end
     std::stable_partition(due.begin(), due.end(), [](const auto* v) { return v->slow; });
-    const int jobs = std::min(a->jobs > 0 ? a->jobs : int(std::thread::hardware_concurrency()), std::max(int(due.size()), 1));
+    const int cores = std::max(int(std::thread::hardware_concurrency()), 1);
+    const int jobs = std::min(a->jobs > 0 ? a->jobs : cores, std::max(int(due.size()), 1));
     const auto fileOf = [&](size_t k) {
       std::string name = keyOf(*due[k]);
       std::replace_if(

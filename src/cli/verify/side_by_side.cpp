@@ -3,6 +3,7 @@
 #include <sys/prctl.h>
 #include <sys/wait.h>
 #include <unistd.h>
+#include <cerrno>
 #include <csignal>
 #include <cstdio>
 #include <exception>
@@ -17,6 +18,7 @@ void sideBySide(size_t count, int jobs, const std::function<void(size_t)>& task,
   const auto wait = [&] {
     int status = 0;
     const pid_t ended = ::wait(&status);
+    if (ended < 0 && errno == ECHILD) throw Error("what became of the tasks' processes is not told", "--jobs", "Use --jobs 1.");
     const auto it = running.find(ended);
     if (it == running.end()) return;
     const size_t which = it->second;

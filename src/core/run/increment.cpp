@@ -71,8 +71,7 @@ Run::Departure Run::departure(const Stride& stride) {
   // a forecast that would turn cells inside out is none
   bool predict = stride.start || stride.ahead != 0;
   Departure d;
-  double size;
-  d.trial = stride.start ? *stride.start : VectorXd(u_ + courseOf(size) * stride.ahead);
+  d.trial = stride.start ? *stride.start : VectorXd(u_ + course().change * stride.ahead);
   if (predict && assembly_.soundShare(u_, d.trial - u_) < 1) predict = stride.start != nullptr;
   if (!predict) d.trial = u_;
   VectorXd local = u_;

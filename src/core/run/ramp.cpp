@@ -24,9 +24,9 @@ class RampDriver : public StepDriver {
     stride.at = Instant(nextTime(), plan_);
     stride.size = stride.at.time - r_.time_;
     // Extrapolation meets continued plastic flow; the plain start answers elastically, which suits a turn of the loading.
-    // Repeated attempts take them in turn; but where one balanced and only strained too much, a part of it is near the answer.
-    double size;
-    (void)r_.courseOf(size);
+    // Repeated attempts take them in turn, with contact both (solve); where one balanced and only strained too much, a part of it
+    // is near the answer.
+    const double size = r_.course().size;
     const bool goesOn = stride.attempt % 2 == 0 || r_.tooFarSize_ > 0 || !r_.p_.pairs.empty();
     stride.ahead = r_.p_.control.predictor && size > 0 && goesOn ? stride.size / size : 0;
     r_.stopAtTouch(stride);
@@ -123,8 +123,7 @@ void Run::stopAtTouch(Stride& stride) {
     for (double length : pair.setup().slave.cornerLength) shortest = std::min(shortest, length);
   if (p_.pairs.empty()) return;
   VectorXd there = u_;
-  double size;
-  if (stride.ahead != 0) there += courseOf(size) * stride.ahead;
+  if (stride.ahead != 0) there += course().change * stride.ahead;
   impose(stride.at, there);
   if (2 * furthestTravel(u_, there) < depth * shortest) return;  // nothing comes that deep
   setContacts(stride);

@@ -123,11 +123,12 @@ class Run {
   Departure departure(const Stride& stride);
   /// The furthest that a node goes in a vector over dofs, mm.
   double greatestShift(const VectorXd& v) const;
-  /// What forecasts go on from: a change of displacements, and the size of the increment that made it.
-  const VectorXd& courseOf(double& size) const {
-    size = tooFarSize_ > 0 ? tooFarSize_ : lastSize_;
-    return tooFarSize_ > 0 ? tooFar_ : lastChange_;
-  }
+  /// What forecasts go on from: a change of displacements, and the size of the increment that made it; 0 where there is none.
+  struct Course {
+    const VectorXd& change;
+    double size;
+  };
+  Course course() const { return tooFarSize_ > 0 ? Course{tooFar_, tooFarSize_} : Course{lastChange_, lastSize_}; }
   /// Full correction (all dofs, global components) from the solved equations and the prescribed part.
   VectorXd correctionOf(const VectorXd& prescribed);
   /// Takes the correction, shortened where neither the residual nor its work along the correction falls
