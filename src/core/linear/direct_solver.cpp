@@ -3,6 +3,7 @@
 #include <metis.h>
 #include <sys/mman.h>
 #include <algorithm>
+#include <cmath>
 
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"
@@ -18,6 +19,16 @@ int SparsePattern::find(int i, int j) const {
   const auto begin = column.begin() + start[size_t(i)], end = column.begin() + start[size_t(i) + 1];
   const auto it = std::lower_bound(begin, end, j);
   return it != end && *it == j ? int(it - column.begin()) : -1;
+}
+
+std::vector<double> rowScales(const SparsePattern& p, const std::vector<double>& values) {
+  std::vector<double> scale(size_t(p.size()), 1);
+  for (int i = 0; i < p.size(); ++i) {
+    double most = 0;
+    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1]; ++k) most = std::max(most, std::abs(values[size_t(k)]));
+    if (most > 0 && std::isfinite(most)) scale[size_t(i)] = std::ldexp(1., -std::ilogb(most) / 2);
+  }
+  return scale;
 }
 
 struct DirectSolver::Data {
@@ -126,13 +137,6 @@ static void prepare(Mumps<Number>& m, const SparsePattern& p, const std::vector<
   if (m.live()) return;
   m.analyse(p, order, symmetric);
   demandMemory(p.size(), m.memory());
-}
-
-double DirectSolver::estimatedMemory() const {
-  auto& d = *data_;
-  if (d.cholesky && !d.fine.live()) return d.cholesky->memory();
-  if (!d.fine.live() && !d.rough.live()) prepare(d.fine, *d.pattern, d.order, d.symmetric);
-  return d.fine.live() ? d.fine.memory() : d.rough.memory();
 }
 
 FactorCost DirectSolver::cost() const {

@@ -17,6 +17,9 @@ struct SparsePattern {
   int find(int i, int j) const;
 };
 
+/// Factors that bring the largest entry of each row near one, where rows and columns are multiplied by them: powers of two.
+std::vector<double> rowScales(const SparsePattern& pattern, const std::vector<double>& values);
+
 /// What the Cholesky factor of a symmetric matrix with this pattern costs.
 FactorCost factorCost(const SparsePattern& pattern);
 
@@ -45,8 +48,6 @@ class DirectSolver {
   /// sign of the determinant; 0 where pivots vanished.
   int negativePivots() const;
   bool symmetric() const;
-  /// Memory that the factors of the analysed pattern are expected to take, MB.
-  double estimatedMemory() const;
   /// Of the factors, as analysed last.
   FactorCost cost() const;
   int equations() const;

@@ -98,7 +98,7 @@ void Mumps<Number>::analyse(const SparsePattern& p, const std::vector<int>& orde
       if (symmetric && j > i) continue;
       d.row.push_back(i + 1), d.column.push_back(j + 1), d.position.push_back(k);
     }
-  d.values.resize(d.row.size()), d.scale.assign(size_t(p.size()), 1);
+  d.values.resize(d.row.size());
   for (int i = 1; i <= 4; ++i) d.control(i) = i == 4 ? 0 : -1;  // quiet
   d.control(6) = 0;                                             // no column permutation: the diagonal is sound
   d.control(8) = 0;                                             // scaled here: the library's way takes several rounds
@@ -121,12 +121,7 @@ void Mumps<Number>::analyse(const SparsePattern& p, const std::vector<int>& orde
 template <class Number>
 void Mumps<Number>::factor(const std::vector<double>& values) {
   auto& d = *data_;
-  const auto& p = *d.pattern;
-  for (int i = 0; i < p.size(); ++i) {
-    double most = 0;
-    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1]; ++k) most = std::max(most, std::abs(values[size_t(k)]));
-    d.scale[size_t(i)] = most > 0 && std::isfinite(most) ? std::ldexp(1., -std::ilogb(most) / 2) : 1;
-  }
+  d.scale = rowScales(*d.pattern, values);
   for (size_t i = 0; i < d.position.size(); ++i)
     d.values[i] = Number(values[size_t(d.position[i])] * d.scale[size_t(d.row[i]) - 1] * d.scale[size_t(d.column[i]) - 1]);
   const auto expected = d.mumps.info[7];  // entries of the work space; in millions where it is negative

@@ -106,12 +106,8 @@ bool ReusingSolver::isSound(const std::vector<double>& values) {
   const Stopwatch watch{solving};
   const auto& p = *pattern_;
   const Rows matrix = rowsOf(values);
-  Eigen::VectorXd scale(p.size());  // rows and columns as if their largest entry were one
-  for (int i = 0; i < p.size(); ++i) {
-    double most = 0;
-    for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1]; ++k) most = std::max(most, std::abs(values[size_t(k)]));
-    scale[i] = most > 0 ? 1 / std::sqrt(most) : 1;
-  }
+  const auto scales = rowScales(p, values);
+  const Eigen::Map<const Eigen::VectorXd> scale(scales.data(), p.size());
   Eigen::VectorXd way =
       Eigen::VectorXd::LinSpaced(p.size(), 0, p.size()).unaryExpr([](double k) { return std::sin(k * k) + 0.1; });
   for (int round = 0; round < 3; ++round) {
