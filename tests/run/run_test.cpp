@@ -116,6 +116,18 @@ TEST_F(RunTest, ALoosePartIsNamed) {
   EXPECT_NE(report.findings[0].what.find("free to move (along x)"), std::string::npos) << report.findings[0].what;
 }
 
+TEST_F(RunTest, ALoosePartIsNamedWhereFactorsAreOfSinglePrecision) {
+  const auto text = trouble(R"({"anvil": 1, "space": "solid", "materials": {"m": {"elastic": {"E": 200000, "nu": 0.3}}},
+    "parts": {"low": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 0], "size": [10, 10]}},
+        "extrude": {"depth": 10, "count": 13}, "mesh": {"count": [13, 13]}},
+      "free": {"material": "m", "element": "hex8", "shape": {"rectangle": {"at": [0, 12], "size": [10, 10]}},
+        "extrude": {"depth": 10, "count": 6}, "mesh": {"count": [6, 6]}}},
+    "contacts": {"c": {"between": ["low.top", "free.bottom"], "friction": 0.1}}, "steps": {"s": {}},
+    "supports": {"b": {"on": "low.bottom", "fix": ["x", "y", "z"]}},
+    "motions": {"side": {"on": "low.top", "along": "x", "course": 0.01}}})");
+  EXPECT_NE(text.find("part 'free' can move or turn freely (along x, along y and along z)"), std::string::npos) << text;
+}
+
 TEST_F(RunTest, AStepThatCannotConvergeSaysWhereAndWhyAndKeepsTheRest) {
   const char* overloaded = R"({
     "materials": {"m": {"elastic": {"E": 200000, "nu": 0.3}, "plastic": {"yield": 200}}},
