@@ -153,10 +153,12 @@ std::optional<Bulge> bulgeAt(const RigidBody& body, const Point3& own) {
   return b;
 }
 
-template <int N>
+/// A point's quantities depend on few things: the motion of the face's point against the body's, the face's tangents there, and
+/// the body's spin. Their slopes by these are taken in dual numbers, and spread over the dofs by hand.
 class AgainstRigid {
-  using D = Dual<N>;
-  using Gradient = Eigen::Matrix<double, N, 1>;
+  static constexpr int ways = 12, firstTangent = 3, secondTangent = 6, spin = 9;
+  using D = Dual<ways>;
+  using Gradient = Eigen::Matrix<double, ways, 1>;
 
  public:
   AgainstRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
@@ -164,7 +166,6 @@ class AgainstRigid {
       : slave_(slave),
         body_(body),
         place_(place),
-        S_{slave, 0},
         at_(3 * slave.nodes),
         traction_(traction),
         reach_(reach),
@@ -202,8 +203,6 @@ class AgainstRigid {
   }
 
  private:
-  static D constant(double v) { return D(v, Gradient::Zero()); }
-
   /// The face's outward normal at a point, in the body's drawing frame; not of length 1.
   Point3 facingAt(const element::FaceShape& s) const {
     const Point3 area = sum(slave_, s.d1, slave_.now).cross(sum(slave_, s.d2, slave_.now));
@@ -257,37 +256,6 @@ class AgainstRigid {
     return distance < near_.none;
   }
 
-  /// y in space, taken to the body's drawing frame.
-  Vec3<D> toOwn(const Vec3<D>& x) const {
-    const Point3 arm = plain(x) - pivot_, own = R_.transpose() * arm;
-    const Eigen::Matrix3d P = body_.place.turn.transpose() * R_.transpose();
-    const Point3 value = body_.place.turn.transpose() * (own + body_.pivot - body_.place.shift);
-    Vec3<D> r;
-    for (int k = 0; k < 3; ++k) {
-      r[k] = constant(value[k]);
-      for (int j = 0; j < 3; ++j) {
-        r[k].derivatives() += P(k, j) * x[j].derivatives();
-        r[k].derivatives()[at_ + j] -= P(k, j);
-        r[k].derivatives()[at_ + 3 + j] += P.row(k).dot(arm.cross(T_.col(j)));  // d(Rᵀy) = Rᵀ (y × spin)
-      }
-    }
-    return r;
-  }
-  /// A direction of the drawing frame, taken to space.
-  Vec3<D> toSpace(const Vec3<D>& d) const {
-    const Eigen::Matrix3d Q = R_ * body_.place.turn;
-    const Point3 value = Q * plain(d);
-    Vec3<D> r;
-    for (int k = 0; k < 3; ++k) {
-      r[k] = constant(value[k]);
-      for (int j = 0; j < 3; ++j) {
-        r[k].derivatives() += Q(k, j) * d[j].derivatives();
-        r[k].derivatives()[at_ + 3 + j] += T_.col(j).cross(value)[k];
-      }
-    }
-    return r;
-  }
-
   /// The same as `point`, without slopes.
   void pointAlone(const Eigen::Vector2d& xi, double weight) {
     const auto [distance, away] = distanceAt(xi);
@@ -309,79 +277,151 @@ class AgainstRigid {
     const Point3 moved = distance * away + before - then;
     if (leads_ > 0) p.normal = (leads_ * area.normalized() + (1 - leads_) * p.normal).normalized();
     if (friction_) p.slide = moved - moved.dot(p.normal) * p.normal;
-    const Point3 q = addAtCorners(p, traction_, friction_, out_), lever = x - pivot_;
-    const auto overDofs = [&](auto&& column, const Point3& f) {
-      for (int a = 0; a < slave_.nodes; ++a) column.template segment<3>(3 * a) += s.N[size_t(a)] * f;
-      column.template segment<3>(at_) -= f;
-      column.template segment<3>(at_ + 3) -= T_.transpose() * lever.cross(f);
-    };
-    overDofs(out_.force, q);
-    if (depend_ != Depend::rows) return;
+    const Point3 q = addAtCorners(p, traction_, friction_, out_);
+    addOver(out_.force, s, x - pivot_, q);
+    if (depend_ == Depend::rows) addRows(p, s, x - pivot_);
+  }
+
+  /// Adds a force on the face's point, and its counterpart on the body, to a column over the dofs.
+  template <class Column>
+  void addOver(Column&& column, const element::FaceShape& s, const Point3& arm, const Point3& f) const {
+    for (int a = 0; a < slave_.nodes; ++a) column.template segment<3>(3 * a) += s.N[size_t(a)] * f;
+    column.template segment<3>(at_) -= f;
+    column.template segment<3>(at_ + 3) -= T_.transpose() * arm.cross(f);
+  }
+  void addRows(const PlainTouch& p, const element::FaceShape& s, const Point3& arm) {
     for (int A = 0; A < slave_.corners; ++A) {
       const double w = p.linear[size_t(A)] * p.weight;
-      overDofs(out_.normal.col(A), w * p.normal);
+      addOver(out_.normal.col(A), s, arm, w * p.normal);
       for (int k = 0; friction_ && k < 3; ++k)
-        overDofs(out_.tangential.col(3 * A + k), w * (Point3::Unit(k) - p.normal[k] * p.normal));
+        addOver(out_.tangential.col(3 * A + k), s, arm, w * (Point3::Unit(k) - p.normal[k] * p.normal));
     }
   }
 
   void point(const Eigen::Vector2d& xi, double weight) {
-    const auto s = shapeAt(slave_, xi);
-    const Vec3<D> x = S_.blend(s.at.N);
-    const Vec3<D> own = toOwn(x);
-    D distance;
-    Vec3<D> ownNormal;
-    if (!distanceTo<N>(body_, own, facingAt(s.at), distance, ownNormal) || distance.value() > reach_) return;
-    const Point3 area = sum(slave_, s.at.d1, slave_.now).cross(sum(slave_, s.at.d2, slave_.now));
-    Vec3<D> away = toSpace(ownNormal);
-    if (plain(away).dot(area) > -0.1 * area.norm()) return;
+    const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
+    const Point3 x = sum(slave_, s.N, slave_.now), arm = x - pivot_, t1 = sum(slave_, s.d1, slave_.now),
+                 t2 = sum(slave_, s.d2, slave_.now), area = t1.cross(t2), then = sum(slave_, s.N, slave_.before);
+    const Eigen::Matrix3d Q = R_ * body_.place.turn;
+    const Point3 own = body_.place.turn.transpose() * (R_.transpose() * arm + body_.pivot - body_.place.shift);
+    Vec3<Dual<3>> at, ownNormal;
+    for (int k = 0; k < 3; ++k) at[k] = Dual<3>(own[k], 3, k);
+    Dual<3> distance;
+    if (!distanceTo<3>(body_, at, facingAt(s), distance, ownNormal) || distance.value() > reach_) return;
+    const Point3 flatNormal = plain(ownNormal), away = Q * flatNormal;
+    if (away.dot(area) > -0.1 * area.norm()) return;
     // the touched point of the body, and where it was at the start of the increment
-    const Point3 before = wasAt(plain(own) - distance.value() * plain(ownNormal));
+    const Point3 before = wasAt(own - distance.value() * flatNormal);
     if (distance.value() < -reach_) {  // inside the body: of no concern, unless it has just got there
-      if ((sum(slave_, s.at.N, slave_.before) - before).dot(plain(away)) > -0.5 * reach_)
-        out_.leastGap = std::min(out_.leastGap, distance.value());
+      if ((then - before).dot(away) > -0.5 * reach_) out_.leastGap = std::min(out_.leastGap, distance.value());
       return;
     }
     if (distance.value() >= near_.none) return;
-    Touch<N> q;
-    q.friction = friction_, q.gap = distance;
-    for (int k = 0; k < 3; ++k) q.normal[k] = -away[k];
-    const Vec3<D> normal = cross(S_.blend(s.at.d1), S_.blend(s.at.d2));
-    const D jacobian = sqrt(dot(normal, normal));
-    q.weight = jacobian * weight;
-    if (distance.value() > near_.full) q.weight = q.weight * near_.weight(distance);
-    q.multiplier = multipliers<N>(slave_, xi);
+    Eigen::Matrix3d bend;  // of the body's normal, by the point's place in its own frame
+    for (int k = 0; k < 3; ++k) bend.row(k) = ownNormal[k].derivatives().transpose();
+    const Point3 steep = distance.derivatives();
+    const D gap = varying(distance.value(), Q * steep);
+    const Eigen::Matrix3d tilt = Q * bend * Q.transpose();
+    Vec3<D> normal;
+    for (int k = 0; k < 3; ++k) {
+      normal[k] = varying(-away[k], -tilt.row(k).transpose());
+      for (int j = 0; j < 3; ++j) normal[k].derivatives()[spin + j] = -Point3::Unit(j).cross(away)[k];
+    }
+    const Vec3<D> face = cross(vector(t1, firstTangent), vector(t2, secondTangent));
+    const D jacobian = sqrt(dot(face, face));
+    D share = jacobian * weight;
+    if (distance.value() > near_.full) share = share * near_.weight(gap);
+    Vec3<D> moved;
     if (friction_) {
-      Vec3<D> y;
-      for (int k = 0; k < 3; ++k) y[k] = x[k] + q.gap * q.normal[k];
-      const Eigen::Matrix3d Q = rotationOf(place_.before.template tail<3>()) * body_.place.turn;
-      const Point3 then = sum(slave_, s.at.N, slave_.before);
-      Vec3<D> touched;
-      for (int k = 0; k < 3; ++k) touched[k] = own[k] - distance * ownNormal[k];
-      for (int k = 0; k < 3; ++k) {
-        D moved = constant(before[k]);
-        for (int j = 0; j < 3; ++j) moved.derivatives() += Q(k, j) * touched[j].derivatives();
-        q.moved[k] = x[k] - y[k] + moved - then[k];
-      }
+      const Eigen::Matrix3d old = rotationOf(place_.before.tail<3>()) * body_.place.turn;
+      const Eigen::Matrix3d touched =
+          old * (Eigen::Matrix3d::Identity() - flatNormal * steep.transpose() - distance.value() * bend) * Q.transpose();
+      for (int k = 0; k < 3; ++k) moved[k] = varying(before[k] - then[k], touched.row(k).transpose()) - gap * normal[k];
     }
     if (leads_ > 0) {
-      Vec3<D> blend;
-      for (int k = 0; k < 3; ++k) blend[k] = leads_ * normal[k] / jacobian + (1 - leads_) * q.normal[k];
-      const D length = sqrt(dot(blend, blend));
-      for (int k = 0; k < 3; ++k) q.normal[k] = blend[k] / length;
+      for (int k = 0; k < 3; ++k) normal[k] = leads_ * face[k] / jacobian + (1 - leads_) * normal[k];
+      normal = unit(normal);
     }
-    struct Rows {
-      NodeRows<N> slave;
-      const AgainstRigid& self;
-      const Vec3<D>& x;
-      void addForce(const Vec3<D>& f, FaceIntegral& o) const { slave.addForce(f, o), self.addBodyForce(f, x, o); }
-      void addUnit(const Point3& f, Eigen::MatrixXd::ColXpr c) const {
-        slave.addUnit(f, c);
-        c.template segment<3>(self.at_) -= f;
-        c.template segment<3>(self.at_ + 3) -= self.T_.transpose() * (plain(x) - self.pivot_).cross(f);
+    add(s, element::faceShape(slave_.corners, false, xi).N, arm, share, gap, normal, moved);
+  }
+
+  /// A number that depends on the motion of the face's point against the body's alone.
+  static D varying(double value, const Point3& slope) {
+    D d(value, Gradient::Zero());
+    d.derivatives().head<3>() = slope;
+    return d;
+  }
+  /// A vector of which each component is one of the ways itself.
+  static Vec3<D> vector(const Point3& v, int first) {
+    Vec3<D> r;
+    for (int k = 0; k < 3; ++k) r[k] = D(v[k], ways, first + k);
+    return r;
+  }
+
+  void add(const element::FaceShape& s, const std::array<double, 8>& linear, const Point3& arm, const D& share, const D& gap,
+           const Vec3<D>& normal, const Vec3<D>& moved) {
+    PlainTouch p{share.value(), gap.value(), plain(normal), Point3::Zero(), linear};
+    double pressure = 0;
+    Point3 t = Point3::Zero();
+    for (size_t a = 0; a < size_t(slave_.corners); ++a) {
+      pressure += linear[a] * traction_[a].pressure;
+      if (friction_) t += linear[a] * traction_[a].friction;
+    }
+    const bool loaded = pressure != 0 || !t.isZero(0);
+    constexpr int slips = 2, pulls = 5, moments = 8;
+    Eigen::Matrix<double, ways, 11> slopes;
+    slopes.col(0) = share.derivatives(), slopes.col(1) = D(share * gap).derivatives();
+    if (friction_) {
+      const D drift = dot(moved, normal);
+      for (int k = 0; k < 3; ++k) {
+        const D slide = moved[k] - drift * normal[k];
+        p.slide[k] = slide.value(), slopes.col(slips + k) = D(share * slide).derivatives();
       }
-    } const rows{{slave_, s}, *this, x};
-    q.add(slave_, traction_, rows, out_);
+    }
+    const Point3 q = addAtCorners(p, traction_, friction_, out_);
+    addOver(out_.force, s, arm, q);
+    addRows(p, s, arm);
+    if (loaded) {
+      const D along = pressure - (t[0] * normal[0] + t[1] * normal[1] + t[2] * normal[2]);
+      Vec3<D> pull, lever = vector(arm, 0);
+      for (int k = 0; k < 3; ++k) {
+        pull[k] = share * (along * normal[k] + t[k]);
+        for (int j = 0; j < 3; ++j) lever[k].derivatives()[spin + j] = Point3::Unit(j).cross(arm)[k];
+      }
+      const Vec3<D> moment = cross(lever, pull);
+      for (int k = 0; k < 3; ++k)
+        slopes.col(pulls + k) = pull[k].derivatives(), slopes.col(moments + k) = moment[k].derivatives();
+    }
+    spread(s, arm, slopes.leftCols(loaded ? 11 : friction_ ? 5 : 2));
+    const auto& over = spread_;
+    for (int A = 0; A < slave_.corners; ++A) {
+      const double w = linear[size_t(A)];
+      out_.dKappa.col(A) += w * over.col(0), out_.dGap.col(A) += w * over.col(1);
+      for (int k = 0; friction_ && k < 3; ++k) out_.dSlip.col(3 * A + k) += w * over.col(slips + k);
+    }
+    if (!loaded) return;
+    const Point3 m = arm.cross(q);
+    for (int k = 0; k < 3; ++k) {  // stored transposed while it is gathered
+      for (int a = 0; a < slave_.nodes; ++a) out_.stiffness.col(3 * a + k) += s.N[size_t(a)] * over.col(pulls + k);
+      out_.stiffness.col(at_ + k) -= over.col(pulls + k);
+      for (int j = 0; j < 3; ++j) out_.stiffness.col(at_ + 3 + j) -= T_(k, j) * over.col(moments + k);
+      for (int j = 0; j < 3; ++j) out_.stiffness(at_ + 3 + k, at_ + 3 + j) -= dT_[size_t(k)].col(j).dot(m);
+    }
+  }
+
+  /// Slopes by the ways, as columns, taken to slopes by the dofs.
+  template <class Slopes>
+  void spread(const element::FaceShape& s, const Point3& arm, const Slopes& by) {
+    spread_.resize(at_ + 6, by.cols());
+    const auto towards = by.template topRows<3>();
+    for (int a = 0; a < slave_.nodes; ++a)
+      spread_.template middleRows<3>(3 * a) = s.N[size_t(a)] * towards +
+                                              s.d1[size_t(a)] * by.template middleRows<3>(firstTangent) +
+                                              s.d2[size_t(a)] * by.template middleRows<3>(secondTangent);
+    spread_.template middleRows<3>(at_) = -towards;
+    Eigen::Matrix3d across;  // arm ×
+    across << 0, -arm.z(), arm.y(), arm.z(), 0, -arm.x(), -arm.y(), arm.x(), 0;
+    spread_.template middleRows<3>(at_ + 3) = T_.transpose() * (by.template middleRows<3>(spin) - across * towards);
   }
 
   Point3 wasAt(const Point3& own) const {
@@ -389,30 +429,9 @@ class AgainstRigid {
     return rotationOf(place_.before.template tail<3>()) * inPlace + body_.pivot + place_.before.template head<3>();
   }
 
-  /// Force -q on the body at the slave's point (no couple where a gap is closed without strain), and the moment that works on its
-  /// rotation vector.
-  void addBodyForce(const Vec3<D>& q, const Vec3<D>& x, FaceIntegral& o) const {
-    const auto n = o.dofs;
-    Vec3<D> lever;
-    for (int k = 0; k < 3; ++k) {
-      lever[k] = x[k] - pivot_[k];
-      lever[k].derivatives()[at_ + k] -= 1;
-      o.force[at_ + k] -= q[k].value();
-      o.stiffness.col(at_ + k) -= q[k].derivatives().head(n);
-    }
-    const Vec3<D> moment = cross(lever, q);
-    const Point3 m = plain(moment);
-    for (int j = 0; j < 3; ++j) {
-      o.force[at_ + 3 + j] -= T_.col(j).dot(m);
-      for (int k = 0; k < 3; ++k) o.stiffness.col(at_ + 3 + j) -= T_(k, j) * moment[k].derivatives().head(n);
-      for (int i = 0; i < 3; ++i) o.stiffness(at_ + 3 + i, at_ + 3 + j) -= dT_[size_t(i)].col(j).dot(m);
-    }
-  }
-
   const SpaceFace& slave_;
   const RigidBody& body_;
   const SpacePlace& place_;
-  DualFace<N> S_;
   int at_;
   const std::array<CornerTraction, 4>& traction_;
   double reach_;
@@ -424,6 +443,7 @@ class AgainstRigid {
   Eigen::Matrix3d R_, T_;
   std::array<Eigen::Matrix3d, 3> dT_;
   Point3 pivot_;
+  Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 30, 11> spread_;
 };
 
 }  // namespace
@@ -453,8 +473,7 @@ std::optional<Distance> distanceFrom(const RigidBody& body, const Point3& x, int
 bool integrateFaceRigid(const SpaceFace& slave, const RigidBody& body, const SpacePlace& place,
                         const std::array<CornerTraction, 4>& traction, double reach, bool friction, FaceIntegral& out,
                         Depend depend) {
-  if (slave.nodes <= 4) return AgainstRigid<18>(slave, body, place, traction, reach, friction, out, depend).run();
-  return AgainstRigid<30>(slave, body, place, traction, reach, friction, out, depend).run();
+  return AgainstRigid(slave, body, place, traction, reach, friction, out, depend).run();
 }
 
 }  // namespace anvil::contact

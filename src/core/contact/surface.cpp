@@ -134,14 +134,25 @@ Surface makeSurface(const std::string& name, const mesh::Mesh& mesh, const std::
 
 namespace {
 
-/// Fraction along the curve of the point nearest to x, not clamped for lines; arcs give a fraction in or out of [0, 1].
-double nearestFraction(const geometry::Curve2& c, const Point2& x) {
-  if (!c.arc) return (x - c.a).dot(c.b - c.a) / (c.b - c.a).squaredNorm();
-  const Point2 d = x - c.center;
-  double turned = std::atan2(d.y(), d.x()) - c.from;
-  const double full = 2 * std::numbers::pi, middle = c.sweep / 2;
-  turned -= full * std::round((turned - middle) / full);  // nearest to the middle of the arc
-  return turned / c.sweep;
+double turnFrom(const Point2& a, const Point2& b) { return a.x() * b.y() - a.y() * b.x(); }
+
+/// Whether a point lies beside a curve: its foot is between the ends of a line, or in the sector of an arc. A little more, so
+/// that none falls between two that meet smoothly.
+bool isBeside(const geometry::Curve2& c, const Point2& x) {
+  constexpr double little = 1e-12;
+  if (!c.arc) {
+    const double along = (x - c.a).dot(c.b - c.a), whole = (c.b - c.a).squaredNorm();
+    return along >= -little * whole && along <= (1 + little) * whole;
+  }
+  const Point2 d = x - c.center, first = c.a - c.center, last = c.b - c.center;
+  const double sense = c.sweep > 0 ? 1 : -1, beside = little * c.radius * d.norm();
+  if (std::abs(c.sweep) <= std::numbers::pi) return sense * turnFrom(first, d) >= -beside && sense * turnFrom(d, last) >= -beside;
+  return !(sense * turnFrom(last, d) > beside && sense * turnFrom(d, first) > beside);
+}
+
+/// How far a point is off the whole circle of an arc; 0 for lines: no curve is nearer.
+double leastDistance(const geometry::Curve2& c, const Point2& x) {
+  return c.arc ? std::abs((x - c.center).norm() - c.radius) : 0;
 }
 
 Feature onCurve(const geometry::Curve2& c, const Point2& x) {
@@ -175,8 +186,7 @@ Feature nearestFeature(const RigidBody& outline, const Point2& x) {
   double least = 1e300;
   const size_t n = outline.curves.size();
   for (const auto& c : outline.curves) {
-    const double t = nearestFraction(c, x);
-    if (t < 0 || t > 1) continue;
+    if (leastDistance(c, x) >= least || !isBeside(c, x)) continue;
     const Feature f = onCurve(c, x);
     if (std::abs(f.distance) < least) least = std::abs(f.distance), best = f;
   }
@@ -185,16 +195,16 @@ Feature nearestFeature(const RigidBody& outline, const Point2& x) {
     const auto& before = outline.curves[i];
     const auto& after = outline.curves[(i + 1) % n];
     if ((after.a - before.b).norm() > 1e-9 * (before.length() + after.length())) continue;  // of some faces only
-    const Point2 v = before.b, t0 = before.tangent(1), t1 = after.tangent(0);
-    const double turn = t0.x() * t1.y() - t0.y() * t1.x();
+    const Point2 v = before.b;
+    if ((x - v).squaredNorm() >= least * least) continue;
+    const Point2 t0 = before.tangent(1), t1 = after.tangent(0);
+    const double turn = turnFrom(t0, t1);
     if (turn <= 1e-9) continue;  // smooth or hollow corner: never nearest from outside
     const Point2 d = x - v;
     if (d.dot(t0) < 0 || d.dot(t1) > 0) continue;  // not in the corner's own wedge
-    if (d.norm() < least) {
-      least = d.norm();
-      best = Feature{};
-      best.kind = Feature::Kind::vertex, best.point = v, best.distance = d.norm();
-    }
+    least = d.norm();
+    best = Feature{};
+    best.kind = Feature::Kind::vertex, best.point = v, best.distance = least;
   }
   return best;
 }
