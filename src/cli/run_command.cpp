@@ -13,6 +13,7 @@
 #include "cli/commands.hpp"
 #include "core/base/error.hpp"
 #include "core/base/files.hpp"
+#include "core/base/memory.hpp"
 #include "core/base/text.hpp"
 #include "core/job/progress.hpp"
 #include "core/job/run_model.hpp"
@@ -139,6 +140,7 @@ struct RunArguments {
   std::string model, out, progress = "table";
   std::vector<std::string> set;
   int threads = 0, from = 0;
+  std::uint64_t memory = 0;  // bytes; 0: what is free
   bool resume = false, quiet = false, timing = false;
 };
 
@@ -158,7 +160,7 @@ void runCommand(const RunArguments& a) {
       fmt::print("meshing {}\n", stage), std::fflush(stdout);
     return !stopAsked.load();
   };
-  options.remember = true;
+  options.remember = true, options.memory = double(a.memory) / (1 << 20);
   options.stopAsked = [] { return stopAsked.load(); };
   const auto sayStopped = [&] {
     if (a.progress == "json")
@@ -195,8 +197,10 @@ void runCommand(const RunArguments& a) {
       fmt::print("Done; results: {}\n", options.out);
     if (a.timing)
       fmt::print(
-          "iterations {}; seconds: elements {:.3f}, contact {:.3f}, assembly {:.3f}, factorisation {:.3f}, solution {:.3f}\n",
-          timing.iterations, timing.elements, timing.contact, timing.assembly, timing.factorisation, timing.solution);
+          "iterations {}; seconds: elements {:.3f}, contact {:.3f}, assembly {:.3f}, factorisation {:.3f}, solution {:.3f}, "
+          "storing {:.3f}; {:.0f} MB of memory at most\n",
+          timing.iterations, timing.elements, timing.contact, timing.assembly, timing.factorisation, timing.solution,
+          timing.storing, mostUsedMemory());
   } catch (const Error& e) {
     if (stopAsked) {  // while it was meshing: no fault of anything
       exitCode() = stoppedCode;
@@ -227,6 +231,10 @@ void addRun(CLI::App& app) {
   c->add_option("model", a->model, "Model file (*.anvil)")->required();
   c->add_option("--set", a->set, "Give a parameter another value: name=value, also with a unit: wall=\"3 mm\"");
   c->add_option("--threads", a->threads, "Number of threads; all when left out")->check(CLI::Range(0, 1024));
+  c->add_option("--memory", a->memory,
+                "Most memory the run takes, as \"6 GB\"; what is free when left out. Factors that do not fit lie on disk, in the "
+                "folder of the results or in TMPDIR")
+      ->transform(CLI::AsSizeValue(false));
   c->add_option("--out", a->out, "Results file; beside the model when left out");
   c->add_option("--progress", a->progress,
                 "table, or json: one event per line; then \"pause\", \"resume\" and \"stop\" are read from standard input")

@@ -2,10 +2,16 @@
 #include <gtest/gtest.h>
 
 #include <Eigen/Dense>
+#include <filesystem>
+#include <fstream>
 #include <random>
 
 #include "core/base/dense.hpp"
+#include "core/base/disk_room.hpp"
+#include "core/base/error.hpp"
+#include "core/base/memory.hpp"
 #include "core/linear/direct_solver.hpp"
+#include "scratch.hpp"
 
 using namespace anvil;
 
@@ -149,6 +155,105 @@ TEST(Pattern, FindsWhatIsThere) {
   EXPECT_EQ(s.pattern.size(), 10);
   EXPECT_EQ(s.pattern.find(0, 5), -1);
   for (int i = 0; i < 10; ++i) EXPECT_EQ(s.pattern.column[size_t(s.pattern.find(i, i))], i);
+}
+
+/// A grid in space, each point coupled to its six neighbours; where `unsymmetric`, to one of two more than to the other.
+System gridded(int side, bool unsymmetric) {
+  System s;
+  s.pattern.start.push_back(0);
+  for (int i = 0; i < side * side * side; ++i) {
+    const int x = i % side, y = i / side % side, z = i / side / side;
+    const auto add = [&](bool there, int j, double v) {
+      if (there) s.pattern.column.push_back(j), s.values.push_back(v);
+    };
+    const double less = unsymmetric ? -0.7 : -1;
+    add(z > 0, i - side * side, less), add(y > 0, i - side, less), add(x > 0, i - 1, less);
+    add(true, i, 6.1 + std::sin(double(i)) * 0.1);
+    add(x + 1 < side, i + 1, -1), add(y + 1 < side, i + side, -1), add(z + 1 < side, i + side * side, -1);
+    s.pattern.start.push_back(int(s.pattern.column.size()));
+  }
+  return s;
+}
+
+Eigen::VectorXd product(const System& s, const Eigen::VectorXd& x) {
+  Eigen::VectorXd y = Eigen::VectorXd::Zero(x.size());
+  for (int i = 0; i < s.pattern.size(); ++i)
+    for (int k = s.pattern.start[size_t(i)]; k < s.pattern.start[size_t(i) + 1]; ++k)
+      y[i] += s.values[size_t(k)] * x[s.pattern.column[size_t(k)]];
+  return y;
+}
+
+class OnDisk : public Scratch {
+ protected:
+  size_t thingsThere() const {
+    return size_t(std::distance(std::filesystem::directory_iterator(folder), std::filesystem::directory_iterator()));
+  }
+};
+
+TEST_F(OnDisk, FactorsThatDoNotFitIntoMemoryLieOnDiskAndSolveAlike) {
+  const DiskPlace here(folder);
+  const Eigen::VectorXd x = Eigen::VectorXd::LinSpaced(28 * 28 * 28, -1, 1);
+  for (const bool unsymmetric : {true, false}) {
+    const auto s = gridded(28, unsymmetric);
+    double factors = 0;  // MB
+    {
+      linear::DirectSolver solver;
+      solver.analyse(s.pattern, !unsymmetric), solver.factor(s.values);
+      EXPECT_EQ(solver.onDisk(), "");
+      factors = 8e-6 * solver.cost().entries;
+    }
+    linear::DirectSolver solver;
+    auto limit = std::make_unique<MemoryLimit>(usedMemory() + 0.9 * factors);
+    solver.analyse(s.pattern, !unsymmetric);
+    for (int again = 0; again < 2; ++again) {
+      solver.factor(s.values);
+      EXPECT_NE(solver.onDisk(), "");
+      EXPECT_EQ(thingsThere(), 1u);
+      Eigen::VectorXd b = product(s, x);
+      solver.solve(b);
+      EXPECT_LT((b - x).norm(), 1e-9 * x.norm());
+    }
+    if (!unsymmetric) continue;
+    limit.reset();
+    solver.factorCoarsely(s.values);  // in memory again, and the files are gone
+    EXPECT_EQ(solver.onDisk(), "");
+    EXPECT_EQ(thingsThere(), 0u);
+  }
+  EXPECT_EQ(thingsThere(), 0u);
+}
+
+TEST_F(OnDisk, WhatFitsNowhereIsToldWithItsSizes) {
+  const DiskPlace here(folder);
+  const auto s = gridded(24, true);
+  const MemoryLimit limit(usedMemory() + 1);
+  linear::DirectSolver solver;
+  solver.analyse(s.pattern, false);
+  try {
+    solver.factor(s.values);
+    FAIL() << "there was no room";
+  } catch (const Error& e) {
+    EXPECT_NE(e.wrong().find("13824 equations need about"), std::string::npos) << e.what();
+    EXPECT_NE(e.wrong().find("where factors lie on disk"), std::string::npos) << e.what();
+    EXPECT_NE(e.remedy().find("coarser mesh"), std::string::npos) << e.what();
+  }
+}
+
+TEST_F(OnDisk, FoldersOfKilledProcessesAreTakenAwayAndHeldOnesAreNot) {
+  const DiskPlace here(folder);
+  const auto left = folder / ".anvil-factors-a1b2c3", others = folder / ".anvil-factors-of-somebody";
+  std::filesystem::create_directories(left), std::filesystem::create_directories(others);
+  std::ofstream(left / "held") << "\n";
+  std::ofstream(left / "factors_1") << "numbers";
+  const DiskFolder first(1);
+  EXPECT_FALSE(std::filesystem::exists(left));
+  EXPECT_TRUE(std::filesystem::exists(others));  // nothing says that it is ours
+  {
+    const DiskFolder second(1);
+    EXPECT_TRUE(std::filesystem::exists(first.path()));
+    EXPECT_NE(first.path(), second.path());
+  }
+  EXPECT_EQ(thingsThere(), 2u);
+  EXPECT_THROW(DiskFolder(1e12), Error);
 }
 
 }  // namespace

@@ -3,7 +3,23 @@
 
 namespace anvil {
 
-/// Memory that can be taken without swapping, in MB, as the system tells; 1e300 when it does not.
+/// Memory that can be taken without swapping, in MB, as the system tells and MemoryLimit allows; 1e300 where neither does.
 double availableMemory();
+
+/// Memory of this process that lies in the machine's now, and the most that ever did, MB; 0 where the system does not tell.
+double usedMemory();
+double mostUsedMemory();
+
+/// Holds what the process takes in all down to so many MB while it lives, as far as availableMemory() is asked before more is
+/// taken.
+class MemoryLimit {
+ public:
+  explicit MemoryLimit(double megabytes);
+  ~MemoryLimit();
+  MemoryLimit(const MemoryLimit&) = delete;
+
+ private:
+  double before_;
+};
 
 }  // namespace anvil

@@ -50,6 +50,10 @@ std::string inProse(const std::vector<std::string>& words) {
   return text;
 }
 
+std::string sizeInWords(double megabytes) {
+  return megabytes < 1000 ? shortNumber(megabytes, 2) + " MB" : shortNumber(megabytes / 1024, 2) + " GB";
+}
+
 std::string shortNumber(double value, int digits) {
   std::string text = fmt::format("{:.{}g}", value, digits);
   // whole numbers up to millions are easier to read without a power of ten

@@ -15,6 +15,9 @@ std::string inProse(const std::vector<std::string>& words);
 /// A number with at most `digits` significant digits, without trailing zeros: 12.5, 0.003, 2.1e+05.
 std::string shortNumber(double value, int digits = 5);
 
+/// A size of memory or of files in words: "340 MB", "1.2 GB".
+std::string sizeInWords(double megabytes);
+
 /// What a person wrote, to be told back to them: cut where it is long, without characters that move the cursor.
 std::string brief(const std::string& written, size_t longest = 60);
 

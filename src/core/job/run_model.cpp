@@ -4,13 +4,17 @@
 #include "core/model/part.hpp"
 
 #include <chrono>
+#include <cstdlib>
 #include <filesystem>
 #include <functional>
 #include <thread>
 #include <type_traits>
 
+#include "core/base/disk_room.hpp"
 #include "core/base/error.hpp"
+#include "core/base/memory.hpp"
 #include "core/base/parallel.hpp"
+#include "core/base/stopwatch.hpp"
 #include "core/checks/estimate.hpp"
 #include "core/checks/pace.hpp"
 #include "core/contact/rigid_facets.hpp"
@@ -65,8 +69,11 @@ results::Row rowOf(const analysis::Problem& p, const analysis::Increment& inc) {
       for (double v : {e.normal, e.shearUp, e.shearAcross, e.torque, e.momentUp, e.momentAcross, e.stretch, e.twist, e.curveUp,
                        e.curveAcross, e.greatest, e.least, e.plastic, e.yielded})
         row.slender.push_back(float(v));
+  const size_t components = p.dim() == 2 ? 4 : 6;
+  row.stress.reserve(components * inc.points.size()), row.strain.reserve(components * inc.points.size());
+  row.plastic.reserve(inc.points.size()), row.energyDensity.reserve(inc.points.size());
   for (const auto& q : inc.points) {
-    for (int k = 0; k < (p.dim() == 2 ? 4 : 6); ++k) {
+    for (int k = 0; k < int(components); ++k) {
       const double root = k >= 3 ? material::root2 : 1;
       row.stress.push_back(float(q.stress[k] / root)), row.strain.push_back(float(q.strain[k] / root));
     }
@@ -131,6 +138,7 @@ class Recorder : public analysis::Observer {
   void converged(const analysis::Increment& inc) override {
     ++increments_;
     {
+      const Stopwatch watch{spent_};
       const auto turn = patience_.writing();
       auto row = rowOf(p_, inc);
       row.keep = storing_.of(inc.step, inc.index, inc.time) ? results::Keep::forGood : results::Keep::asLatest;
@@ -147,8 +155,10 @@ class Recorder : public analysis::Observer {
   bool stop() override { return watch_ && watch_->stop(); }
   int increments() const { return increments_; }
   int iterations() const { return iterations_; }
+  double spent() const { return spent_; }  ///< on storing, s
 
  private:
+  double spent_ = 0;
   int increments_ = 0, iterations_ = 0;
   const analysis::Problem& p_;
   results::Writer& writer_;
@@ -226,6 +236,9 @@ results::Header headerOf(const analysis::Problem& p, const model::Document& docu
 analysis::Outcome runModel(const model::Document& document, const RunOptions& options, analysis::Observer* watch,
                            analysis::Timing* timing) {
   const ThreadLimit limit(options.threads > 0 ? options.threads : int(std::thread::hardware_concurrency()));
+  const MemoryLimit room(options.memory > 0 ? options.memory : 1e300);
+  const auto beside = std::filesystem::absolute(options.out).parent_path();
+  const DiskPlace disk(std::getenv("TMPDIR") ? std::filesystem::path() : beside);
   Patience patience(options);
   results::refuseIfWritten(options.out);  // said before the work of meshing
   auto problem = analysis::lower(document, options.meshing);
@@ -261,6 +274,7 @@ analysis::Outcome runModel(const model::Document& document, const RunOptions& op
   const auto began = std::chrono::steady_clock::now();
   try {
     const auto outcome = analysis::run(*problem, recorder, from ? &*from : nullptr, timing);
+    if (timing) timing->storing = recorder.spent();
     patience.setWriter(nullptr);
     writer->finish(outcome == analysis::Outcome::finished ? "finished" : "stopped");
     if (outcome == analysis::Outcome::finished && !begun && options.remember) {

@@ -16,6 +16,7 @@ struct RunOptions {
   int threads = 0;                   ///< 0: all
   bool resume = false;               ///< go on from the last stored increment
   std::optional<size_t> resumeFrom;  ///< or from this one (counted from 1)
+  double memory = 0;                 ///< most that the process takes, MB; 0: what is free
   bool remember = false;             ///< what the run takes, for later estimates
   mesh::Working meshing = {};        ///< hears of free meshes in the making
   /// Whether the run is to end; asked a few times a second beside it. When it has not ended of itself two seconds after that (a

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/base/disk_room.hpp"
 #include "core/base/error.hpp"
 #include "core/base/memory.hpp"
 #include "core/base/text.hpp"
@@ -41,6 +42,10 @@ struct DirectSolver::Data {
   enum class Kind { fine, rough, definite } kind = Kind::fine;
   int resting = 0;  ///< factorisations for which Cholesky is not tried, after one that failed
   std::vector<int> order, none;
+  std::unique_ptr<DiskFolder> folder;  ///< where factors lie that do not fit into memory
+
+  template <class Number>
+  void prepare(Mumps<Number>& m, bool symmetricFactors);
 };
 
 /// The dense kernels' own threads wait by spinning, take cores from others, and round in another order: one does.
@@ -93,14 +98,6 @@ FactorCost factorCost(const SparsePattern& p) {
   return {c.entries(), c.operations()};
 }
 
-static void demandMemory(int equations, double need) {
-  const double there = availableMemory();
-  if (need > there)
-    throw Error("the " + std::to_string(equations) + " equations need about " + shortNumber(need / 1024, 3) +
-                    " GB for their factors, and " + shortNumber(there / 1024, 3) + " GB are free",
-                "linear solver", "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory.");
-}
-
 /// The dense library asks for its work space again and again where there is none: it is asked for here first, once.
 static void demandWorkSpace() {
   constexpr size_t bytes = size_t(144) << 20;  // of which it takes 128
@@ -128,15 +125,23 @@ void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
   if (!symmetric) return;
   d.cholesky = std::make_unique<Cholesky>();
   d.cholesky->analyse(p, d.order);
-  demandMemory(p.size(), d.cholesky->memory());
+  if (d.cholesky->memory() > availableMemory()) d.cholesky.reset();  // LDLᵀ can lie on disk
 }
 
-/// Analyses where that is still to be done.
+/// Analyses where that is still to be done, and finds room for the factors.
 template <class Number>
-static void prepare(Mumps<Number>& m, const SparsePattern& p, const std::vector<int>& order, bool symmetric) {
+void DirectSolver::Data::prepare(Mumps<Number>& m, bool symmetricFactors) {
   if (m.live()) return;
-  m.analyse(p, order, symmetric);
-  demandMemory(p.size(), m.memory());
+  m.analyse(*pattern, order, symmetricFactors);
+  folder.reset();
+  const double there = availableMemory();
+  if (m.memory() <= there) return;
+  if (m.memoryBesideDisk() > there)
+    throw Error("the " + std::to_string(size) + " equations need about " + sizeInWords(m.memory()) + " for their factors (" +
+                    sizeInWords(m.memoryBesideDisk()) + " where factors lie on disk), and " + sizeInWords(there) + " are free",
+                "linear solver", "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory.");
+  folder = std::make_unique<DiskFolder>(m.disk());
+  m.layOnDisk(folder->path().string());
 }
 
 FactorCost DirectSolver::cost() const {
@@ -159,7 +164,7 @@ void DirectSolver::factor(const std::vector<double>& values) {
   }
   d.kind = Data::Kind::fine;
   d.rough.close();  // not the memory of both
-  prepare(d.fine, *d.pattern, d.order, d.symmetric);
+  d.prepare(d.fine, d.symmetric);
   d.fine.factor(values);
 }
 
@@ -167,11 +172,13 @@ void DirectSolver::factorCoarsely(const std::vector<double>& values) {
   auto& d = *data_;
   d.kind = Data::Kind::rough;
   d.fine.close();
-  prepare(d.rough, *d.pattern, d.order, false);
+  d.prepare(d.rough, false);
   d.rough.factor(values);
 }
 
 bool DirectSolver::coarse() const { return data_->kind == Data::Kind::rough; }
+
+std::string DirectSolver::onDisk() const { return data_->folder ? data_->folder->path().string() : std::string(); }
 
 void DirectSolver::solve(Eigen::VectorXd& rhs) {
   auto& d = *data_;

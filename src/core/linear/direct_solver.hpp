@@ -3,6 +3,7 @@
 #pragma once
 #include <Eigen/Core>
 #include <memory>
+#include <string>
 #include <vector>
 
 #include "core/linear/mumps.hpp"
@@ -33,12 +34,15 @@ class DirectSolver {
   /// Orders and analyses; the pattern must outlive the solver's use. `symmetric` uses half the work or less; the values'
   /// lower triangle is then read.
   void analyse(const SparsePattern& pattern, bool symmetric);
-  /// Numerical factorisation. Throws Error when memory does not suffice (with the estimate).
+  /// Numerical factorisation. Factors that do not fit into memory are laid on disk (see DiskPlace). Throws Error when neither
+  /// suffices (with the estimate).
   void factor(const std::vector<double>& values);
   /// The same in single precision, by LU: for preconditioning alone.
   void factorCoarsely(const std::vector<double>& values);
   /// Whether the factors at hand are such.
   bool coarse() const;
+  /// The folder in which factors lie that do not fit into memory; empty where they do.
+  std::string onDisk() const;
   /// Solves in place.
   void solve(Eigen::VectorXd& rhs);
 

@@ -54,6 +54,7 @@ struct Mumps<Number>::Data {
   std::unique_ptr<Number[]> space;  ///< for factors and what makes them; kept, since new pages are cleared first
   std::int64_t room = 0;
   int negative = 0;
+  bool onDisk = false;
 
   int& control(int i) { return mumps.icntl[i - 1]; }
   void call(int job) {
@@ -119,6 +120,19 @@ void Mumps<Number>::analyse(const SparsePattern& p, const std::vector<int>& orde
 }
 
 template <class Number>
+void Mumps<Number>::layOnDisk(const std::string& folder) {
+  auto& d = *data_;
+  constexpr size_t longest = sizeof d.mumps.ooc_tmpdir - 1;
+  if (folder.size() > longest)
+    throw Error("the name of the folder for factors on disk is too long", folder,
+                "Give a folder (TMPDIR) whose name has at most " + std::to_string(longest - 40) + " letters.");
+  d.onDisk = true, d.control(22) = 1;
+  std::copy_n(folder.c_str(), folder.size() + 1, d.mumps.ooc_tmpdir);
+  std::copy_n("factors", 8, d.mumps.ooc_prefix);
+  d.space.reset(), d.room = 0, d.mumps.wk_user = nullptr, d.mumps.lwk_user = 0;
+}
+
+template <class Number>
 void Mumps<Number>::factor(const std::vector<double>& values) {
   auto& d = *data_;
   d.scale = rowScales(*d.pattern, values);
@@ -126,7 +140,7 @@ void Mumps<Number>::factor(const std::vector<double>& values) {
     d.values[i] = Number(values[size_t(d.position[i])] * d.scale[size_t(d.row[i]) - 1] * d.scale[size_t(d.column[i]) - 1]);
   const auto expected = d.mumps.info[7];  // entries of the work space; in millions where it is negative
   for (int attempt = 0; attempt < 4; ++attempt) {
-    d.need(std::int64_t((expected < 0 ? -1e6 * expected : expected) * (1 + d.control(14) / 100.)));
+    if (!d.onDisk) d.need(std::int64_t((expected < 0 ? -1e6 * expected : expected) * (1 + d.control(14) / 100.)));
     d.call(2);
     const int code = d.mumps.infog[0];
     if (code != -8 && code != -9 && code != -11) break;
@@ -167,9 +181,18 @@ FactorCost Mumps<Number>::cost() const {
   const int entries = data_->mumps.infog[19];  // in millions where it is negative
   return {entries < 0 ? -1e6 * entries : double(entries), double(data_->mumps.rinfog[0])};
 }
+/// The library's word, without the room that is there for delayed pivots and rarely touched.
 template <class Number>
 double Mumps<Number>::memory() const {
-  return data_->mumps.infog[15];
+  return data_->mumps.infog[15] / (1 + 0.9 * data_->control(14) / 100);
+}
+template <class Number>
+double Mumps<Number>::memoryBesideDisk() const {
+  return data_->mumps.infog[25] / (1 + 0.9 * data_->control(14) / 100);
+}
+template <class Number>
+double Mumps<Number>::disk() const {
+  return 1e-6 * sizeof(Number) * cost().entries;
 }
 
 template class Mumps<double>;

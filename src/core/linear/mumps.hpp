@@ -3,6 +3,7 @@
 #pragma once
 #include <Eigen/Core>
 #include <memory>
+#include <string>
 #include <vector>
 
 namespace anvil::linear {
@@ -30,6 +31,8 @@ class Mumps {
   bool live() const;
   /// Gives the memory back.
   void close();
+  /// Of the analysed pattern, until it is closed: factors lie in files in this folder, and memory holds what they are made with.
+  void layOnDisk(const std::string& folder);
   /// Throws Error when memory does not suffice, or where values are no numbers.
   void factor(const std::vector<double>& values);
   /// Solves in place.
@@ -41,8 +44,10 @@ class Mumps {
   int negativePivots() const;
   /// Of the analysed pattern.
   FactorCost cost() const;
-  /// Memory that the factors are expected to take, MB.
+  /// What is expected to be taken, MB: memory, with factors in it or on disk; and disk.
   double memory() const;
+  double memoryBesideDisk() const;
+  double disk() const;
 
  private:
   struct Data;

@@ -17,11 +17,10 @@ constexpr int mostIterations = 40, fewestWorthTrying = 4;
 constexpr double denseFaster = 4;
 /// Dearer systems are better given factors of their own: contact has changed, and will again.
 constexpr double mostOfPrice = 0.5;
-/// Of a matrix whose factors are made in single precision. In smaller ones the library's bookkeeping costs as much as the sums.
-constexpr size_t entriesForSingle = 200'000;
 constexpr int mostForSingle = 12;
-/// Least force per way, rows scaled to one, that single precision is trusted to see; it is off by some 1e-7.
-constexpr double softest = 1e-6;
+/// Least force per way, rows scaled to one, with which factors of single precision, which are off by some 1e-7, still
+/// precondition well.
+constexpr double softest = 1e-8;
 
 }  // namespace
 
@@ -99,8 +98,8 @@ bool ReusingSolver::solveCoarsely(const std::vector<double>& values, Eigen::Vect
   return false;
 }
 
-/// Whether single precision can tell the softest way from one that costs nothing, as of a part that is free: such a way is found
-/// with the factors at hand, however little they say of it, and then looked at in double precision.
+/// Whether the softest way is none that costs nothing, as of a part that is free, which single precision cannot tell: it is found
+/// with the factors at hand, however little they say of its price, and then freed in double precision of what else is in it.
 bool ReusingSolver::isSound(const std::vector<double>& values) {
   if (sound_) return true;
   const Stopwatch watch{solving};
@@ -110,14 +109,22 @@ bool ReusingSolver::isSound(const std::vector<double>& values) {
   const Eigen::Map<const Eigen::VectorXd> scale(scales.data(), p.size());
   Eigen::VectorXd way =
       Eigen::VectorXd::LinSpaced(p.size(), 0, p.size()).unaryExpr([](double k) { return std::sin(k * k) + 0.1; });
-  for (int round = 0; round < 3; ++round) {
-    Eigen::VectorXd next = way.cwiseQuotient(scale);
-    direct_.solve(next);
-    way = next.cwiseQuotient(scale).normalized();
+  const auto answerTo = [&](const Eigen::VectorXd& force) {
+    Eigen::VectorXd x = force.cwiseQuotient(scale);
+    direct_.solve(x);
+    return Eigen::VectorXd(x.cwiseQuotient(scale));
+  };
+  const auto forceOf = [&](const Eigen::VectorXd& x) {
+    return Eigen::VectorXd(scale.cwiseProduct(matrix * scale.cwiseProduct(x)));
+  };
+  for (int round = 0; round < 3; ++round) way = answerTo(way).normalized();
+  for (int round = 0; round < 2; ++round) {
+    Eigen::VectorXd stiff = answerTo(forceOf(way));
+    stiff -= stiff.dot(way) * way;
+    way = (way - stiff).normalized();
   }
   if (!way.allFinite()) return false;
-  const Eigen::VectorXd force = scale.cwiseProduct(matrix * scale.cwiseProduct(way));
-  return sound_ = force.norm() > softest;
+  return sound_ = forceOf(way).norm() > softest;
 }
 
 void ReusingSolver::throughFactors(Eigen::VectorXd& rhs) {

@@ -10,6 +10,10 @@
 
 namespace anvil::linear {
 
+/// Of an unsymmetric matrix whose factors are made in single precision. In smaller ones the library's bookkeeping costs as much
+/// as the sums.
+inline constexpr size_t entriesForSingle = 200'000;
+
 class ReusingSolver {
  public:
   /// The next factorisation begins with an analysis; the pattern must outlive the solver's use.

@@ -10,6 +10,7 @@
 #include "core/model/carriers.hpp"
 #include "core/model/document.hpp"
 #include "core/model/parameter_uses.hpp"
+#include "core/model/quantities.hpp"
 #include "core/model/timed_course.hpp"
 
 namespace anvil::model {

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "core/model/field_table.hpp"
+#include "core/model/file_units.hpp"
 #include "core/model/forward.hpp"
 
 namespace anvil::model {

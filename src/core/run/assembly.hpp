@@ -1,6 +1,7 @@
 // Residual and tangent of the whole problem at given displacements.
 #pragma once
 #include <set>
+#include <string>
 #include <vector>
 
 #include "core/linear/reusing_solver.hpp"
@@ -12,6 +13,7 @@ namespace anvil::analysis {
 /// Times of the parts of an iteration, seconds.
 struct Timing {
   double elements = 0, contact = 0, assembly = 0, factorisation = 0, solution = 0;
+  double storing = 0;  ///< of results, by who stores them
   int iterations = 0;
 };
 
@@ -79,6 +81,8 @@ class Assembly {
   bool wantedFineFactors() const { return solver_.wantedFine; }
   /// Whether the factors at hand are of single precision.
   bool coarse() const { return solver_.factors().coarse(); }
+  /// The folder in which factors lie that do not fit into memory; empty where they do.
+  std::string factorsOnDisk() const { return solver_.factors().onDisk(); }
   /// Solves with the factors at hand, be they of this matrix or of an earlier one of the increment.
   VectorXd throughFactors(VectorXd rightHandSide);
   VectorXd diagonal() const;              ///< of the matrix, per equation

@@ -198,6 +198,7 @@ double Run::greatestShift(const VectorXd& v) const {
 
 VectorXd Run::correctionOf(const VectorXd& prescribed) {
   const VectorXd x = assembly_.solve();
+  warnOfDisk();
   VectorXd du = prescribed;
   for (int dof = 0; dof < p_.dofs(); ++dof)
     if (const int eq = constraints_->equation(dof); eq >= 0) du[dof] = x[eq];

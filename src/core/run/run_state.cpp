@@ -1,6 +1,7 @@
 // What a converged increment leaves: state, results, restart.
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <numbers>
 
 #include "core/base/error.hpp"
@@ -95,6 +96,16 @@ void Run::accept(const Stride& stride, const Attempt& a, double nextSize) {
   fillRestart(inc.restart, stride.step, stride.index, nextSize);
   watchStability(stride.at.time);
   observer_.converged(inc);
+}
+
+void Run::warnOfDisk() {
+  const auto folder = assembly_.factorsOnDisk();
+  if (warnedOfDisk_ || folder.empty()) return;
+  warnedOfDisk_ = true;
+  observer_.warned("The factors of the " + std::to_string(assembly_.pattern().size()) +
+                   " equations do not fit into the memory that is free and lie on disk, in " +
+                   std::filesystem::path(folder).parent_path().string() +
+                   ": iterations take longer. A coarser mesh, a symmetry plane, or more memory avoids it.");
 }
 
 /// At the end of a step: does the work put in turn up again?

@@ -131,6 +131,8 @@ class Run {
   Course course() const { return tooFarSize_ > 0 ? Course{tooFar_, tooFarSize_} : Course{lastChange_, lastSize_}; }
   /// Full correction (all dofs, global components) from the solved equations and the prescribed part.
   VectorXd correctionOf(const VectorXd& prescribed);
+  /// Says once when factors have gone to disk.
+  void warnOfDisk();
   /// Takes the correction, shortened where neither the residual nor its work along the correction falls
   /// (after H. Matthies, G. Strang, IJNME 14, 1979; few trials, since friction has no potential to descend).
   /// `most`: the part of the correction that leaves every cell sound; `whole`: it is not searched, as where prescribed places
@@ -230,7 +232,7 @@ class Run {
   bool newStep_ = true;
   Attempt lastTrouble_;
   Arc arc_;
-  bool unstable_ = false, warnedOfBalance_ = false;
+  bool unstable_ = false, warnedOfBalance_ = false, warnedOfDisk_ = false;
   double unstableSince_ = 0;
   bool ofTheMesh_ = false;                 ///< the softest mode goes from node to node
   Balance forcesSeen_;                     ///< greatest sums so far
