@@ -13,6 +13,7 @@
 #include "core/base/text.hpp"
 #include "core/checks/pace.hpp"
 #include "core/linear/direct_solver.hpp"
+#include "core/linear/reusing_solver.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/actions.hpp"
 #include "core/model/contacts.hpp"
@@ -142,35 +143,44 @@ double denseSpeed() {
   return c(0, 0) > 0 ? 2. * n * n * n / best : 1e9;
 }
 
+constexpr double overlapsPerFacet = 4, rowsPerOverlap = 36;
+
 /// Contact makes the equations unsymmetric, as a pressure that follows does.
 bool symmetricRun(const model::Document& d) {
   return d.contacts.empty() && std::none_of(d.loads.begin(), d.loads.end(),
                                             [&](const auto& l) { return l.second.kind == "pressure" && d.geometry == "large"; });
 }
 
-/// Seconds in which one thread of usual speed integrates all contacts once: by facets of the side with fewer, measured per kind
-/// of facet.
-double contactTime(const model::Document& d, const mesh::Mesh& mesh) {
-  double sum = 0;
+struct ContactCost {
+  double seconds = 0;  ///< in which one thread of usual speed integrates all contacts once
+  double bytes = 0;    ///< of the slopes of all that overlaps
+};
+
+/// By facets of the side with fewer, measured per kind of facet.
+ContactCost contactCost(const model::Document& d, const mesh::Mesh& mesh) {
+  ContactCost sum;
   for (const auto& [name, c] : d.contacts) {
-    double fewest = 1e300;
+    ContactCost fewest{1e300, 0};
     bool rigid = false;
     for (const auto& side : c.between) {
       if (isRigid(d, side)) {
         rigid = true;
         continue;
       }
-      double own = 0;
+      ContactCost own;
       try {
         for (const auto& f : analysis::facetsOf({side}, d, mesh, "")) {
           const bool quadratic = mesh::info(mesh.blocks[size_t(f.block)].type).quadratic;
-          own += mesh.dim == 2 ? 2e-5 : mesh.cornersOf(f) == 4 ? (quadratic ? 6e-3 : 6e-4) : (quadratic ? 2.5e-3 : 3e-4);
+          own.seconds += mesh.dim == 2 ? 2e-5 : mesh.cornersOf(f) == 4 ? (quadratic ? 6e-3 : 6e-4) : (quadratic ? 2.5e-3 : 3e-4);
+          const double dofs = 2. * mesh.dim * double(mesh.nodesOf(f).size());
+          own.bytes += overlapsPerFacet * 8 * dofs * (dofs + rowsPerOverlap);
         }
       } catch (const Error&) {  // readiness tells of it
       }
-      fewest = std::min(fewest, own);
+      if (own.seconds < fewest.seconds) fewest = own;
     }
-    if (fewest < 1e300) sum += rigid ? fewest / 4 : fewest;
+    if (fewest.seconds < 1e300)
+      sum.seconds += fewest.seconds / (rigid ? 4 : 1), sum.bytes += fewest.bytes / (rigid ? overlapsPerFacet : 1);
   }
   return sum;
 }
@@ -180,7 +190,8 @@ std::string duration(double s) {
   return s < 5400 ? shortNumber(s / 60, 2) + " min" : shortNumber(s / 3600, 2) + " h";
 }
 
-constexpr double statePerPoint = 14, packed = 0.6;
+constexpr double programAlone = 50;  // MB
+constexpr double statePerPoint = 14, packedShown = 0.9, packedState = 0.25;
 
 /// MB of results. An increment holds single precision for the eye and double precision to go on from; what the elements' state
 /// takes was measured, packed.
@@ -200,7 +211,7 @@ double storedSize(const model::Document& d, const mesh::Mesh& mesh) {
   for (size_t s = 0; s < ends.size(); ++s) increments += storing.share(int(s), plannedIncrements(d) / double(ends.size()));
   // where not all are stored, the last two lie beside them, unpacked
   const double latest = d.results.increments == "all" ? 0 : 2;
-  return 1e-6 * (shown + state) * (packed * increments + latest);
+  return 1e-6 * ((packedShown * shown + packedState * state) * increments + (shown + state) * latest);
 }
 
 }  // namespace
@@ -221,16 +232,22 @@ Estimate costOf(const model::Document& d, const mesh::Mesh& mesh) {
   const auto cost = linear::factorCost(graph);
   const double dim = mesh.dim, twice = e.symmetric ? 1 : 2;
   const double speed = denseSpeed(), threads = std::max(1u, std::thread::hardware_concurrency());
-  // entries and operations of blocks of dim by dim; the factors' work space, the matrix, and the elements' state beside them
-  const double factors = 8 * dim * dim * cost.entries * (e.symmetric ? 1.2 : 2.7),
+  const auto contact = contactCost(d, mesh);
+  // entries and operations of blocks of dim by dim; the factors with what makes them, of single precision where they are large
+  // and unsymmetric; the matrix, the elements' state and the contacts beside them
+  const bool single = !e.symmetric && dim * dim * double(graph.column.size()) > linear::entriesForSingle;
+  const double factors = 8 * dim * dim * cost.entries *
+                         (e.symmetric ? 1.2
+                          : single    ? 1.4
+                                      : 2.7),
                matrix = 28 * dim * dim * double(graph.column.size());
-  e.memory = 60 + 1e-6 * (factors + matrix + state + maps);
+  e.memory = programAlone + 1e-6 * (factors + matrix + state + maps + contact.bytes);
   const double rate = e.symmetric ? 0.45 : 0.3, pace = 4e10 / speed / threads;
   // shares by what was measured of each; together, with what each iteration takes whatever its size, the examples take 1.7 times
   // that
   const double solving =
       twice * cost.operations * dim * dim * dim / (rate * speed) + twice * 12 * cost.entries * dim * dim / (0.2 * speed);
-  e.iteration = 1.7 * (solving + (work * 25e-7 + contactTime(d, mesh)) * pace + 0.02);
+  e.iteration = 1.7 * (solving + (work * 25e-7 + contact.seconds) * pace + 0.02);
   return e;
 }
 
@@ -245,15 +262,12 @@ Estimate estimate(const model::Document& d, const mesh::Mesh& mesh) {
 
 std::string inWords(const Estimate& e) {
   const double there = availableMemory();
-  std::string words = "about " + (e.memory < 1000 ? shortNumber(e.memory, 2) + " MB" : shortNumber(e.memory / 1024, 2) + " GB") +
-                      " of memory and " + duration(e.iteration) + " an iteration; " + std::to_string(e.steps) +
-                      (e.steps == 1 ? " step" : " steps") + " with about " + shortNumber(e.iterations, 2) +
-                      " iterations: about " + duration(e.seconds()) +
+  std::string words = "about " + sizeInWords(e.memory) + " of memory and " + duration(e.iteration) + " an iteration; " +
+                      std::to_string(e.steps) + (e.steps == 1 ? " step" : " steps") + " with about " +
+                      shortNumber(e.iterations, 2) + " iterations: about " + duration(e.seconds()) +
                       (e.known ? ", as when this model was last run" : " (half to twice that)");
-  if (e.stored > 0)
-    words += "; results of about " +
-             (e.stored < 1000 ? shortNumber(std::max(e.stored, 0.1), 2) + " MB" : shortNumber(e.stored / 1024, 2) + " GB");
-  if (e.memory > there) words += "; only " + shortNumber(there / 1024, 2) + " GB are free";
+  if (e.stored > 0) words += "; results of about " + sizeInWords(std::max(e.stored, 0.1));
+  if (e.memory > there) words += "; only " + sizeInWords(there) + " are free";
   return words;
 }
 

@@ -32,8 +32,8 @@ void memory(const analysis::Problem& p, const model::Document& d, Report& r) {
   const double need = costOf(d, p.mesh).memory;
   if (need > there)
     r.findings.push_back({false, "parts",
-                          "A run needs about " + shortNumber(need / 1024, 2) + " GB of memory, and " +
-                              shortNumber(there / 1024, 2) + " GB are free.",
+                          "A run needs about " + sizeInWords(need) + " of memory, and " + sizeInWords(there) +
+                              " are free. Factors of the equations that do not fit lie on disk, and iterations take longer.",
                           "Take coarser or linear elements, or a symmetry plane; or run it on a larger machine."});
 }
 

@@ -3,6 +3,7 @@
 #include <hdf5.h>
 
 #include <algorithm>
+#include <cstdint>
 #include <string>
 #include <utility>
 #include <vector>
@@ -173,6 +174,8 @@ inline void describe(hid_t set, const char* attribute, const std::string& words)
   check(H5Awrite(at, type, words.data()), attribute);
 }
 
+inline bool worthPacking(hsize_t width) { return width >= 256; }
+
 /// A dataset of rows of fixed length that grows. Rows of a set that is not `packed` can be written again in their place.
 template <class T>
 Id createGrowing(hid_t file, const std::string& name, hsize_t width, const std::string& unit, bool packed = true) {
@@ -180,9 +183,11 @@ Id createGrowing(hid_t file, const std::string& name, hsize_t width, const std::
   Id space(H5Screate_simple(2, dims, most), H5Sclose, name);
   Id property(H5Pcreate(H5P_DATASET_CREATE), H5Pclose, name);
   H5Pset_chunk(property, 2, chunk);  // a row is written once and never touched again: neither kills nor readers meet half of one
-  if (packed && width >= 256) H5Pset_shuffle(property), H5Pset_deflate(property, 1);
+  if (packed && worthPacking(width)) H5Pset_shuffle(property), H5Pset_deflate(property, 1);
   if (width) H5Pset_fletcher32(property);
-  Id set(H5Dcreate2(file, name.c_str(), typeOf<T>(), space, H5P_DEFAULT, property, H5P_DEFAULT), H5Dclose, name);
+  const Id access(H5Pcreate(H5P_DATASET_ACCESS), H5Pclose, name);
+  H5Pset_chunk_cache(access, 0, 0, 1);  // what is written once is not kept in memory
+  Id set(H5Dcreate2(file, name.c_str(), typeOf<T>(), space, H5P_DEFAULT, property, access), H5Dclose, name);
   describe(set, "unit", unit);
   return set;
 }
@@ -196,6 +201,13 @@ void appendRow(hid_t set, const T* values, hsize_t width, hsize_t row) {
   H5Sselect_hyperslab(space, H5S_SELECT_SET, at, nullptr, count, nullptr);
   Id memory(H5Screate_simple(2, count, nullptr), H5Sclose, "memory");
   check(H5Dwrite(set, typeOf<T>(), memory, space, H5P_DEFAULT, values), "write");
+}
+/// A row of a packed set, as results::packed made it.
+inline void appendPackedRow(hid_t set, const std::vector<std::uint8_t>& bytes, hsize_t row) {
+  auto dims = sizeOf(set);
+  const hsize_t at[2] = {row, 0};
+  if (dims[0] <= row) dims[0] = row + 1, check(H5Dset_extent(set, dims.data()), "extend");
+  check(H5Dwrite_chunk(set, H5P_DEFAULT, 0, at, bytes.size(), bytes.data()), "write");
 }
 inline size_t rowsOf(hid_t file, const std::string& name) {
   const Id set = openSet(file, name);

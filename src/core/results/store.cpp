@@ -10,10 +10,12 @@
 
 #include "core/base/file_lock.hpp"
 #include "core/base/files.hpp"
+#include "core/base/parallel.hpp"
 #include "core/base/text.hpp"
 #include "core/results/file_access.hpp"
 #include "core/results/hdf.hpp"
 #include "core/results/header_io.hpp"
+#include "core/results/packing.hpp"
 #include "core/results/writing_marks.hpp"
 
 namespace anvil::results {
@@ -37,6 +39,15 @@ std::string unitOf(const std::string& set) {
   if (set.starts_with("latest/")) return unitOf(set.substr(7));
   if (set == "increments") return "step, increment, time s, size s, iterations, cutbacks, place among the stored";
   return {};  // histories have theirs in "history units"
+}
+
+/// Whether a set becomes much smaller by packing. What is everywhere a different number does not: a fifth is saved, and a run
+/// waits for it, as the view does whenever it is read.
+bool gainsByPacking(const std::string& set) {
+  for (const char* dense : {"fields/displacement", "fields/stress", "fields/strain", "fields/strain energy",
+                            "restart/displacement", "restart/travelled"})
+    if (set == dense) return false;
+  return true;
 }
 
 }  // namespace
@@ -72,10 +83,13 @@ struct Writer::Data {
   Header header;
   void create();
   void putInPlace();
+  void putForGood(const Row& row);
+  void putLatest(const Row& row);
   void takeOver(const Row& row, const std::vector<double>& residuals, const std::vector<double>& about);
   template <class T>
   void open(const std::string& name, const std::vector<T>& v, bool packed = true) {
-    if (!sets.count(name)) sets.emplace(name, hdf::createGrowing<T>(file, name, v.size(), unitOf(name), packed));
+    if (!sets.count(name))
+      sets.emplace(name, hdf::createGrowing<T>(file, name, v.size(), unitOf(name), packed && gainsByPacking(name)));
   }
   template <class F>
   void each(const Row& row, const F& f) {
@@ -153,6 +167,32 @@ void Writer::Data::takeOver(const Row& row, const std::vector<double>& residuals
   streaming = true;
 }
 
+void Writer::Data::putForGood(const Row& row) {
+  struct Packing {
+    hid_t set;
+    const void* numbers;
+    size_t count, each;
+    std::vector<std::uint8_t> bytes;
+  };
+  std::vector<Packing> large;
+  each(row, [&](const std::string& name, const auto& v) {
+    if (hdf::worthPacking(v.size()) && gainsByPacking(name))
+      large.push_back({sets.at(name), v.data(), v.size(), sizeof v[0], {}});
+    else
+      hdf::appendRow(sets.at(name), v.data(), v.size(), kept);
+  });
+  forEach(
+      large.size(), [&](size_t i) { large[i].bytes = packed(large[i].numbers, large[i].count, large[i].each); }, 1);
+  for (const auto& p : large) hdf::appendPackedRow(p.set, p.bytes, kept);
+}
+
+/// Of the two latest places the one that the last increment does not lie in.
+void Writer::Data::putLatest(const Row& row) {
+  each(row, [&](const std::string& name, const auto& v) {
+    hdf::appendRow(sets.at("latest/" + name), v.data(), v.size(), latest % 2);
+  });
+}
+
 Writer::Writer(const std::string& path, const Header& header) : data_(std::make_unique<Data>()) {
   quiet();
   data_->path = path, data_->header = header;
@@ -206,10 +246,7 @@ void Writer::append(const Row& row) try {
   const bool first = !d.streaming, there = d.at == d.to;
   if (first) d.takeOver(row, residuals, about);
   const auto put = [&](const std::string& name, const auto& v) { hdf::appendRow(d.sets.at(name), v.data(), v.size(), d.rows); };
-  if (row.keep != Keep::historiesOnly)  // of the two latest places the one that the last increment does not lie in
-    d.each(row, [&](const std::string& name, const auto& v) {
-      hdf::appendRow(d.sets.at(latest ? "latest/" + name : name), v.data(), v.size(), latest ? d.latest % 2 : d.kept);
-    });
+  if (row.keep != Keep::historiesOnly) latest ? d.putLatest(row) : d.putForGood(row);
   if (row.keep != Keep::historiesOnly) ++(latest ? d.latest : d.kept);
   put("histories", row.histories), put("residuals", residuals);
   for (auto& [name, set] : d.sets) hdf::check(H5Dflush(set), "flush");
