@@ -71,7 +71,8 @@ TEST_F(Shell, RunPrintsATableAndPutsTheResultsBesideTheModel) {
     EXPECT_TRUE(says(words, what)) << what << " in\n" << words;
   EXPECT_TRUE(std::filesystem::exists(at("bar.results.h5")));
   EXPECT_EQ(said("run bar.anvil --quiet"), "") << "quiet is quiet";
-  EXPECT_TRUE(says(said("run bar.anvil --quiet --timing"), "factorisation"));
+  const auto timing = said("run bar.anvil --quiet --timing --memory '2 GB'");
+  for (const char* what : {"factorisation", "storing", "MB of memory at most"}) EXPECT_TRUE(says(timing, what)) << timing;
 }
 
 TEST_F(Shell, TheForceIsThatOfTheBilinearLaw) {
@@ -311,6 +312,7 @@ TEST_F(Shell, WhatIsWrongIsSaidWithItsPlaceAndExitCode) {
                         {"run nowhere.anvil", "nowhere.anvil", 1},
                         {"table bar.anvil 'stress x'", "bar.anvil", 1},
                         {"run bar.anvil --threads many", "--threads", 2},
+                        {"run bar.anvil --memory lots", "--memory", 2},
                         {"walk bar.anvil", "", 2},
                         {"verify --only C77 --only C1", "there is no case 'C77'", 1},
                         {"run bar.anvil --set n=0", "count", 1}}) {

@@ -223,7 +223,8 @@ Estimate costOf(const model::Document& d, const mesh::Mesh& mesh) {
   for (const auto& b : mesh.blocks) {
     const auto& type = mesh::info(b.type);
     e.cells += b.count(), work += double(b.count()) * b.points() * std::pow(type.nodes / 8., 1.3);
-    state += 800. * double(b.count()) * b.points(), maps += 4 * double(b.count()) * std::pow(type.nodes * mesh.dim, 2);
+    state += (b.thin() ? 1900. : 800.) * double(b.count()) * b.points(),
+        maps += 4 * double(b.count()) * std::pow(type.nodes * mesh.dim, 2);
   }
   for (const auto& l : mesh.lines) e.cells += l.count(), work += 8. * double(l.count());
   e.unknowns += mesh.turnNode.size() * (mesh.dim == 2 ? 1 : 3);

@@ -102,6 +102,7 @@ std::vector<char> Pair::mayClose(const std::vector<std::vector<SideIntegral>>& m
 void Pair::gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, std::vector<Contribution>* out, double* leastGap) {
   const auto& sides = setup_.slave.sides;
   std::vector<std::unordered_map<int, Eigen::Index>> index(corners_.size());
+  std::vector<Eigen::Index> places;  // of each integral's dofs among those of its corners, one after the other
   for (auto& k : corners_) k.dofs.clear(), k.kappa = k.gap = k.lookedOver = k.distance = 0, k.slip.setZero();
   const int T = tangents_;
   for (size_t s = 0; s < sides.size(); ++s)
@@ -109,13 +110,24 @@ void Pair::gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, st
       if (!l.touched || wanted < Wanted::rows) continue;
       for (size_t a = 0; a < size_t(l.corners); ++a) {
         const size_t A = size_t(sides[s].corner[a]);
-        for (int dof : l.dofs)
-          if (index[A].try_emplace(dof, Eigen::Index(corners_[A].dofs.size())).second) corners_[A].dofs.push_back(dof);
+        auto& dofs = corners_[A].dofs;
+        for (size_t i = 0; i < l.dofs.size(); ++i) {
+          const int dof = l.dofs[i];
+          const size_t next = i > 0 && dof == l.dofs[i - 1] + 1 ? size_t(places.back()) + 1 : dofs.size();  // of the same node
+          if (next < dofs.size() && dofs[next] == dof) {
+            places.push_back(Eigen::Index(next));
+            continue;
+          }
+          const auto [known, isNew] = index[A].try_emplace(dof, Eigen::Index(dofs.size()));
+          if (isNew) dofs.push_back(dof);
+          places.push_back(known->second);
+        }
       }
     }
   const bool friction = dim_ == 2 || hasFriction();
   for (auto& k : corners_) k.row = Eigen::MatrixXd::Zero(Eigen::Index(k.dofs.size()), 3 + (friction ? 2 * T : 0));
   closest_.assign(corners_.size(), 1e300);
+  size_t place = 0;
   for (size_t s = 0; s < sides.size(); ++s)
     for (auto& l : met[s]) {
       for (size_t a = 0; a < size_t(l.corners); ++a) {
@@ -134,7 +146,7 @@ void Pair::gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, st
         k.kappa += l.kappa[a], k.gap += l.gap[a], k.slip += l.slip[a];
         const auto col = Eigen::Index(a);
         for (size_t i = 0; i < l.dofs.size() && wanted >= Wanted::rows; ++i) {
-          auto row = k.row.row(index[A].at(l.dofs[i]));
+          auto row = k.row.row(places[place++]);
           const auto I = Eigen::Index(i);
           row[2] += l.normal(I, col);
           for (int t = 0; friction && t < T; ++t) row[3 + T + t] += l.tangential(I, T * col + t);

@@ -41,6 +41,9 @@ double risen(const SpaceFace& f, const Eigen::Vector2d& at) {
   return 4 * (f.sag[0] * L0 * L1 + f.sag[1] * L1 * L2 + f.sag[2] * L2 * L0);
 }
 
+/// Newton's steps square what they leave: behind a step this small nothing is left.
+constexpr double nearly = 1e-7;
+
 /// A point of one face, and the inverse of the equations by which it was found.
 template <int N>
 struct Foot {
@@ -59,7 +62,7 @@ std::optional<Foot<2>> footOn(const SpaceFace& slave, const Plane<double>& plane
     J << e1.dot(t1), e1.dot(t2), e2.dot(t1), e2.dot(t2);
     const Eigen::Vector2d step = J.inverse() * Eigen::Vector2d(e1.dot(x) - y.x, e2.dot(x) - y.y);
     xi -= step;
-    if (step.norm() < 1e-13) return Foot<2>{xi, J.inverse()};
+    if (step.norm() < nearly) return Foot<2>{xi, J.inverse()};
     if (it > 25 || !(xi.norm() < 10)) return {};
   }
 }
@@ -74,7 +77,7 @@ std::optional<std::pair<Foot<3>, double>> footAlong(const SpaceFace& master, con
     K << sum(master, m.d1, master.now), sum(master, m.d2, master.now), -n;
     const Point3 step = K.inverse() * (sum(master, m.N, master.now) - xs - gap * n);
     eta -= step.head<2>(), gap -= step[2];
-    if (step.head<2>().norm() < 1e-13) return std::pair{Foot<3>{eta, K.inverse()}, gap};
+    if (step.head<2>().norm() < nearly) return std::pair{Foot<3>{eta, K.inverse()}, gap};
     if (it > 25 || !(eta.norm() < 10)) return {};
   }
 }

@@ -46,7 +46,7 @@ class ThinBlock final : public Block {
   using VecM = Eigen::Matrix<double, M, 1>;
   using MatM = Eigen::Matrix<double, M, M>;
   using MatMD = Eigen::Matrix<double, M, D>;
-  using Mat6D = Eigen::Matrix<double, 6, D>;
+  using Mat6D = Eigen::Matrix<double, 6, D, Eigen::RowMajor>;  // worked on row by row
   using Mat6M = Eigen::Matrix<double, 6, M>;
   using Slopes = typename Kind::Slopes;
   using Places = Eigen::Matrix<double, 3, N>;
@@ -97,13 +97,12 @@ class ThinBlock final : public Block {
     std::array<Vec6, most> foreseen;
     const bool yields = std::any_of(stress.begin(), stress.begin() + std::ptrdiff_t(perCell_),
                                     [](const MetricStress& m) { return m.plasticIncrement > 0; });
-    const bool ahead =
-        (K || foresight.ahead >= 0) && !yields && foresee(cell, U, K ? -1 : foresight.ahead, s, foretold, foreseen);
+    const bool ahead = (K || foresight.ahead >= 0) && !yields && foresee(cell, U, K ? -1 : foresight.ahead, foretold, foreseen);
     Sums sums;
     for (size_t p = 0; p < perCell_; ++p) {
       sums.plasticIncrement = std::max(sums.plasticIncrement, stress[p].plasticIncrement);
       addForces(q, s, p, ahead && !K ? foreseen[p] : stress[p].S, sums);
-      if (K && setting_.large) addSecondVariations(q, s, p, ahead ? foreseen[p] : stress[p].S, sums);
+      if (K && setting_.large) addSecondVariations(q, p, ahead ? foreseen[p] : stress[p].S, sums);
     }
     if (K) stiffen(q, s, stress, sums);
     const ElementReport report{false, sums.plasticIncrement};
@@ -141,7 +140,7 @@ class ThinBlock final : public Block {
     std::vector<Components<3>> F(perCell_);
     for (size_t p = 0; p < perCell_; ++p) {
       // the stretch that the strain has, turned as the cell is there
-      const Matrix3d E = material::fromMandel(strainAt(enhanced_[cell], s, p));
+      const Matrix3d E = material::fromMandel(strainAt(q, enhanced_[cell], s, p));
       Matrix3d f = Matrix3d::Identity() + E;
       if (setting_.large) {
         const Matrix3d own = (q.x + U) * places_[p].slopes * q.point[p].inverse;
@@ -217,10 +216,11 @@ class ThinBlock final : public Block {
   struct Point {
     Matrix3d inverse;  ///< of ∂X/∂ξ
     double dV;
+    Mat6 toGlobal;    ///< natural strains to those of the axes
+    Mat6M enhancing;  ///< enhanced strains, of the axes
   };
   struct Cell {
     Places x;
-    Mat6 middleToGlobal;  ///< natural strains of the middle to those of the axes, times the determinant there
     std::vector<Point> point;
   };
   /// Enhanced strains of a cell, and what is known of them from the last tangent.
@@ -242,11 +242,9 @@ class ThinBlock final : public Block {
   /// Natural strains and their variations where they are sampled, and at the points.
   struct Strained {
     std::array<double, sampleCount> sample;
-    Eigen::Matrix<double, int(sampleCount), D> sampleB;
+    Eigen::Matrix<double, int(sampleCount), D, Eigen::RowMajor> sampleB;
     std::array<Vec6, most> strain;
     std::array<Mat6D, most> B;
-    std::array<Mat6, most> toGlobal;    ///< natural strains to those of the axes
-    std::array<Mat6M, most> enhancing;  ///< enhanced strains, of the axes
   };
   /// What the points of a cell add up to.
   struct Sums {
@@ -267,20 +265,25 @@ class ThinBlock final : public Block {
     Cell q;
     for (int a = 0; a < N; ++a) q.x.col(a) = x[size_t(cells_.cell(c)[a])];
     const Matrix3d middle = q.x * Kind::slopesAt(Kind::middle[0], Kind::middle[1], 0);
-    q.middleToGlobal = middle.determinant() * sandwiched(middle.inverse());
+    const Mat6 middleToGlobal = middle.determinant() * sandwiched(middle.inverse());
     for (const auto& place : places_) {
       const Matrix3d jacobian = q.x * place.slopes;
       const double det = jacobian.determinant();
       if (!(det > 0))
         throw Error("element " + std::to_string(c + 1) + " is folded in the undeformed mesh", {}, "Mend the part's mesh.");
-      q.point.push_back({jacobian.inverse(), det * place.weight});
+      Point point{jacobian.inverse(), det * place.weight, sandwiched(jacobian.inverse()), {}};
+      for (int m = 0; m < M; ++m) {
+        const auto& [component, shape] = place.modes[size_t(m)];
+        point.enhancing.col(m) = (shape / det) * middleToGlobal.col(component);
+      }
+      q.point.push_back(point);
     }
     cellData_.push_back(std::move(q));
   }
 
   /// Green–Lagrange strain (small: linear) at a point, Mandel.
-  Vec6 strainAt(const Enhanced& e, const Strained& s, size_t p) const {
-    return s.toGlobal[p] * s.strain[p] + s.enhancing[p] * e.now;
+  Vec6 strainAt(const Cell& q, const Enhanced& e, const Strained& s, size_t p) const {
+    return q.point[p].toGlobal * s.strain[p] + q.point[p].enhancing * e.now;
   }
 
   /// Whether an enhanced strain stays as it is. Where a cell has flowed, membrane strains that are free to vary within it would
@@ -307,7 +310,7 @@ class ThinBlock final : public Block {
     std::array<Matrix3d, most> E;
     for (int it = 0;; ++it) {
       for (size_t p = 0; p < perCell_; ++p) {
-        E[p] = material::fromMandel(strainAt(e, s, p));
+        E[p] = material::fromMandel(strainAt(q, e, s, p));
         if (setting_.large && !((Matrix3d::Identity() + 2 * E[p]).determinant() > 0)) return false;
       }
       const bool withTangent = tangent || it > 0;
@@ -317,15 +320,16 @@ class ThinBlock final : public Block {
       MatM inner = MatM::Zero();
       for (size_t p = 0; p < perCell_; ++p) {
         const double dV = q.point[p].dV;
-        imbalance += dV * (s.enhancing[p].transpose() * stress[p].S);
+        imbalance += dV * (q.point[p].enhancing.transpose() * stress[p].S);
         if (!withTangent) continue;
-        const Mat6M C = dV * stress[p].tangent.lazyProduct(s.enhancing[p]);
-        inner += s.enhancing[p].transpose().lazyProduct(C);
+        const Mat6M C = dV * stress[p].tangent.lazyProduct(q.point[p].enhancing);
+        inner += q.point[p].enhancing.transpose().lazyProduct(C);
       }
       keep(e, imbalance, inner);
       const VecM correction = withTangent ? VecM(inner.partialPivLu().solve(imbalance)) : VecM(e.inverse * imbalance);
       double largest = 0;
-      for (size_t p = 0; p < perCell_; ++p) largest = std::max(largest, (s.enhancing[p] * correction).cwiseAbs().maxCoeff());
+      for (size_t p = 0; p < perCell_; ++p)
+        largest = std::max(largest, (q.point[p].enhancing * correction).cwiseAbs().maxCoeff());
       if (!(largest > small)) return true;
       if (withTangent) e.now -= correction;
     }
@@ -343,50 +347,42 @@ class ThinBlock final : public Block {
   }
 
   bool strained(const Cell& q, const Eigen::Map<const Places>& U, Strained& s) const {
-    RowD row;
-    for (size_t i = 0; i < sampleCount; ++i) {
-      s.sample[i] = naturalStrain(q.x * sampled_[i], U * sampled_[i], sampled_[i], componentOf(i), row);
-      s.sampleB.row(Eigen::Index(i)) = row;
-    }
+    for (size_t i = 0; i < sampleCount; ++i)
+      s.sample[i] =
+          naturalStrain(q.x * sampled_[i], U * sampled_[i], sampled_[i], componentOf(i), s.sampleB.row(Eigen::Index(i)));
     for (size_t p = 0; p < perCell_; ++p) {
       const Place& place = places_[p];
       const Matrix3d G = q.x * place.slopes, H = U * place.slopes;
       if (setting_.large && !((G + H).determinant() > 0)) return false;
       s.strain[p].setZero(), s.B[p].setZero();
-      for (const int k : {0, 1, 3}) s.strain[p][k] = naturalStrain(G, H, place.slopes, k, row), s.B[p].row(k) = row;
+      for (const int k : {0, 1, 3}) s.strain[p][k] = naturalStrain(G, H, place.slopes, k, s.B[p].row(k));
       for (size_t i = 0; i < sampleCount; ++i)
         for (size_t k = 0; k < assumed.size(); ++k) {
           if (place.share[i][k] == 0) continue;
           s.strain[p][assumed[k]] += place.share[i][k] * s.sample[i];
           s.B[p].row(assumed[k]) += place.share[i][k] * s.sampleB.row(Eigen::Index(i));
         }
-      s.toGlobal[p] = sandwiched(q.point[p].inverse);
-      const double perDet = place.weight / q.point[p].dV;
-      for (int m = 0; m < M; ++m) {
-        const auto& [component, shape] = place.modes[size_t(m)];
-        s.enhancing[p].col(m) = (perDet * shape) * q.middleToGlobal.col(component);
-      }
     }
     return true;
   }
 
   void addForces(const Cell& q, const Strained& s, size_t p, const Vec6& stress, Sums& sums) const {
     const double dV = q.point[p].dV;
-    sums.force += s.B[p].transpose() * (dV * (s.toGlobal[p].transpose() * stress));
-    sums.imbalance += dV * (s.enhancing[p].transpose() * stress);
+    sums.force += s.B[p].transpose() * (dV * (q.point[p].toGlobal.transpose() * stress));
+    sums.imbalance += dV * (q.point[p].enhancing.transpose() * stress);
   }
 
   /// Material stiffnesses of all points at once: one product of what stands over each other is many times as fast as one by
   /// point.
   void stiffen(const Cell& q, const Strained& s, const std::array<MetricStress, most>& stress, Sums& sums) const {
-    Eigen::Matrix<double, 6 * most, D> B, CB;
+    Eigen::Matrix<double, 6 * most, D, Eigen::RowMajor> B, CB;
     Eigen::Matrix<double, 6 * most, M> E, CE;
     for (size_t p = 0; p < perCell_; ++p) {
       const auto at = Eigen::Index(6 * p);
       const Mat6 C = q.point[p].dV * stress[p].tangent;
-      const Mat6D GB = s.toGlobal[p].lazyProduct(s.B[p]);
+      const Mat6D GB = q.point[p].toGlobal.lazyProduct(s.B[p]);
       B.template middleRows<6>(at) = GB, CB.template middleRows<6>(at) = C.lazyProduct(GB);
-      E.template middleRows<6>(at) = s.enhancing[p], CE.template middleRows<6>(at) = C.lazyProduct(s.enhancing[p]);
+      E.template middleRows<6>(at) = q.point[p].enhancing, CE.template middleRows<6>(at) = C.lazyProduct(q.point[p].enhancing);
     }
     const auto rows = Eigen::Index(6 * perCell_);
     sums.stiffness.noalias() += B.topRows(rows).transpose() * CB.topRows(rows);
@@ -399,8 +395,8 @@ class ThinBlock final : public Block {
   }
 
   /// Adds what the strains' second variations do of work with a stress.
-  void addSecondVariations(const Cell& q, const Strained& s, size_t p, const Vec6& stress, Sums& sums) const {
-    const Vec6 S = q.point[p].dV * (s.toGlobal[p].transpose() * stress);
+  void addSecondVariations(const Cell& q, size_t p, const Vec6& stress, Sums& sums) const {
+    const Vec6 S = q.point[p].dV * (q.point[p].toGlobal.transpose() * stress);
     for (const int k : {0, 1, 3}) addSecondVariation(places_[p].slopes, k, S[k], sums.stressed);
     for (size_t i = 0; i < sampleCount; ++i)
       for (size_t k = 0; k < assumed.size(); ++k) sums.onSample[i] += places_[p].share[i][k] * S[assumed[k]];
@@ -408,7 +404,7 @@ class ThinBlock final : public Block {
 
   /// Stresses foreseen at displacements U; with a share of the correction on the way from those of the last tangent to there.
   /// False where there was none.
-  bool foresee(size_t cell, const Eigen::Map<const Places>& U, double share, const Strained& now, const VecM& foretold,
+  bool foresee(size_t cell, const Eigen::Map<const Places>& U, double share, const VecM& foretold,
                std::array<Vec6, most>& foreseen) const {
     if (!foresees() || !seen_[cell * perCell_].any) return false;
     const Enhanced& e = enhanced_[cell];
@@ -417,20 +413,20 @@ class ThinBlock final : public Block {
     const Cell& q = cellData_[cell];
     const Places there = q.x + Eigen::Map<const Places>(e.u.data());
     const Eigen::Map<const Places> way(shift.data());
-    const auto changeOf = [&](const Slopes& d, int k) {  // of a natural strain, to first order
+    const auto changeOf = [](const Matrix3d& g, const Matrix3d& h, int k) {  // of a natural strain, to first order
       const int i = first[k], j = second[k];
-      const Matrix3d g = there * d, h = way * d;
       return (i == j ? 0.5 : 0.5 * material::root2) * (g.col(i).dot(h.col(j)) + g.col(j).dot(h.col(i)));
     };
     std::array<double, sampleCount> sampledChange;
-    for (size_t i = 0; i < sampleCount; ++i) sampledChange[i] = changeOf(sampled_[i], componentOf(i));
+    for (size_t i = 0; i < sampleCount; ++i) sampledChange[i] = changeOf(there * sampled_[i], way * sampled_[i], componentOf(i));
     for (size_t p = 0; p < perCell_; ++p) {
       const Seen& s = seen_[cell * perCell_ + p];
       Vec6 natural = Vec6::Zero();
-      for (const int k : {0, 1, 3}) natural[k] = changeOf(places_[p].slopes, k);
+      const Matrix3d g = there * places_[p].slopes, h = way * places_[p].slopes;
+      for (const int k : {0, 1, 3}) natural[k] = changeOf(g, h, k);
       for (size_t i = 0; i < sampleCount; ++i)
         for (size_t k = 0; k < assumed.size(); ++k) natural[assumed[k]] += places_[p].share[i][k] * sampledChange[i];
-      const Vec6 change = now.toGlobal[p] * natural + now.enhancing[p] * (foretold - e.linearised);
+      const Vec6 change = q.point[p].toGlobal * natural + q.point[p].enhancing * (foretold - e.linearised);
       const Vec6 from = share < 0 ? Vec6(s.stress.template cast<double>())
                                   : Vec6(((1 - share) * s.taken + share * s.stress).template cast<double>());
       foreseen[p] = from + s.tangent.template cast<double>() * change;

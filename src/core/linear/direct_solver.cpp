@@ -33,6 +33,7 @@ std::vector<double> rowScales(const SparsePattern& p, const std::vector<double>&
 }
 
 struct DirectSolver::Data {
+  std::unique_ptr<DiskFolder> folder;  ///< where factors lie that do not fit into memory; gone after them
   Mumps<double> fine;
   Mumps<float> rough;
   bool symmetric = false;
@@ -42,7 +43,6 @@ struct DirectSolver::Data {
   enum class Kind { fine, rough, definite } kind = Kind::fine;
   int resting = 0;  ///< factorisations for which Cholesky is not tried, after one that failed
   std::vector<int> order, none;
-  std::unique_ptr<DiskFolder> folder;  ///< where factors lie that do not fit into memory
 
   template <class Number>
   void prepare(Mumps<Number>& m, bool symmetricFactors);
@@ -114,7 +114,7 @@ static void demandWorkSpace() {
 void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
   demandWorkSpace();
   auto& d = *data_;
-  d.fine.close(), d.rough.close();
+  d.fine.close(), d.rough.close(), d.folder.reset();
   d.pattern = &p, d.size = p.size(), d.symmetric = symmetric, d.kind = Data::Kind::fine, d.resting = 0;
   d.order.clear();
   if (p.size() > 50)
