@@ -37,6 +37,9 @@ struct Library<float> {
       throw Error("the equations could not be " + done + ": there is not enough memory" +
                       (megabytes > 0 ? ", about " + shortNumber(megabytes, 3) + " MB are needed" : std::string()),
                   "linear solver", "Use a coarser mesh or a machine with more memory.");
+  if (code == -90)
+    throw Error("the factors of the equations, which do not fit into memory, could not be laid on disk or read from there",
+                "linear solver", "Make room in the folder of the results, or name another in TMPDIR.");
   throw Error("the equations could not be " + done + ": they are not in order", "linear solver",
               "Check sizes, stiffnesses and units of the model.");
 }
