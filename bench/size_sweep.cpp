@@ -3,12 +3,12 @@
 // elements per edge are 20 000). Prints a table; ratios hold better than seconds.
 //   solver-bench [THREADS] [plane|solid|sheet] [ELEMENTS PER EDGE …]
 #include <fmt/format.h>
-#include <sys/resource.h>
 #include <cmath>
 #include <cstdlib>
 #include <cstring>
 
 #include "core/base/error.hpp"
+#include "core/base/memory.hpp"
 #include "core/base/parallel.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
@@ -108,14 +108,12 @@ int main(int argc, char** argv) {
       fmt::print("{:>9} {}\n", problem->dofs(), e.what());
       continue;
     }
-    rusage use{};
-    getrusage(RUSAGE_SELF, &use);
     const double k = 1000. / t.iterations, sum = t.elements + t.contact + t.assembly + t.factorisation + t.solution;
     const double exponent = before > 0 ? std::log(k * sum / before) / std::log(problem->dofs() / unknowns) : 0;
     before = k * sum, unknowns = problem->dofs();
-    fmt::print("{:>9} {:>6} {:>10.2f} {:>10.2f} {:>10.2f} {:>10.2f} {:>10.2f} {:>10.2f} {:>7.0f}% {:>9} {:>9.2f}\n",
+    fmt::print("{:>9} {:>6} {:>10.2f} {:>10.2f} {:>10.2f} {:>10.2f} {:>10.2f} {:>10.2f} {:>7.0f}% {:>9.0f} {:>9.2f}\n",
                problem->dofs(), t.iterations, k * t.elements, k * t.contact, k * t.assembly, k * t.factorisation, k * t.solution,
-               k * sum, 100 * (t.elements + t.contact + t.assembly) / sum, use.ru_maxrss / 1024, exponent);
+               k * sum, 100 * (t.elements + t.contact + t.assembly) / sum, mostUsedMemory(), exponent);
     std::fflush(stdout);
   }
 }

@@ -234,7 +234,14 @@ void addRun(CLI::App& app) {
   c->add_option("--memory", a->memory,
                 "Most memory the run takes, as \"6 GB\"; what is free when left out. Factors that do not fit lie on disk, in the "
                 "folder of the results or in TMPDIR")
-      ->transform(CLI::AsSizeValue(false));
+      ->transform([](std::string text) {
+        const std::string given = text;
+        try {
+          if (CLI::AsSizeValue(false)(text).empty()) return text;
+        } catch (const CLI::ValidationError&) {
+        }
+        throw CLI::ValidationError("'" + brief(given) + "' is no size of memory. Give it as \"6 GB\" or \"800 MB\".");
+      });
   c->add_option("--out", a->out, "Results file; beside the model when left out");
   c->add_option("--progress", a->progress,
                 "table, or json: one event per line; then \"pause\", \"resume\" and \"stop\" are read from standard input")

@@ -44,7 +44,7 @@ long bytesReadSoFar() {
   return name == "rchar:" ? count : -1;
 }
 
-TEST(Packing, TheChecksumIsThatOfItsInventor) {
+TEST(Packing, TheChecksumIsThatOfFletcher) {
   // words 6162 6364 65(00), as in the published examples of the sum over 16 bits, high byte first
   const std::string text = "abcde";
   const std::uint32_t first = 0x6162, second = first + 0x6364, third = second + 0x6500;

@@ -348,6 +348,7 @@ void caseS13(Study& study) {
   // as far as the bends at its sides are not sharper than the ring is thick
   const auto whole = study.solve("C9-ring", {}, [](model::Document& d) { d.parts.front().second.element = "quad8"; });
   const auto thin = study.solve("S13-ring", {}, [](model::Document& d) { d.parts.front().second.thin->points = 9; });
+  constexpr double crush = 35.2;  // of both models, mm
   const auto forceAt = [](const Solved& s, double time) {
     const auto curve = s.curve("time", "contacts/above/force y");
     for (size_t i = 1; i < curve.size(); ++i)
@@ -363,16 +364,16 @@ void caseS13(Study& study) {
     double sum = 0, before = 0, force = 0;
     for (const auto& [t, f] : s.curve("time", "contacts/above/force y")) {
       const double end = std::min(t, time), atEnd = t > time ? force + (f - force) * (end - before) / (t - before) : f;
-      sum -= 0.5 * (force + atEnd) * (end - before) * 35.2;
+      sum -= 0.5 * (force + atEnd) * (end - before) * crush;
       before = t, force = f;
       if (t >= time) break;
     }
     return sum;
   };
   for (const double time : {0.3, 0.5, 0.7}) {
-    study.row("S13", fmt::format("crushed by {:.1f} mm: force on the ram", 35.2 * time), forceAt(whole, time),
+    study.row("S13", fmt::format("crushed by {:.1f} mm: force on the ram", crush * time), forceAt(whole, time),
               forceAt(thin, time), 0.03, &thin);
-    study.row("S13", fmt::format("crushed by {:.1f} mm: work of the ram up to there", 35.2 * time), workTo(whole, time),
+    study.row("S13", fmt::format("crushed by {:.1f} mm: work of the ram up to there", crush * time), workTo(whole, time),
               workTo(thin, time), 0.03, &thin);
   }
 }

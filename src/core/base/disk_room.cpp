@@ -1,8 +1,5 @@
 #include "core/base/disk_room.hpp"
 
-#include <cerrno>
-#include <cstdlib>
-#include <cstring>
 #include <fstream>
 #include <utility>
 
@@ -31,32 +28,20 @@ void sweepLeft(const fs::path& folder) {
 
 DiskPlace::DiskPlace(fs::path folder) : before_(std::exchange(roomy, std::move(folder))) {}
 DiskPlace::~DiskPlace() { roomy = before_; }
-fs::path DiskPlace::now() {
-  std::error_code none;
-  return roomy.empty() ? fs::temp_directory_path(none) : roomy;
-}
+fs::path DiskPlace::now() { return roomy.empty() ? temporaryPlace() : roomy; }
 
 DiskFolder::DiskFolder(double megabytes) {
   const auto in = DiskPlace::now();
-  const auto remedy = "Give it a folder on a disk with room (TMPDIR), use a coarser mesh, or a machine with more memory.";
   const FolderLock turn(in);  // between making the folder and holding it nobody takes it away
   sweepLeft(in);
   std::error_code fault;
   if (const auto space = fs::space(in, fault); !fault && double(space.available) < 1e6 * megabytes)
     throw Error("the factors of the equations do not fit into memory, and need about " + sizeInWords(megabytes) +
                     " of disk, where " + sizeInWords(1e-6 * double(space.available)) + " are free",
-                in.string(), remedy);
-  auto name = (in / (std::string(folderBegins) + "XXXXXX")).string();
-  if (!::mkdtemp(name.data()))
-    throw Error("no folder for factors can be made: " + std::string(std::strerror(errno)), in.string(), remedy);
-  path_ = name;
-  std::ofstream(path_ / lockName).put('\n');
-  lock_ = FileLock(path_ / lockName);
-}
-
-DiskFolder::~DiskFolder() {
-  std::error_code none;
-  fs::remove_all(path_, none);
+                in.string(), "Give it a folder on a disk with room (TMPDIR), use a coarser mesh, or a machine with more memory.");
+  folder_.emplace(in, folderBegins);
+  std::ofstream(path() / lockName).put('\n');
+  lock_ = FileLock(path() / lockName);
 }
 
 }  // namespace anvil

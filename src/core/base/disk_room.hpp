@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "core/base/file_lock.hpp"
+#include "core/base/job_folder.hpp"
 
 namespace anvil {
 
@@ -26,12 +27,10 @@ class DiskFolder {
  public:
   /// Throws Error where it cannot be made, or where fewer than `megabytes` are free.
   explicit DiskFolder(double megabytes);
-  ~DiskFolder();
-  DiskFolder(const DiskFolder&) = delete;
-  const std::filesystem::path& path() const { return path_; }
+  const std::filesystem::path& path() const { return folder_->path(); }
 
  private:
-  std::filesystem::path path_;
+  std::optional<OwnFolder> folder_;
   FileLock lock_;
 };
 

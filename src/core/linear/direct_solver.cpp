@@ -139,7 +139,9 @@ void DirectSolver::Data::prepare(Mumps<Number>& m, bool symmetricFactors) {
   if (m.memoryBesideDisk() > there)
     throw Error("the " + std::to_string(size) + " equations need about " + sizeInWords(m.memory()) + " for their factors (" +
                     sizeInWords(m.memoryBesideDisk()) + " where factors lie on disk), and " + sizeInWords(there) + " are free",
-                "linear solver", "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory.");
+                "linear solver",
+                "Use a coarser mesh, linear elements, a symmetry plane, or a machine with more memory; or let the run take more "
+                "(--memory).");
   folder = std::make_unique<DiskFolder>(m.disk());
   m.layOnDisk(folder->path().string());
 }
