@@ -2,6 +2,7 @@
 #include <benchmark/benchmark.h>
 
 #include "core/contact/plane_kernel.hpp"
+#include "core/contact/space_kernel.hpp"
 #include "core/element/block.hpp"
 #include "core/material/log_strain.hpp"
 
@@ -71,3 +72,44 @@ static void facingSegments(benchmark::State& state) {
   }
 }
 BENCHMARK(facingSegments);
+
+/// Two faces in space whose overlap has eight corners at most, loaded and with friction: all slopes, values alone, and over
+/// points that stay with the material.
+enum class Way { slopes, values, held, heldValues };
+static void facingFaces(benchmark::State& state, int corners, bool quadratic, Way way) {
+  const auto face = [&](double aside, double half, double height, bool up) {
+    std::vector<Eigen::Vector2d> at{{-1, -1}, {1, -0.9}, {1.1, 1}, {-1, 1}};
+    if (corners == 3) at = {{-1, -1}, {1.2, -0.8}, {-0.7, 1.3}};
+    if (!up) std::reverse(at.begin(), at.end());
+    contact::SpaceFace f;
+    f.corners = corners, f.nodes = quadratic ? 2 * corners : corners;
+    for (int i = 0; i < f.nodes; ++i) {
+      const auto &a = at[size_t(i % corners)], &b = at[size_t((i + 1) % corners)];
+      const Eigen::Vector2d p = half * (i < corners ? a : Eigen::Vector2d((a + b) / 2));
+      f.now[size_t(i)] = {aside + p.x(), aside + p.y(), height + 0.02 * p.x() * p.y()};
+      f.before[size_t(i)] = f.now[size_t(i)] + Eigen::Vector3d(0.001 * i, 0.002, 0);
+    }
+    return f;
+  };
+  const auto slave = face(0, 1, 0, true), master = face(0.5, 1.2, 0.01, false);
+  std::array<contact::CornerTraction, 4> traction;
+  for (auto& t : traction) t = {3, {0.5, 0.2, 0}};
+  const auto points = contact::pointsHeld(slave, master, 1);
+  const auto depend = way == Way::slopes || way == Way::held ? contact::Depend::slopes : contact::Depend::forces;
+  for (auto _ : state) {
+    contact::FaceIntegral q;
+    if (way == Way::held || way == Way::heldValues)
+      contact::integrateHeld(slave, master, points, traction, true, q, depend);
+    else
+      contact::integrateFaces(slave, master, traction, 1, true, q, depend);
+    benchmark::DoNotOptimize(q);
+  }
+}
+BENCHMARK_CAPTURE(facingFaces, quad4_slopes, 4, false, Way::slopes);
+BENCHMARK_CAPTURE(facingFaces, quad4_values, 4, false, Way::values);
+BENCHMARK_CAPTURE(facingFaces, quad4_held, 4, false, Way::held);
+BENCHMARK_CAPTURE(facingFaces, quad4_held_values, 4, false, Way::heldValues);
+BENCHMARK_CAPTURE(facingFaces, tri6_slopes, 3, true, Way::slopes);
+BENCHMARK_CAPTURE(facingFaces, tri6_values, 3, true, Way::values);
+BENCHMARK_CAPTURE(facingFaces, tri6_held, 3, true, Way::held);
+BENCHMARK_CAPTURE(facingFaces, tri6_held_values, 3, true, Way::heldValues);

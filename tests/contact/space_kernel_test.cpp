@@ -82,6 +82,63 @@ TEST_P(Faces, DerivativesMatchFiniteDifferences) {
   EXPECT_EQ(tried, 5);
 }
 
+TEST_P(Faces, HeldPointsGiveWhatIsIntegratedAnewAsTheIncrementBegins) {
+  const auto g = GetParam();
+  for (unsigned seed = 0; seed < 5; ++seed) {
+    std::mt19937 gen(seed);
+    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
+    auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    const auto points = pointsHeld(slave, master, 1);
+    slave.now = slave.before, master.now = master.before;
+    FaceIntegral anew, held;
+    ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, anew));
+    ASSERT_TRUE(integrateHeld(slave, master, points, tractions(g.friction), g.friction, held));
+    EXPECT_LT((held.force - anew.force).norm(), 1e-12 * anew.force.norm());
+    EXPECT_LT((held.normal - anew.normal).norm(), 1e-12 * anew.normal.norm());
+    EXPECT_LE((held.tangential - anew.tangential).norm(), 1e-12 * anew.tangential.norm());
+    EXPECT_LT((held.mass - anew.mass).norm() + (held.onMaster - anew.onMaster).norm(), 1e-12);
+    EXPECT_LT((held.area - anew.area).norm(), 1e-12);
+    EXPECT_NEAR(held.leastGap, anew.leastGap, 1e-12);
+    EXPECT_NEAR(held.closest, anew.closest, 1e-12);
+    for (size_t a = 0; a < size_t(slave.corners); ++a) {
+      EXPECT_NEAR(held.kappa[a], anew.kappa[a], 1e-13);
+      EXPECT_NEAR(held.gap[a], anew.gap[a], 1e-13);
+      EXPECT_NEAR(held.lookedOver[a], anew.lookedOver[a], 1e-13);
+    }
+    // both bodies moved and turned as one: gaps and areas stay
+    const Eigen::Matrix3d turn = rotationOf(Point3(0.3, -0.5, 0.2));
+    FaceIntegral moved;
+    for (auto* f : {&slave, &master})
+      for (auto& x : f->now) x = turn * x + Point3(3, -2, 1);
+    ASSERT_TRUE(integrateHeld(slave, master, points, {}, g.friction, moved));
+    for (size_t a = 0; a < size_t(slave.corners); ++a) {
+      EXPECT_NEAR(moved.kappa[a], anew.kappa[a], 1e-12);
+      EXPECT_NEAR(moved.gap[a], anew.gap[a], 1e-12);
+    }
+  }
+}
+
+TEST_P(Faces, DerivativesOverHeldPointsMatchFiniteDifferences) {
+  const auto g = GetParam();
+  for (unsigned seed = 0; seed < 5; ++seed) {
+    std::mt19937 gen(seed);
+    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
+    auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    const auto points = pointsHeld(slave, master, 1);
+    const auto with = [&](FaceIntegral& out) { integrateHeld(slave, master, points, tractions(g.friction), g.friction, out); };
+    FaceIntegral q, p, m;
+    with(q);
+    ASSERT_TRUE(q.touched);
+    for (int j = 0; j < q.dofs; ++j) {
+      const double h = 1e-6, was = *dofOf(slave, master, j);
+      *dofOf(slave, master, j) = was + h, with(p);
+      *dofOf(slave, master, j) = was - h, with(m);
+      *dofOf(slave, master, j) = was;
+      compare(q, p, m, j, h, 1e-7, g.friction);
+    }
+  }
+}
+
 TEST_P(Faces, ForcesAndMomentsBalance) {
   const auto g = GetParam();
   std::mt19937 gen(3);

@@ -22,6 +22,7 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
   seen_.assign(n, false), reopened_.assign(n, false), fresh_.assign(n, false), flips_.assign(n, 0);
   corners_.resize(n);
+  if (dim_ == 3 && setup_.rigid < 0 && !setup_.self) held_.resize(setup_.slave.sides.size()), letGo_.assign(held_.size(), 0);
 }
 
 double Pair::offset(size_t a) const {
@@ -312,6 +313,7 @@ void Pair::begin(bool turns) {
   now_ = old_;
   reopened_.assign(reopened_.size(), false), flips_.assign(now_.size(), 0);
   for (size_t a = 0; a < now_.size(); ++a) direction_[a] = now_[a].friction;
+  letGo_.assign(letGo_.size(), 0);
 }
 
 void Pair::accept() {

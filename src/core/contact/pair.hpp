@@ -119,6 +119,7 @@ inline const RigidBody& rigidOf(const PairSetup& setup, const std::vector<RigidB
 }
 
 struct SideIntegral;
+struct SideContext;
 enum class Wanted;
 
 class Pair {
@@ -221,6 +222,7 @@ class Pair {
     Eigen::MatrixXd bT;
   };
   void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted);
+  std::vector<char> sidesHeld(const SideContext& context);
   std::vector<char> mayClose(const std::vector<std::vector<SideIntegral>>& met) const;
   void gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, std::vector<Contribution>* out, double* leastGap);
   void turnOldFriction(const Configuration& c, bool slopes);
@@ -271,6 +273,14 @@ class Pair {
   std::vector<bool> fresh_;     ///< touches without a force as the step begins
   std::vector<bool> reopened_;  ///< opened in this increment: closes again like one that touches for the first time
   std::vector<Corner> corners_;
+  /// What a slave side and one that it faces hold together in the increment: points that stay with the material of both.
+  struct Held {
+    int facing;
+    std::vector<HeldPoint> points;
+  };
+  std::vector<std::vector<Held>> held_;  ///< per side of the slave; empty: not found yet, or it slides
+  std::vector<char> letGo_;              ///< per side: something slid or opened there in the increment
+  std::vector<Point3> heldFrom_;         ///< places of the corners at the increment's start, for which these are
   struct Recovered {
     double pressure = 0, area = 0, gap = 0;  ///< integrals
     Point3 friction{0, 0, 0};

@@ -15,24 +15,7 @@ struct Meetings {
   std::vector<std::vector<int>> with;
 };
 
-/// Integrates those slave sides that are of `kind`.
-void meet(Meetings& all, const SideContext& context, const std::vector<std::vector<int>>& facing, const std::vector<char>& kinds,
-          char kind, Wanted wanted) {
-  forEach(
-      kinds.size(),
-      [&](size_t s) {
-        if (kinds[s] != kind) return;
-        all.integrals[s].clear(), all.with[s].clear();
-        for (int m : facing[s]) {
-          SideIntegral l = integrateSide(context, s, m, wanted);
-          if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0)
-            all.integrals[s].push_back(std::move(l)), all.with[s].push_back(m);
-        }
-      },
-      8);
-}
-
-enum : char { awake, asleep, woken };
+enum : char { awake, asleep, woken, holding };
 
 }  // namespace
 
@@ -41,9 +24,9 @@ enum : char { awake, asleep, woken };
 /// corner may close in this evaluation are woken.
 void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted) {
   const auto& sides = setup_.slave.sides;
-  const auto facing = facingSides(setup_, c);
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
-  std::vector<char> kinds(sides.size(), awake);
+  auto kinds = sidesHeld(context);
+  const auto facing = facingSides(setup_, c, kinds);
   if (dim_ == 3 && setup_.rigid < 0 && !keeps())
     for (size_t s = 0; s < sides.size(); ++s) {
       const auto rests = [&](int A) {
@@ -54,15 +37,33 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     }
   Meetings met;
   met.integrals.resize(sides.size()), met.with.resize(sides.size());
-  meet(met, context, facing, kinds, awake, wanted);
+  const auto ofKind = [&](char kind, Wanted what) {
+    forEach(
+        sides.size(),
+        [&](size_t s) {
+          if (kinds[s] != kind) return;
+          met.integrals[s].clear(), met.with[s].clear();
+          const auto meets = [&](int m, const std::vector<HeldPoint>* held) {
+            SideIntegral l = integrateSide(context, s, m, what, held);
+            if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0)
+              met.integrals[s].push_back(std::move(l)), met.with[s].push_back(m);
+          };
+          if (kind == holding)
+            for (const auto& h : held_[s]) meets(h.facing, &h.points);
+          else
+            for (int m : facing[s]) meets(m, nullptr);
+        },
+        8);
+  };
+  ofKind(awake, wanted), ofKind(holding, wanted);
   if (std::find(kinds.begin(), kinds.end(), char(asleep)) != kinds.end()) {
-    meet(met, context, facing, kinds, asleep, Wanted::distance);
+    ofKind(asleep, Wanted::distance);
     const auto near = mayClose(met.integrals);
     for (size_t s = 0; s < sides.size(); ++s)
       if (kinds[s] == asleep && std::any_of(sides[s].corner.begin(), sides[s].corner.begin() + sides[s].corners,
                                             [&](int A) { return near[size_t(A)]; }))
         kinds[s] = woken;
-    meet(met, context, facing, kinds, woken, wanted);
+    ofKind(woken, wanted);
   }
   gather(met.integrals, wanted, out, leastGap);
   recovered_.assign(corners_.size(), {}), opposite_.assign(setup_.master.corners.size(), {});
@@ -75,6 +76,45 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     seen_[a] = k.lookedOver > 0;
   }
   turnOldFriction(c, wanted == Wanted::slopes);
+}
+
+/// Sides all over which the bodies hold each other: tied, or sticking since before the increment. What they have in common is
+/// found once, as it was at the increment's start; a side on which a corner lets go is integrated anew for the rest of it.
+std::vector<char> Pair::sidesHeld(const SideContext& context) {
+  const auto& sides = setup_.slave.sides;
+  std::vector<char> kinds(sides.size(), awake);
+  if (held_.empty() || soft_ || !active_ || setup_.behaviour == Behaviour::sliding) return kinds;
+  std::vector<Point3> from;
+  for (const auto* surface : {&setup_.slave, &setup_.master})
+    for (int node : surface->corners) from.push_back(context.place.place(node, true));
+  if (from != heldFrom_) heldFrom_ = std::move(from), held_.assign(sides.size(), {});
+  const auto holds = [&](int corner) {
+    const auto A = size_t(corner);
+    return setup_.behaviour == Behaviour::tied ||
+           (now_[A].status == Status::sticking && old_[A].status == Status::sticking && !fresh_[A] && !reopened_[A]);
+  };
+  std::vector<char> unknown(sides.size(), 1);  // as `facingSides` is asked: 0 for those that are sought
+  bool seeks = false;
+  for (size_t s = 0; s < sides.size(); ++s) {
+    const auto& side = sides[s];
+    letGo_[s] |= !std::all_of(side.corner.begin(), side.corner.begin() + side.corners, holds);
+    if (letGo_[s]) continue;
+    kinds[s] = holding;
+    if (held_[s].empty()) unknown[s] = 0, seeks = true;
+  }
+  if (!seeks) return kinds;
+  const auto facing = facingSides(setup_, context.place, unknown);
+  forEach(
+      sides.size(),
+      [&](size_t s) {
+        if (unknown[s]) return;
+        for (int m : facing[s])
+          if (auto points = pointsHeld(context, s, m); !points.empty()) held_[s].push_back({m, std::move(points)});
+      },
+      8);
+  for (size_t s = 0; s < sides.size(); ++s)
+    if (!unknown[s] && held_[s].empty()) kinds[s] = awake, letGo_[s] = 1;  // they do not meet
+  return kinds;
 }
 
 /// Corners whose gap, less the most by which contact may yet begin early (meetWhereClosest), is all but closed.

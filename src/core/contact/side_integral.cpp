@@ -114,7 +114,8 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   }
 }
 
-void integrateSpace(const SideContext& context, size_t side, int facing, Wanted wanted, SideIntegral& out) {
+void integrateSpace(const SideContext& context, size_t side, int facing, Wanted wanted, const std::vector<HeldPoint>* held,
+                    SideIntegral& out) {
   const auto& setup = context.setup;
   const auto& c = context.place;
   const auto& g = setup.slave.sides[side];
@@ -137,8 +138,12 @@ void integrateSpace(const SideContext& context, size_t side, int facing, Wanted 
     near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q, depend);
   } else {
     const auto master = spaceFace(c, setup.master.sides[size_t(facing)], setup.image);
-    near = wanted == Wanted::distance ? lookAtFaces(slave, master, setup.reach, q)
-                                      : integrateFaces(slave, master, traction, setup.reach, context.friction, q, depend);
+    if (held)
+      near = integrateHeld(slave, master, *held, traction, context.friction, q, depend);
+    else if (wanted == Wanted::distance)
+      near = lookAtFaces(slave, master, setup.reach, q);
+    else
+      near = integrateFaces(slave, master, traction, setup.reach, context.friction, q, depend);
   }
   if (!near) return;
   out.leastGap = q.leastGap, out.closest = q.closest;
@@ -160,13 +165,20 @@ void integrateSpace(const SideContext& context, size_t side, int facing, Wanted 
 
 }  // namespace
 
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted) {
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted,
+                           const std::vector<HeldPoint>* held) {
   SideIntegral out;
   if (context.place.dim == 2)
     integratePlane(context, side, facing, out);
   else
-    integrateSpace(context, side, facing, wanted, out);
+    integrateSpace(context, side, facing, wanted, held, out);
   return out;
+}
+
+std::vector<HeldPoint> pointsHeld(const SideContext& context, size_t side, int facing) {
+  const auto& setup = context.setup;
+  return pointsHeld(spaceFace(context.place, setup.slave.sides[side]),
+                    spaceFace(context.place, setup.master.sides[size_t(facing)], setup.image), setup.reach);
 }
 
 }  // namespace anvil::contact

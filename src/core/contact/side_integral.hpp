@@ -38,8 +38,13 @@ struct SideContext {
 /// space without slips, forces and dofs.
 enum class Wanted { distance, forces, rows, slopes };
 
-/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body).
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted);
+/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body). In space between bodies:
+/// over points that stay with the material, where they are given (see `pointsHeld`).
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted,
+                           const std::vector<HeldPoint>* held = nullptr);
+
+/// In space between bodies: the points of what two sides had in common at the start of the increment.
+std::vector<HeldPoint> pointsHeld(const SideContext& context, size_t side, int facing);
 
 /// A surface against itself: sides of one body that lie back to back through its wall within a distance, and the thinnest
 /// such wall (1e300 when there is none).
@@ -50,8 +55,8 @@ struct Walls {
 Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within);
 
 /// Indices of the master's sides near each slave side over the way of the increment, by a tree of boxes; {-1} stands
-/// for the rigid body.
-std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c);
+/// for the rigid body. Sides that are `known` already are left out.
+std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c, const std::vector<char>& known = {});
 
 /// Sides of the slave that points of the rigid body go through in the increment, to deeper than `depth` mean edges.
 std::vector<int> sidesGoneThrough(const PairSetup& setup, const Configuration& c, double depth);

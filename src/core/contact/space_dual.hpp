@@ -56,9 +56,14 @@ struct ShapeAt {
   element::FaceShape at;
   std::array<double, 8> d11{}, d12{}, d22{};
 };
+/// Shape functions of a face.
+inline element::FaceShape shapesOf(const SpaceFace& f, const Eigen::Vector2d& at) {
+  return f.nodes > f.corners ? element::faceShape(f.corners, true, at) : element::cornerShape(f.corners, at);
+}
+
 inline ShapeAt shapeAt(const SpaceFace& f, const Eigen::Vector2d& xi) {
   const bool quadratic = f.nodes > f.corners;
-  ShapeAt s{element::faceShape(f.corners, quadratic, xi)};
+  ShapeAt s{shapesOf(f, xi)};
   if (f.corners == 3 && !quadratic) return s;
   if (!quadratic) {  // N_a = (1 ± ξ)(1 ± η)/4
     s.d12 = {0.25, -0.25, 0.25, -0.25};
@@ -83,6 +88,41 @@ inline Point3 sum(const SpaceFace& f, const std::array<double, 8>& w, const std:
   for (size_t a = 0; a < size_t(f.nodes); ++a) r += w[a] * x[a];
   return r;
 }
+
+inline Eigen::Matrix3d crossWith(const Point3& v) {
+  Eigen::Matrix3d m;
+  m << 0, -v.z(), v.y(), v.z(), 0, -v.x(), -v.y(), v.x(), 0;
+  return m;
+}
+
+/// Places and tangents of a face whose nodes are at `x`: of a linear one by its polynomial.
+class Places {
+ public:
+  Places(const SpaceFace& f, const std::array<Point3, 8>& x) : face_(f), nodes_(x) {
+    if (f.nodes > f.corners) return;
+    if (f.corners == 3)
+      middle_ = x[0], along1_ = x[1] - x[0], along2_ = x[2] - x[0], twist_ = Point3::Zero();
+    else
+      middle_ = 0.25 * (x[0] + x[1] + x[2] + x[3]), along1_ = 0.25 * (x[1] - x[0] + x[2] - x[3]),
+      along2_ = 0.25 * (x[3] - x[0] + x[2] - x[1]), twist_ = 0.25 * (x[0] - x[1] + x[2] - x[3]);
+  }
+  struct Local {
+    Point3 x, t1, t2;
+  };
+  Local at(const Eigen::Vector2d& xi) const {
+    if (face_.nodes == face_.corners) {
+      const Point3 t1 = along1_ + xi.y() * twist_;
+      return {middle_ + xi.x() * t1 + xi.y() * along2_, t1, along2_ + xi.x() * twist_};
+    }
+    const auto s = element::faceShape(face_.corners, true, xi);
+    return {sum(face_, s.N, nodes_), sum(face_, s.d1, nodes_), sum(face_, s.d2, nodes_)};
+  }
+
+ private:
+  const SpaceFace& face_;
+  const std::array<Point3, 8>& nodes_;
+  Point3 middle_, along1_, along2_, twist_;
+};
 
 inline Eigen::Vector2d middleOf(const SpaceFace& f) {
   return f.corners == 3 ? Eigen::Vector2d(1. / 3, 1. / 3) : Eigen::Vector2d(0, 0);

@@ -34,13 +34,6 @@ bool isParallelogram(const SpaceFace& f) {
   return f.corners == 3 || (f.now[0] - f.now[1] + f.now[2] - f.now[3]).norm() < 1e-7 * (f.now[2] - f.now[0]).norm();
 }
 
-/// Height of the true surface over a face with straight edges.
-double risen(const SpaceFace& f, const Eigen::Vector2d& at) {
-  if (f.corners == 4) return f.sag[0] * (1 - at.x() * at.x()) + f.sag[1] * (1 - at.y() * at.y());
-  const double L0 = 1 - at.x() - at.y(), L1 = at.x(), L2 = at.y();
-  return 4 * (f.sag[0] * L0 * L1 + f.sag[1] * L1 * L2 + f.sag[2] * L2 * L0);
-}
-
 /// Newton's steps square what they leave: behind a step this small nothing is left.
 constexpr double nearly = 1e-7;
 
@@ -52,40 +45,37 @@ struct Foot {
 };
 
 /// The point of the slave whose projection along the plane's normal is y.
-std::optional<Foot<2>> footOn(const SpaceFace& slave, const Plane<double>& plane, const Vec2<double>& y) {
+std::optional<Foot<2>> footOn(const SpaceFace& slave, const Places& places, const Plane<double>& plane, const Vec2<double>& y) {
   const Point3 o = plain(plane.origin), e1 = plain(plane.e1), e2 = plain(plane.e2);
   Eigen::Vector2d xi = middleOf(slave);
-  Eigen::Matrix2d J;
   for (int it = 0;; ++it) {
-    const auto s = element::faceShape(slave.corners, slave.nodes > slave.corners, xi);
-    const Point3 x = sum(slave, s.N, slave.now) - o, t1 = sum(slave, s.d1, slave.now), t2 = sum(slave, s.d2, slave.now);
-    J << e1.dot(t1), e1.dot(t2), e2.dot(t1), e2.dot(t2);
-    const Eigen::Vector2d step = J.inverse() * Eigen::Vector2d(e1.dot(x) - y.x, e2.dot(x) - y.y);
+    const auto s = places.at(xi);
+    Eigen::Matrix2d J;
+    J << e1.dot(s.t1), e1.dot(s.t2), e2.dot(s.t1), e2.dot(s.t2);
+    const Eigen::Matrix2d inverse = J.inverse();
+    const Eigen::Vector2d step = inverse * Eigen::Vector2d(e1.dot(s.x - o) - y.x, e2.dot(s.x - o) - y.y);
     xi -= step;
-    if (step.norm() < nearly) return Foot<2>{xi, J.inverse()};
-    if (it > 25 || !(xi.norm() < 10)) return {};
+    if (step.squaredNorm() < nearly * nearly) return Foot<2>{xi, inverse};
+    if (it > 25 || !(xi.squaredNorm() < 100)) return {};
   }
 }
 
 /// The point of the master that the line from xs along n meets, and how far it is.
-std::optional<std::pair<Foot<3>, double>> footAlong(const SpaceFace& master, const Point3& xs, const Point3& n) {
+std::optional<std::pair<Foot<3>, double>> footAlong(const SpaceFace& master, const Places& places, const Point3& xs,
+                                                    const Point3& n) {
   Eigen::Vector2d eta = middleOf(master);
   double gap = 0;
-  Eigen::Matrix3d K;
   for (int it = 0;; ++it) {
-    const auto m = element::faceShape(master.corners, master.nodes > master.corners, eta);
-    K << sum(master, m.d1, master.now), sum(master, m.d2, master.now), -n;
-    const Point3 step = K.inverse() * (sum(master, m.N, master.now) - xs - gap * n);
+    const auto m = places.at(eta);
+    const Point3 first = n.cross(m.t2), second = m.t1.cross(n), third = m.t1.cross(m.t2);
+    const double over = 1 / m.t1.dot(first);
+    Eigen::Matrix3d inverse;  // of [t1 t2 -n]
+    inverse << over * first.transpose(), over * second.transpose(), over * third.transpose();
+    const Point3 step = inverse * (m.x - xs - gap * n);
     eta -= step.head<2>(), gap -= step[2];
-    if (step.head<2>().norm() < nearly) return std::pair{Foot<3>{eta, K.inverse()}, gap};
-    if (it > 25 || !(eta.norm() < 10)) return {};
+    if (step.head<2>().squaredNorm() < nearly * nearly) return std::pair{Foot<3>{eta, inverse}, gap};
+    if (it > 25 || !(eta.squaredNorm() < 100)) return {};
   }
-}
-
-/// Projection along the slave's normal may fall a little beside a face that its plane's overlap lies in.
-bool within(const SpaceFace& master, const Eigen::Vector2d& eta, double beside) {
-  if (master.corners == 4) return eta.cwiseAbs().maxCoeff() < 1 + beside;
-  return eta.minCoeff() > -beside && eta.sum() < 1 + beside;
 }
 
 /// What two faces have in common on the slave's plane.
@@ -138,7 +128,7 @@ struct Rough {
 bool counts(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& master, const Eigen::Vector2d& eta, double gap,
             const Point3& normal, double reach, FaceIntegral& out) {
   if (gap > reach || !within(master, eta, 0.3)) return false;
-  if (within(master, eta, 0.05)) out.closest = std::min(out.closest, gap - risen(slave, xi) - risen(master, eta));
+  noteClosest(slave, xi, master, eta, gap, out);
   if (gap >= -reach) return true;
   // behind the face: of no concern, unless it has just gone through
   const auto before = [](const SpaceFace& f, const Eigen::Vector2d& at) {
@@ -180,8 +170,19 @@ class Facing {
  public:
   /// `traction` may be null: nothing touches.
   Facing(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>* traction, double reach,
-         bool friction, FaceIntegral& out, bool rows = true)
-      : slave_(slave), master_(master), behind_(3 * slave.nodes), reach_(reach), friction_(friction), rows_(rows), out_(out) {
+         bool friction, FaceIntegral& out, bool rows = true, std::vector<HeldPoint>* points = nullptr)
+      : slave_(slave),
+        master_(master),
+        behind_(3 * slave.nodes),
+        reach_(reach),
+        friction_(friction),
+        rows_(rows),
+        points_(points),
+        slaveNow_(slave, slave.now),
+        slaveBefore_(slave, slave.before),
+        masterNow_(master, master.now),
+        masterBefore_(master, master.before),
+        out_(out) {
     for (size_t a = 0; traction && a < size_t(slave.corners); ++a) {
       traction_[a] = (*traction)[a];
       loaded_ |= traction_[a].pressure != 0 || !traction_[a].friction.isZero(0);
@@ -190,6 +191,7 @@ class Facing {
   }
 
   bool run() {
+    if (isApart()) return false;
     const Rough rough(slave_, master_);
     if (!rough.overlaps()) return false;
     rough_ = &rough.plane;
@@ -220,9 +222,26 @@ class Facing {
   }
 
  private:
+  /// Whether circles round the faces are apart as they are seen along the plane's normal.
+  bool isApart() const {
+    const auto middleAndReach = [](const SpaceFace& f) {
+      Point3 middle = Point3::Zero();
+      for (size_t i = 0; i < size_t(f.corners); ++i) middle += f.now[i] / f.corners;
+      double most = 0;
+      for (size_t i = 0; i < size_t(f.nodes); ++i) most = std::max(most, (f.now[i] - middle).squaredNorm());
+      return std::pair{middle, std::sqrt(most)};
+    };
+    const auto [one, reach] = middleAndReach(slave_);
+    const auto [other, reachOther] = middleAndReach(master_);
+    const Point3 way = other - one, n = flatNormal(slave_);
+    const double aside = way.squaredNorm() - way.dot(n) * way.dot(n) / n.squaredNorm(), both = (1 + 1e-6) * (reach + reachOther);
+    return aside > both * both;
+  }
+
   /// A point, so far as it does not depend on which slopes are wanted.
   struct At {
-    ShapeAt s, m;
+    ShapeAt s;
+    element::FaceShape m;
     Eigen::Vector2d xi, eta;
     Eigen::Matrix2d inverse;
     Eigen::Matrix3d inverseAcross;
@@ -233,23 +252,25 @@ class Facing {
 
   void point(const Vec2<T>& y, const T& flat) {
     At p;
-    const auto foot = footOn(slave_, *rough_, {plain(y.x), plain(y.y)});
+    const auto foot = footOn(slave_, slaveNow_, *rough_, {plain(y.x), plain(y.y)});
     if (!foot) return;
     p.xi = foot->at, p.inverse = foot->inverse;
-    if constexpr (slopes)
-      p.s = shapeAt(slave_, p.xi);
-    else
-      p.s.at = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, p.xi);
-    p.x = sum(slave_, p.s.at.N, slave_.now), p.t1 = sum(slave_, p.s.at.d1, slave_.now), p.t2 = sum(slave_, p.s.at.d2, slave_.now);
+    const auto place = slaveNow_.at(p.xi);
+    p.x = place.x, p.t1 = place.t1, p.t2 = place.t2;
     const Point3 across = p.t1.cross(p.t2);
     p.size = across.norm(), p.n = across / p.size;
-    const auto met = footAlong(master_, p.x, p.n);
+    const auto met = footAlong(master_, masterNow_, p.x, p.n);
     if (!met) return;
     p.eta = met->first.at, p.inverseAcross = met->first.inverse, p.gap = met->second;
     if (!counts(slave_, p.xi, master_, p.eta, p.gap, p.n, reach_, out_)) return;
-    p.m.at = element::faceShape(master_.corners, master_.nodes > master_.corners, p.eta);
-    p.linear = element::faceShape(slave_.corners, false, p.xi);
+    if constexpr (slopes)
+      p.s = shapeAt(slave_, p.xi);
+    else
+      p.s.at = shapesOf(slave_, p.xi);
+    p.m = shapesOf(master_, p.eta);
+    p.linear = element::cornerShape(slave_.corners, p.xi);
     p.cosine = p.n.dot(plain(rough_->normal)), p.weight = plain(flat) / p.cosine;
+    if (points_) points_->push_back({p.xi, p.eta, p.weight / p.size});
     addValues(p);
     if constexpr (slopes) addSlopes(p, y, flat);
   }
@@ -257,36 +278,19 @@ class Facing {
   void addValues(At& p) {
     const auto& L = p.linear.N;
     if (friction_) {  // from the touching points' places at the start of the increment
-      p.moved = p.x - sum(master_, p.m.at.N, master_.now) - sum(slave_, p.s.at.N, slave_.before) +
-                sum(master_, p.m.at.N, master_.before);
+      p.moved = slaveBefore_.at(p.xi).x, p.moved = masterBefore_.at(p.eta).x - p.moved - p.gap * p.n;
       p.slide = p.moved - p.moved.dot(p.n) * p.n;
     }
-    p.pull = addAtCorners({p.weight, p.gap, p.n, p.slide, L}, traction_, friction_, out_);
-    const auto corner = element::faceShape(master_.corners, false, p.eta).N;
-    for (int b = 0; b < master_.corners; ++b) {
-      const double w = corner[size_t(b)] * p.weight;
-      out_.area[b] += w;
-      for (int a = 0; a < slave_.corners; ++a) out_.onMaster(b, a) += w * L[size_t(a)];
-    }
+    const PlainTouch touch{p.weight, p.gap, p.n, p.slide, L};
+    p.pull = addAtCorners(touch, traction_, friction_, out_);
+    addOnMaster(element::cornerShape(master_.corners, p.eta).N, master_.corners, p.weight, L, out_);
     if (!forces_) return;
     const int nodes = slave_.nodes, all = nodes + master_.nodes;
     std::array<double, 16> shape;  // of the slave's nodes, and less those of the master's
     for (int a = 0; a < nodes; ++a) shape[size_t(a)] = p.s.at.N[size_t(a)];
-    for (int b = nodes; b < all; ++b) shape[size_t(b)] = -p.m.at.N[size_t(b - nodes)];
+    for (int b = nodes; b < all; ++b) shape[size_t(b)] = -p.m.N[size_t(b - nodes)];
     for (int a = 0; a < all; ++a) out_.force.segment<3>(3 * a) += shape[size_t(a)] * p.pull;
-    if (!rows_) return;
-    const Eigen::Matrix3d level = Eigen::Matrix3d::Identity() - p.n * p.n.transpose();
-    for (int A = 0; A < slave_.corners; ++A) {
-      const double w = L[size_t(A)] * p.weight;
-      double* normal = out_.normal.col(A).data();
-      for (int a = 0; a < all; ++a)
-        for (int k = 0; k < 3; ++k) normal[3 * a + k] += w * shape[size_t(a)] * p.n[k];
-      for (int j = 0; friction_ && j < 3; ++j) {
-        double* tangential = out_.tangential.col(3 * A + j).data();
-        for (int a = 0; a < all; ++a)
-          for (int k = 0; k < 3; ++k) tangential[3 * a + k] += w * shape[size_t(a)] * level(k, j);
-      }
-    }
+    if (rows_) addRows(shape, all, touch, Eigen::Matrix3d::Identity() - p.n * p.n.transpose(), friction_, out_);
   }
 
   /// How the plane turns and shifts, along its own axes.
@@ -298,12 +302,6 @@ class Facing {
     turn_ = along(plane.e1, e2), tilt1_ = along(plane.e1, up), tilt2_ = along(plane.e2, up);
     shift1_ = along(plane.origin, e1), shift2_ = along(plane.origin, e2);
     for (int k = 0; k < 3; ++k) up_[size_t(k)] = plane.normal[k].derivatives();
-  }
-
-  static Eigen::Matrix3d crossWith(const Point3& v) {
-    Eigen::Matrix3d m;
-    m << 0, -v.z(), v.y(), v.z(), 0, -v.x(), -v.y(), v.x(), 0;
-    return m;
   }
 
   void addSlopes(const At& p, const Vec2<T>& y, const T& flat) {
@@ -334,7 +332,7 @@ class Facing {
     const Point3 up1 = ratio * (turn1.transpose() * up), up2 = ratio * (turn2.transpose() * up);
     for (int a = 0; a < slave_.nodes; ++a) weight.template segment<3>(3 * a) -= S.d1[size_t(a)] * up1 + S.d2[size_t(a)] * up2;
     // the point on the master and the gap
-    const auto& M = p.m.at;
+    const auto& M = p.m;
     const Eigen::Matrix3d& Ki = p.inverseAcross;
     const Point3 k1 = Ki * (p.t1 + p.gap * n1), k2 = Ki * (p.t2 + p.gap * n2);
     const Eigen::Matrix3d K1 = p.gap * Ki * turn1, K2 = p.gap * Ki * turn2;
@@ -363,7 +361,7 @@ class Facing {
                 const Eigen::Matrix<double, rows, 3>& foot) {
     auto& b = *bunch_;
     const int at = b.count;
-    const auto &S = p.s.at, &M = p.m.at;
+    const auto &S = p.s.at, &M = p.m;
     const auto shifted = [](const SpaceFace& f, const std::array<double, 8>& w) {
       return Point3(sum(f, w, f.now) - sum(f, w, f.before));
     };
@@ -390,7 +388,7 @@ class Facing {
   void addPull(const At& p, const Eigen::Matrix3d& level, const Turns& turn, const Bends& bend) {
     auto& b = *bunch_;
     const int at = b.count, nodes = slave_.nodes;
-    const auto &S = p.s.at, &M = p.m.at;
+    const auto &S = p.s.at, &M = p.m;
     const auto of = [&](const std::array<double, 8>& w) {  // traction with these weights of the corners
       double pressure = 0;
       Point3 t = Point3::Zero();
@@ -428,27 +426,32 @@ class Facing {
     const int m = b.count, corners = slave_.corners, dofs = out_.dofs;
     if (m == 0) return;
     const auto onCorners = [&](auto&& to, const auto& straight, const auto& factor) {  // Σ N_A d(f W) + f W dN_A
-      to.noalias() += straight.topLeftCorner(dofs, m) * b.linear.topLeftCorner(m, corners);
-      for (size_t j = 0; j < 2; ++j)
-        to.noalias() += b.xi[j].topLeftCorner(dofs, m) * (factor.asDiagonal() * b.rises[j].topLeftCorner(m, corners)).eval();
+      to += straight.topLeftCorner(dofs, m).lazyProduct(b.linear.topLeftCorner(m, corners));
+      for (size_t j = 0; j < 2; ++j) {
+        const Eigen::Matrix<double, Eigen::Dynamic, 4, 0, Bunch<N>::most, 4> rises = factor.asDiagonal() * b.rises[j].topRows(m);
+        to += b.xi[j].topLeftCorner(dofs, m).lazyProduct(rises.leftCols(corners));
+      }
     };
-    onCorners(out_.dKappa, b.weight, Eigen::VectorXd::Ones(m));
+    using Factor = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, Bunch<N>::most, 1>;
+    onCorners(out_.dKappa, b.weight, Factor::Ones(m));
     onCorners(out_.dGap, b.moment, b.gap.head(m));
     for (int k = 0; friction_ && k < 3; ++k) {
-      const Eigen::VectorXd slip = b.slip.col(k).head(m);
-      Eigen::Matrix<double, Eigen::Dynamic, 4> to = Eigen::Matrix<double, Eigen::Dynamic, 4>::Zero(dofs, 4);
+      const Factor slip = b.slip.col(k).head(m);
+      Eigen::Matrix<double, Eigen::Dynamic, 4, 0, rows, 4> to;
+      to.setZero(dofs, 4);
       onCorners(to.leftCols(corners), b.slide[size_t(k)], slip);
       for (int A = 0; A < corners; ++A) out_.dSlip.col(3 * A + k) += to.col(A);
     }
     const int own = slave_.nodes, all = own + master_.nodes;
     for (int k = 0; loaded_ && k < 3; ++k) {
       auto to = b.gathered.middleCols(k * all, all);
-      to.noalias() += b.force[size_t(k)].leftCols(m) * b.shape.topRows(m);
-      const Eigen::VectorXd pull = b.pull.col(k).head(m);
+      to += b.force[size_t(k)].leftCols(m).lazyProduct(b.shape.topRows(m));
+      const Factor pull = b.pull.col(k).head(m);
       for (size_t j = 0; j < 2; ++j) {
-        const Eigen::MatrixXd pulled = pull.asDiagonal() * b.slope[j].topRows(m);
-        to.leftCols(own).noalias() += b.xi[j].leftCols(m) * pulled.leftCols(own);
-        to.rightCols(all - own).noalias() += b.eta[j].leftCols(m) * pulled.rightCols(all - own);
+        const Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, Bunch<N>::most, Bunch<N>::nodes> pulled =
+            pull.asDiagonal() * b.slope[j].topRows(m);
+        to.leftCols(own) += b.xi[j].leftCols(m).lazyProduct(pulled.leftCols(own));
+        to.rightCols(all - own) += b.eta[j].leftCols(m).lazyProduct(pulled.rightCols(all - own));
       }
     }
     b.count = 0;
@@ -459,6 +462,8 @@ class Facing {
   std::array<CornerTraction, 4> traction_;
   double reach_;
   bool friction_, rows_, loaded_ = false, forces_ = false;
+  std::vector<HeldPoint>* points_;
+  Places slaveNow_, slaveBefore_, masterNow_, masterBefore_;
   FaceIntegral& out_;
   const Plane<double>* rough_ = nullptr;  ///< the slave's plane in plain numbers
   Row turn_, tilt1_, tilt2_, shift1_, shift2_;
@@ -472,6 +477,15 @@ bool faceEachOther(const SpaceFace& slave, const SpaceFace& master) {
 }
 
 }  // namespace
+
+std::vector<HeldPoint> pointsHeld(const SpaceFace& slave, const SpaceFace& master, double reach) {
+  SpaceFace then = slave, opposite = master;
+  then.now = slave.before, opposite.now = master.before;
+  std::vector<HeldPoint> points;
+  FaceIntegral unused;
+  if (faceEachOther(then, opposite)) Facing<0>(then, opposite, nullptr, reach, false, unused, true, &points).run();
+  return points;
+}
 
 bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out) {
   if (!faceEachOther(slave, master)) return false;

@@ -52,7 +52,23 @@ enum class Depend { forces, rows, slopes };
 bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
                     bool friction, FaceIntegral& out, Depend depend = Depend::slopes);
 
-/// The same where nothing touches: the values alone, of tractions that are zero, without slips or forces (no dofs).
+/// A point that two faces have in common while they hold each other (tied, sticking), on the one and on the other; and its
+/// weight, as a share of the size |x,ξ × x,η| of the slave there.
+struct HeldPoint {
+  Eigen::Vector2d xi, eta;
+  double share;
+};
+
+/// The points of what two faces had in common at the start of the increment. Empty when they did not overlap.
+std::vector<HeldPoint> pointsHeld(const SpaceFace& slave, const SpaceFace& master, double reach);
+
+/// Integrals over points that stay with the material on both sides, which is what they do as long as nothing slides; the gap is
+/// taken along the slave's normal. Its derivatives are exact, too.
+bool integrateHeld(const SpaceFace& slave, const SpaceFace& master, const std::vector<HeldPoint>& points,
+                   const std::array<CornerTraction, 4>& traction, bool friction, FaceIntegral& out,
+                   Depend depend = Depend::slopes);
+
+/// As `integrateFaces` where nothing touches: the values alone, of tractions that are zero, without slips or forces (no dofs).
 bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out);
 
 /// Place of a rigid body in space: translation, then rotation vector, now and at the start of the increment.

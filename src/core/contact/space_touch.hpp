@@ -42,4 +42,59 @@ inline Point3 addAtCorners(const PlainTouch& p, const std::array<CornerTraction,
   return q - q.dot(p.normal) * p.normal + pressure * p.normal;
 }
 
+/// Height of the true surface over a face with straight edges.
+inline double risen(const SpaceFace& f, const Eigen::Vector2d& at) {
+  if (f.corners == 4) return f.sag[0] * (1 - at.x() * at.x()) + f.sag[1] * (1 - at.y() * at.y());
+  const double L0 = 1 - at.x() - at.y(), L1 = at.x(), L2 = at.y();
+  return 4 * (f.sag[0] * L0 * L1 + f.sag[1] * L1 * L2 + f.sag[2] * L2 * L0);
+}
+
+/// Projection along the slave's normal may fall a little beside a face that its plane's overlap lies in.
+inline bool within(const SpaceFace& master, const Eigen::Vector2d& eta, double beside) {
+  if (master.corners == 4) return eta.cwiseAbs().maxCoeff() < 1 + beside;
+  return eta.minCoeff() > -beside && eta.sum() < 1 + beside;
+}
+
+/// Notes how close the true surfaces come over the faces.
+inline void noteClosest(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& master, const Eigen::Vector2d& eta,
+                        double gap, FaceIntegral& out) {
+  if (within(master, eta, 0.05)) out.closest = std::min(out.closest, gap - risen(slave, xi) - risen(master, eta));
+}
+
+/// Adds what a point stands for on the master's corners.
+inline void addOnMaster(const std::array<double, 8>& corner, int corners, double weight, const std::array<double, 8>& linear,
+                        FaceIntegral& out) {
+  for (int b = 0; b < corners; ++b) {
+    const double w = corner[size_t(b)] * weight;
+    out.area[b] += w;
+    for (int a = 0; a < out.corners; ++a) out.onMaster(b, a) += w * linear[size_t(a)];
+  }
+}
+
+/// A vector at each node of two faces.
+using NodeVector = std::array<double, 48>;
+
+/// The same vector at each node, by its weight.
+inline void spread(const std::array<double, 16>& weight, int nodes, const Point3& v, NodeVector& to) {
+  for (int a = 0; a < nodes; ++a)
+    for (int k = 0; k < 3; ++k) to[size_t(3 * a + k)] = weight[size_t(a)] * v[k];
+}
+
+inline void addTo(double* to, double factor, const NodeVector& what, int count) {
+  Eigen::Map<Eigen::VectorXd>(to, count) += factor * Eigen::Map<const Eigen::VectorXd>(what.data(), count);
+}
+
+/// Adds what tractions of one at the slave's corners do at the nodes, which have these shape functions (less those of the
+/// master), to `normal` and `tangential`.
+inline void addRows(const std::array<double, 16>& shape, int nodes, const PlainTouch& p, const Eigen::Matrix3d& level,
+                    bool friction, FaceIntegral& out) {
+  NodeVector line;
+  spread(shape, nodes, p.weight * p.normal, line);
+  for (int A = 0; A < out.corners; ++A) addTo(out.normal.col(A).data(), p.linear[size_t(A)], line, 3 * nodes);
+  for (int j = 0; friction && j < 3; ++j) {
+    spread(shape, nodes, p.weight * level.col(j), line);
+    for (int A = 0; A < out.corners; ++A) addTo(out.tangential.col(3 * A + j).data(), p.linear[size_t(A)], line, 3 * nodes);
+  }
+}
+
 }  // namespace anvil::contact

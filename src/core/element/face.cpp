@@ -45,15 +45,12 @@ FaceShape faceShape(int corners, bool quadratic, const Eigen::Vector2d& at) {
       f.N = {(1 - s) / 2, (1 + s) / 2}, f.d1 = {-0.5, 0.5};
     return f;
   }
-  if (corners == 4) return quadratic ? of<Quad8>(at) : of<Quad4>(at);
-  if (quadratic) {  // as Tri6 has them; contact asks for hardly anything else
-    const double r = 1 - s - t;
-    f.N = {r * (2 * r - 1), s * (2 * s - 1), t * (2 * t - 1), 4 * r * s, 4 * s * t, 4 * t * r};
-    f.d1 = {1 - 4 * r, 4 * s - 1, 0, 4 * (r - s), 4 * t, -4 * t};
-    f.d2 = {1 - 4 * r, 0, 4 * t - 1, -4 * s, 4 * s, 4 * (r - t)};
-    return f;
-  }
-  f.N = {1 - s - t, s, t}, f.d1 = {-1, 1, 0}, f.d2 = {-1, 0, 1};
+  if (!quadratic) return cornerShape(corners, at);
+  if (corners == 4) return of<Quad8>(at);
+  const double r = 1 - s - t;  // as Tri6 has them; contact asks for hardly anything else
+  f.N = {r * (2 * r - 1), s * (2 * s - 1), t * (2 * t - 1), 4 * r * s, 4 * s * t, 4 * t * r};
+  f.d1 = {1 - 4 * r, 4 * s - 1, 0, 4 * (r - s), 4 * t, -4 * t};
+  f.d2 = {1 - 4 * r, 0, 4 * t - 1, -4 * s, 4 * s, 4 * (r - t)};
   return f;
 }
 
