@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "core/base/error.hpp"
+#include "core/contact/rotation.hpp"
 #include "core/lower/lower.hpp"
 #include "core/model/document.hpp"
 #include "core/model/json.hpp"
@@ -74,6 +75,35 @@ TEST_P(PairBy, TheShareOfTheWayToTouch) {
   s.moveHigh({0, -0.5, 0});
   s.pair().setActive(false);
   EXPECT_EQ(s.pair().shareToTouch(s.configuration(), 0.01), 1) << "switched off there is nothing to touch";
+}
+
+TEST_P(PairBy, TiedFacesTurnedTogetherStayTogether) {
+  auto s = stackOf(GetParam(), 0, R"(, "kind": "tied")");
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  const Eigen::Matrix3d turn =
+      contact::rotationOf(Vector3d(GetParam() == "solid" ? 0.4 : 0, GetParam() == "solid" ? -0.3 : 0, 1.1));
+  for (size_t n = 0; n < s.p->mesh.x.size(); ++n) {
+    const Vector3d moved = turn * s.p->mesh.x[n] + Vector3d(7, -3, 0) - s.p->mesh.x[n];
+    for (int k = 0; k < s.p->dim(); ++k) s.u[s.p->dim() * int(n) + k] = moved[k];
+  }
+  std::vector<contact::Contribution> parts;
+  const auto report = s.pair().evaluate(s.configuration(), true, true, parts);
+  EXPECT_EQ(report.active, int(s.pair().states().size()));
+  EXPECT_LT(report.gapError, 1e-12) << "neither gap nor slip";
+  EXPECT_LT(report.violation, 1e-18);
+}
+
+TEST_P(PairBy, WhatTiedFacesSlipIsWhatOneWasMoved) {
+  auto s = stackOf(GetParam(), 0, R"(, "kind": "tied")");
+  s.pair().measureInitial(s.configuration());
+  s.pair().begin();
+  s.moveHigh({0.03, 0, 0});
+  std::vector<contact::Contribution> parts;
+  s.pair().evaluate(s.configuration(), true, true, parts);
+  s.pair().accept();
+  for (double slip : s.pair().slips()) EXPECT_NEAR(std::abs(slip), 0.03, 1e-12) << "over the same places as at the start";
+  for (double gap : s.pair().gaps()) EXPECT_NEAR(gap, 0, 1e-12);
 }
 
 TEST_P(PairBy, PressesBothSidesAlike) {

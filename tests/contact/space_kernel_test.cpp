@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <Eigen/Geometry>
+#include <functional>
 #include <random>
 
 #include "core/contact/rotation.hpp"
@@ -61,6 +62,19 @@ void compare(const FaceIntegral& q, const FaceIntegral& p, const FaceIntegral& m
   }
 }
 
+/// All columns of the slopes against differences of what `with` finds.
+void compareAll(const FaceIntegral& q, SpaceFace& slave, SpaceFace& master, bool friction, double tolerance,
+                const std::function<void(FaceIntegral&)>& with) {
+  for (int j = 0; j < q.dofs; ++j) {
+    const double h = 1e-6, was = *dofOf(slave, master, j);
+    FaceIntegral p, m;
+    *dofOf(slave, master, j) = was + h, with(p);
+    *dofOf(slave, master, j) = was - h, with(m);
+    *dofOf(slave, master, j) = was;
+    compare(q, p, m, j, h, tolerance, friction);
+  }
+}
+
 TEST_P(Faces, DerivativesMatchFiniteDifferences) {
   const auto g = GetParam();
   int tried = 0;
@@ -68,16 +82,11 @@ TEST_P(Faces, DerivativesMatchFiniteDifferences) {
     std::mt19937 gen(seed);
     auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
     auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
-    FaceIntegral q, p, m;
+    FaceIntegral q;
     ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, q));
     ++tried;
-    for (int j = 0; j < q.dofs; ++j) {
-      const double h = 1e-6, was = *dofOf(slave, master, j);
-      *dofOf(slave, master, j) = was + h, integrateFaces(slave, master, tractions(g.friction), 1, g.friction, p);
-      *dofOf(slave, master, j) = was - h, integrateFaces(slave, master, tractions(g.friction), 1, g.friction, m);
-      *dofOf(slave, master, j) = was;
-      compare(q, p, m, j, h, 2e-6, g.friction);
-    }
+    compareAll(q, slave, master, g.friction, 2e-6,
+               [&](FaceIntegral& out) { integrateFaces(slave, master, tractions(g.friction), 1, g.friction, out); });
   }
   EXPECT_EQ(tried, 5);
 }
@@ -126,16 +135,10 @@ TEST_P(Faces, DerivativesOverHeldPointsMatchFiniteDifferences) {
     auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
     const auto points = pointsHeld(slave, master, 1);
     const auto with = [&](FaceIntegral& out) { integrateHeld(slave, master, points, tractions(g.friction), g.friction, out); };
-    FaceIntegral q, p, m;
+    FaceIntegral q;
     with(q);
     ASSERT_TRUE(q.touched);
-    for (int j = 0; j < q.dofs; ++j) {
-      const double h = 1e-6, was = *dofOf(slave, master, j);
-      *dofOf(slave, master, j) = was + h, with(p);
-      *dofOf(slave, master, j) = was - h, with(m);
-      *dofOf(slave, master, j) = was;
-      compare(q, p, m, j, h, 1e-7, g.friction);
-    }
+    compareAll(q, slave, master, g.friction, 1e-7, with);
   }
 }
 

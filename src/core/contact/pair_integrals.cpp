@@ -15,6 +15,7 @@ struct Meetings {
   std::vector<std::vector<int>> with;
 };
 
+/// How a side is integrated: `awake`, as it is asked for; `holding`, over points found before.
 enum : char { awake, asleep, woken, holding };
 
 }  // namespace

@@ -1,9 +1,8 @@
 // Deformable against deformable, in space: over the clipped overlap of two faces.
 #include <Eigen/Geometry>
 #include <Eigen/LU>
-#include <optional>
 
-#include "core/contact/overlap.hpp"
+#include "core/contact/space_feet.hpp"
 #include "core/contact/space_touch.hpp"
 
 namespace anvil::contact {
@@ -32,50 +31,6 @@ namespace {
 bool isParallelogram(const SpaceFace& f) {
   if (f.nodes > f.corners) return false;
   return f.corners == 3 || (f.now[0] - f.now[1] + f.now[2] - f.now[3]).norm() < 1e-7 * (f.now[2] - f.now[0]).norm();
-}
-
-/// Newton's steps square what they leave: behind a step this small nothing is left.
-constexpr double nearly = 1e-7;
-
-/// A point of one face, and the inverse of the equations by which it was found.
-template <int N>
-struct Foot {
-  Eigen::Vector2d at;
-  Eigen::Matrix<double, N, N> inverse;
-};
-
-/// The point of the slave whose projection along the plane's normal is y.
-std::optional<Foot<2>> footOn(const SpaceFace& slave, const Places& places, const Plane<double>& plane, const Vec2<double>& y) {
-  const Point3 o = plain(plane.origin), e1 = plain(plane.e1), e2 = plain(plane.e2);
-  Eigen::Vector2d xi = middleOf(slave);
-  for (int it = 0;; ++it) {
-    const auto s = places.at(xi);
-    Eigen::Matrix2d J;
-    J << e1.dot(s.t1), e1.dot(s.t2), e2.dot(s.t1), e2.dot(s.t2);
-    const Eigen::Matrix2d inverse = J.inverse();
-    const Eigen::Vector2d step = inverse * Eigen::Vector2d(e1.dot(s.x - o) - y.x, e2.dot(s.x - o) - y.y);
-    xi -= step;
-    if (step.squaredNorm() < nearly * nearly) return Foot<2>{xi, inverse};
-    if (it > 25 || !(xi.squaredNorm() < 100)) return {};
-  }
-}
-
-/// The point of the master that the line from xs along n meets, and how far it is.
-std::optional<std::pair<Foot<3>, double>> footAlong(const SpaceFace& master, const Places& places, const Point3& xs,
-                                                    const Point3& n) {
-  Eigen::Vector2d eta = middleOf(master);
-  double gap = 0;
-  for (int it = 0;; ++it) {
-    const auto m = places.at(eta);
-    const Point3 first = n.cross(m.t2), second = m.t1.cross(n), third = m.t1.cross(m.t2);
-    const double over = 1 / m.t1.dot(first);
-    Eigen::Matrix3d inverse;  // of [t1 t2 -n]
-    inverse << over * first.transpose(), over * second.transpose(), over * third.transpose();
-    const Point3 step = inverse * (m.x - xs - gap * n);
-    eta -= step.head<2>(), gap -= step[2];
-    if (step.head<2>().squaredNorm() < nearly * nearly) return std::pair{Foot<3>{eta, inverse}, gap};
-    if (it > 25 || !(eta.squaredNorm() < 100)) return {};
-  }
 }
 
 /// What two faces have in common on the slave's plane.
@@ -136,6 +91,22 @@ bool counts(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& 
   };
   if ((before(master, eta) - before(slave, xi)).dot(normal) > -0.5 * reach) out.leastGap = std::min(out.leastGap, gap);
   return false;
+}
+
+/// Adds what tractions of one at the slave's corners do at the nodes, which have these shape functions (less those of the
+/// master), to `normal` and `tangential`.
+void addRows(const std::array<double, 16>& shape, int nodes, const PlainTouch& p, bool friction, FaceIntegral& out) {
+  using Line = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 48, 1>;  // of a vector at each node
+  Line line(3 * nodes);
+  const auto spread = [&](const Point3& v) {
+    for (int a = 0; a < nodes; ++a) line.segment<3>(3 * a) = shape[size_t(a)] * v;
+  };
+  spread(p.weight * p.normal);
+  for (int A = 0; A < out.corners; ++A) out.normal.col(A) += p.linear[size_t(A)] * line;
+  for (int j = 0; friction && j < 3; ++j) {
+    spread(p.weight * (Point3::Unit(j) - p.normal[j] * p.normal));
+    for (int A = 0; A < out.corners; ++A) out.tangential.col(3 * A + j) += p.linear[size_t(A)] * line;
+  }
 }
 
 /// Slopes of what a bunch of points brings, as columns over the dofs, point by point; their products with shape functions are
@@ -261,7 +232,7 @@ class Facing {
     p.size = across.norm(), p.n = across / p.size;
     const auto met = footAlong(master_, masterNow_, p.x, p.n);
     if (!met) return;
-    p.eta = met->first.at, p.inverseAcross = met->first.inverse, p.gap = met->second;
+    p.eta = met->at, p.inverseAcross = met->inverse, p.gap = met->gap;
     if (!counts(slave_, p.xi, master_, p.eta, p.gap, p.n, reach_, out_)) return;
     if constexpr (slopes)
       p.s = shapeAt(slave_, p.xi);
@@ -290,7 +261,7 @@ class Facing {
     for (int a = 0; a < nodes; ++a) shape[size_t(a)] = p.s.at.N[size_t(a)];
     for (int b = nodes; b < all; ++b) shape[size_t(b)] = -p.m.N[size_t(b - nodes)];
     for (int a = 0; a < all; ++a) out_.force.segment<3>(3 * a) += shape[size_t(a)] * p.pull;
-    if (rows_) addRows(shape, all, touch, Eigen::Matrix3d::Identity() - p.n * p.n.transpose(), friction_, out_);
+    if (rows_) addRows(shape, all, touch, friction_, out_);
   }
 
   /// How the plane turns and shifts, along its own axes.

@@ -11,7 +11,7 @@ namespace {
 constexpr int most = 24, corners = 4, nodes = 16;
 
 /// What multiplies the shape functions of a point, in one column for each point, by corner A: with N_A and the weight.
-struct Bunch {
+struct PointColumns {
   int count = 0;
   Eigen::Matrix<double, nodes, most> shape;             ///< N_a of the slave, then -M_b of the master
   std::array<Eigen::Matrix<double, 8, most>, 2> slope;  ///< N_a,ξ and N_a,η of the slave
@@ -38,7 +38,7 @@ auto sumOver(int count, const std::array<Columns, 2>& columns, const Weights& on
   return sum;
 }
 
-void addRows(const Bunch& b, int all, bool friction, FaceIntegral& out) {
+void sumRows(const PointColumns& b, int all, bool friction, FaceIntegral& out) {
   for (int a = 0; a < all; ++a) {
     const auto weight = b.shape.row(a);
     const auto normal = sumOver(b.count, b.normal, weight);
@@ -51,7 +51,7 @@ void addRows(const Bunch& b, int all, bool friction, FaceIntegral& out) {
 }
 
 /// The slopes but for what moves places alone, which is as the rows: dg = -n·Σ shape du and the like.
-void addSlopes(const Bunch& b, int own, int all, bool friction, FaceIntegral& out) {
+void sumSlopes(const PointColumns& b, int own, int all, bool friction, FaceIntegral& out) {
   std::array<Eigen::Matrix<double, 36, most>, 2> blocks;  // of four of the slave's nodes
   for (int n = 0; n < own; ++n) {
     const auto one = b.slope[0].row(n), other = b.slope[1].row(n);
@@ -91,12 +91,12 @@ bool integrateHeld(const SpaceFace& slave, const SpaceFace& master, const std::v
   clear(out, slave, 3 * all, friction, slopes, rows);
   const Places slaveNow(slave, slave.now), slaveBefore(slave, slave.before), masterNow(master, master.now),
       masterBefore(master, master.before);
-  static thread_local Bunch bunch;
-  auto& b = bunch;
+  static thread_local PointColumns columns;
+  auto& b = columns;
   b.count = 0;
   const auto gather = [&] {
-    if (b.count > 0 && rows) addRows(b, all, friction, out);
-    if (b.count > 0 && slopes) addSlopes(b, own, all, friction, out);
+    if (b.count > 0 && rows) sumRows(b, all, friction, out);
+    if (b.count > 0 && slopes) sumSlopes(b, own, all, friction, out);
     b.count = 0;
   };
   for (const auto& point : points) {

@@ -71,30 +71,4 @@ inline void addOnMaster(const std::array<double, 8>& corner, int corners, double
   }
 }
 
-/// A vector at each node of two faces.
-using NodeVector = std::array<double, 48>;
-
-/// The same vector at each node, by its weight.
-inline void spread(const std::array<double, 16>& weight, int nodes, const Point3& v, NodeVector& to) {
-  for (int a = 0; a < nodes; ++a)
-    for (int k = 0; k < 3; ++k) to[size_t(3 * a + k)] = weight[size_t(a)] * v[k];
-}
-
-inline void addTo(double* to, double factor, const NodeVector& what, int count) {
-  Eigen::Map<Eigen::VectorXd>(to, count) += factor * Eigen::Map<const Eigen::VectorXd>(what.data(), count);
-}
-
-/// Adds what tractions of one at the slave's corners do at the nodes, which have these shape functions (less those of the
-/// master), to `normal` and `tangential`.
-inline void addRows(const std::array<double, 16>& shape, int nodes, const PlainTouch& p, const Eigen::Matrix3d& level,
-                    bool friction, FaceIntegral& out) {
-  NodeVector line;
-  spread(shape, nodes, p.weight * p.normal, line);
-  for (int A = 0; A < out.corners; ++A) addTo(out.normal.col(A).data(), p.linear[size_t(A)], line, 3 * nodes);
-  for (int j = 0; friction && j < 3; ++j) {
-    spread(shape, nodes, p.weight * level.col(j), line);
-    for (int A = 0; A < out.corners; ++A) addTo(out.tangential.col(3 * A + j).data(), p.linear[size_t(A)], line, 3 * nodes);
-  }
-}
-
 }  // namespace anvil::contact
