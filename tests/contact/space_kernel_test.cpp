@@ -40,6 +40,13 @@ struct Shape {
   int slaveCorners, masterCorners;
   bool quadratic, friction;
 };
+/// A slave face and one over a part of it.
+std::pair<SpaceFace, SpaceFace> facing(const Shape& g, unsigned seed) {
+  std::mt19937 gen(seed);
+  const auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
+  return {slave, face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05)};
+}
+
 class Faces : public ::testing::TestWithParam<Shape> {};
 
 double* dofOf(SpaceFace& slave, SpaceFace& master, int j) {
@@ -79,9 +86,8 @@ TEST_P(Faces, DerivativesMatchFiniteDifferences) {
   const auto g = GetParam();
   int tried = 0;
   for (unsigned seed = 0; seed < 5; ++seed) {
-    std::mt19937 gen(seed);
-    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
-    auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    auto faces = facing(g, seed);
+    auto &slave = faces.first, &master = faces.second;
     FaceIntegral q;
     ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, q));
     ++tried;
@@ -94,9 +100,8 @@ TEST_P(Faces, DerivativesMatchFiniteDifferences) {
 TEST_P(Faces, HeldPointsGiveWhatIsIntegratedAnewAsTheIncrementBegins) {
   const auto g = GetParam();
   for (unsigned seed = 0; seed < 5; ++seed) {
-    std::mt19937 gen(seed);
-    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
-    auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    auto faces = facing(g, seed);
+    auto &slave = faces.first, &master = faces.second;
     const auto points = pointsHeld(slave, master, 1);
     slave.now = slave.before, master.now = master.before;
     FaceIntegral anew, held;
@@ -130,9 +135,8 @@ TEST_P(Faces, HeldPointsGiveWhatIsIntegratedAnewAsTheIncrementBegins) {
 TEST_P(Faces, DerivativesOverHeldPointsMatchFiniteDifferences) {
   const auto g = GetParam();
   for (unsigned seed = 0; seed < 5; ++seed) {
-    std::mt19937 gen(seed);
-    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
-    auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    auto faces = facing(g, seed);
+    auto &slave = faces.first, &master = faces.second;
     const auto points = pointsHeld(slave, master, 1);
     const auto with = [&](FaceIntegral& out) { integrateHeld(slave, master, points, tractions(g.friction), g.friction, out); };
     FaceIntegral q;
@@ -144,9 +148,8 @@ TEST_P(Faces, DerivativesOverHeldPointsMatchFiniteDifferences) {
 
 TEST_P(Faces, ForcesAndMomentsBalance) {
   const auto g = GetParam();
-  std::mt19937 gen(3);
-  auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05);
-  auto master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+  auto faces = facing(g, 3);
+  auto &slave = faces.first, &master = faces.second;
   FaceIntegral q;
   ASSERT_TRUE(integrateFaces(slave, master, tractions(false), 1, false, q));
   Point3 force = Point3::Zero(), moment = Point3::Zero();
@@ -188,9 +191,8 @@ TEST_P(Faces, ValuesAloneAreThoseWithSlopes) {
 TEST_P(Faces, WithoutSlopesAllElseIsTheSame) {
   const auto g = GetParam();
   for (unsigned seed = 0; seed < 5; ++seed) {
-    std::mt19937 gen(seed);
-    auto slave = face(g.slaveCorners, g.quadratic, 0, 0, 1, 0, true, gen, 0.05),
-         master = face(g.masterCorners, g.quadratic, 0.55, 0.35, 1.2, 0.12, false, gen, 0.05);
+    auto faces = facing(g, seed);
+    auto &slave = faces.first, &master = faces.second;
     FaceIntegral whole, values;
     ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, whole));
     ASSERT_TRUE(integrateFaces(slave, master, tractions(g.friction), 1, g.friction, values, Depend::rows));
