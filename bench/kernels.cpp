@@ -74,8 +74,8 @@ static void facingSegments(benchmark::State& state) {
 BENCHMARK(facingSegments);
 
 /// Two faces in space whose overlap has eight corners at most, loaded and with friction: all slopes, values alone, and over
-/// points that stay with the material.
-enum class Way { slopes, values, held, heldValues };
+/// points that stay with the material or slide on the master.
+enum class Way { slopes, values, held, sliding, heldValues };
 static void facingFaces(benchmark::State& state, int corners, bool quadratic, Way way) {
   const auto face = [&](double aside, double half, double height, bool up) {
     std::vector<Eigen::Vector2d> at{{-1, -1}, {1, -0.9}, {1.1, 1}, {-1, 1}};
@@ -94,22 +94,25 @@ static void facingFaces(benchmark::State& state, int corners, bool quadratic, Wa
   const auto slave = face(0, 1, 0, true), master = face(0.5, 1.2, 0.01, false);
   std::array<contact::CornerTraction, 4> traction;
   for (auto& t : traction) t = {3, {0.5, 0.2, 0}};
-  const auto points = contact::pointsHeld(slave, master, 1);
-  const auto depend = way == Way::slopes || way == Way::held ? contact::Depend::slopes : contact::Depend::forces;
+  const auto points = contact::pointsShared(slave, master, 1);
+  const auto depend = way == Way::values || way == Way::heldValues ? contact::Depend::forces : contact::Depend::slopes;
+  const auto follow = way == Way::sliding ? contact::Follow::sliding : contact::Follow::held;
   for (auto _ : state) {
     contact::FaceIntegral q;
-    if (way == Way::held || way == Way::heldValues)
-      contact::integrateHeld(slave, master, points, traction, true, q, depend);
-    else
+    if (way == Way::slopes || way == Way::values)
       contact::integrateFaces(slave, master, traction, 1, true, q, depend);
+    else
+      contact::integratePoints(slave, master, points, follow, traction, true, q, depend);
     benchmark::DoNotOptimize(q);
   }
 }
 BENCHMARK_CAPTURE(facingFaces, quad4_slopes, 4, false, Way::slopes);
 BENCHMARK_CAPTURE(facingFaces, quad4_values, 4, false, Way::values);
 BENCHMARK_CAPTURE(facingFaces, quad4_held, 4, false, Way::held);
+BENCHMARK_CAPTURE(facingFaces, quad4_sliding, 4, false, Way::sliding);
 BENCHMARK_CAPTURE(facingFaces, quad4_held_values, 4, false, Way::heldValues);
 BENCHMARK_CAPTURE(facingFaces, tri6_slopes, 3, true, Way::slopes);
 BENCHMARK_CAPTURE(facingFaces, tri6_values, 3, true, Way::values);
 BENCHMARK_CAPTURE(facingFaces, tri6_held, 3, true, Way::held);
+BENCHMARK_CAPTURE(facingFaces, tri6_sliding, 3, true, Way::sliding);
 BENCHMARK_CAPTURE(facingFaces, tri6_held_values, 3, true, Way::heldValues);

@@ -118,6 +118,12 @@ inline const RigidBody& rigidOf(const PairSetup& setup, const std::vector<RigidB
   return setup.rigidFace ? *setup.rigidFace : bodies[size_t(setup.rigid)];
 }
 
+/// In space between bodies: a facing side and the points that a slave side shares with it.
+struct Meeting {
+  int facing;
+  FacePoints points;
+};
+
 struct SideIntegral;
 struct SideContext;
 enum class Wanted;
@@ -223,6 +229,7 @@ class Pair {
   };
   void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted);
   std::vector<char> sidesHeld(const SideContext& context);
+  void meet(const SideContext& context, const std::vector<char>& kinds);
   std::vector<char> mayClose(const std::vector<std::vector<SideIntegral>>& met) const;
   void gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, std::vector<Contribution>* out, double* leastGap);
   void turnOldFriction(const Configuration& c, bool slopes);
@@ -273,14 +280,15 @@ class Pair {
   std::vector<bool> fresh_;     ///< touches without a force as the step begins
   std::vector<bool> reopened_;  ///< opened in this increment: closes again like one that touches for the first time
   std::vector<Corner> corners_;
-  /// What a slave side and one that it faces hold together in the increment: points that stay with the material of both.
-  struct Held {
-    int facing;
-    std::vector<HeldPoint> points;
-  };
-  std::vector<std::vector<Held>> held_;  ///< per side of the slave; empty: not found yet, or it slides
-  std::vector<char> letGo_;              ///< per side: something slid or opened there in the increment
-  std::vector<Point3> heldFrom_;         ///< places of the corners at the increment's start, for which these are
+  /// In space between bodies, per side of the slave: what it meets.
+  using Meetings = std::vector<std::vector<Meeting>>;
+  Meetings held_;                 ///< by points that stay with the material in the increment; empty: not found, or it slides
+  std::vector<char> letGo_;       ///< per side: something slid or opened there in the increment
+  std::vector<Point3> heldFrom_;  ///< places of the corners at the increment's start, for which these are
+  Meetings met_;                  ///< where the bodies were when they were looked at last
+  std::vector<char> metKnown_;    ///< per side: whether that was looked at there
+  std::vector<Point3> metAt_;     ///< places of all nodes, now and at the increment's start
+  std::vector<int> nodes_;        ///< of both surfaces
   struct Recovered {
     double pressure = 0, area = 0, gap = 0;  ///< integrals
     Point3 friction{0, 0, 0};

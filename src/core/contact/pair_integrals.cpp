@@ -10,13 +10,36 @@ namespace anvil::contact {
 namespace {
 
 /// What slave sides meet: integrals, and the facing sides that each is with.
-struct Meetings {
+struct Found {
   std::vector<std::vector<SideIntegral>> integrals;
   std::vector<std::vector<int>> with;
 };
 
+/// Whether a side lies opposite others all over, so that what slides off the one slides on to the next. Outlines of quadratic
+/// faces that are not quite convex lose slivers in clipping.
+bool isCovered(const std::vector<Meeting>& meetings) {
+  double covered = 0;
+  for (const auto& m : meetings) covered += m.points.covered;
+  return covered > 1 - 1e-3;
+}
+
 /// How a side is integrated: `awake`, as it is asked for; `holding`, over points found before.
 enum : char { awake, asleep, woken, holding };
+
+/// Finds what sides share that are not known, as they are or were at the start of the increment.
+void findMeetings(const SideContext& context, const std::vector<char>& known, bool atStart,
+                  std::vector<std::vector<Meeting>>& meetings) {
+  const auto facing = facingSides(context.setup, context.place, known);
+  forEach(
+      known.size(),
+      [&](size_t s) {
+        if (known[s]) return;
+        meetings[s].clear();
+        for (int m : facing[s])
+          if (auto shared = pointsShared(context, s, m, atStart); !shared.empty()) meetings[s].push_back({m, std::move(shared)});
+      },
+      8);
+}
 
 }  // namespace
 
@@ -27,8 +50,9 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
   const auto& sides = setup_.slave.sides;
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
   auto kinds = sidesHeld(context);
-  const auto facing = facingSides(setup_, c, kinds);
-  if (dim_ == 3 && setup_.rigid < 0 && !keeps())
+  const bool inSpace = !met_.empty();
+  if (inSpace) meet(context, kinds);
+  if (inSpace && !keeps())
     for (size_t s = 0; s < sides.size(); ++s) {
       const auto rests = [&](int A) {
         const auto& state = now_[size_t(A)];
@@ -36,23 +60,26 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
       };
       if (std::all_of(sides[s].corner.begin(), sides[s].corner.begin() + sides[s].corners, rests)) kinds[s] = asleep;
     }
-  Meetings met;
+  Found met;
   met.integrals.resize(sides.size()), met.with.resize(sides.size());
+  const auto facing = inSpace ? std::vector<std::vector<int>>() : facingSides(setup_, c);
   const auto ofKind = [&](char kind, Wanted what) {
     forEach(
         sides.size(),
         [&](size_t s) {
           if (kinds[s] != kind) return;
           met.integrals[s].clear(), met.with[s].clear();
-          const auto meets = [&](int m, const std::vector<HeldPoint>* held) {
-            SideIntegral l = integrateSide(context, s, m, what, held);
+          const auto take = [&](int m, SideIntegral&& l) {
             if (l.touched || l.leastGap < 1e300 || l.lookedOver[0] > 0)
               met.integrals[s].push_back(std::move(l)), met.with[s].push_back(m);
           };
-          if (kind == holding)
-            for (const auto& h : held_[s]) meets(h.facing, &h.points);
-          else
-            for (int m : facing[s]) meets(m, nullptr);
+          if (!inSpace) {
+            for (int m : facing[s]) take(m, integrateSide(context, s, m, what));
+            return;
+          }
+          const auto& meetings = kind == holding ? held_[s] : met_[s];
+          const auto follow = kind == holding ? Follow::held : isCovered(meetings) ? Follow::sliding : Follow::anew;
+          for (const auto& m : meetings) take(m.facing, integrateMeeting(context, s, m, follow, what));
         },
         8);
   };
@@ -104,18 +131,23 @@ std::vector<char> Pair::sidesHeld(const SideContext& context) {
     if (held_[s].empty()) unknown[s] = 0, seeks = true;
   }
   if (!seeks) return kinds;
-  const auto facing = facingSides(setup_, context.place, unknown);
-  forEach(
-      sides.size(),
-      [&](size_t s) {
-        if (unknown[s]) return;
-        for (int m : facing[s])
-          if (auto points = pointsHeld(context, s, m); !points.empty()) held_[s].push_back({m, std::move(points)});
-      },
-      8);
+  findMeetings(context, unknown, true, held_);
   for (size_t s = 0; s < sides.size(); ++s)
     if (!unknown[s] && held_[s].empty()) kinds[s] = awake, letGo_[s] = 1;  // they do not meet
   return kinds;
+}
+
+/// Finds what sides meet that are not known yet where the bodies are now, and do not hold.
+void Pair::meet(const SideContext& context, const std::vector<char>& kinds) {
+  std::vector<Point3> at;
+  at.reserve(2 * nodes_.size());
+  for (int node : nodes_)
+    for (const bool old : {false, true}) at.push_back(context.place.place(node, old));
+  if (at != metAt_) metAt_ = std::move(at), metKnown_.assign(metKnown_.size(), 0);
+  std::vector<char> known(metKnown_);
+  for (size_t s = 0; s < known.size(); ++s) known[s] |= kinds[s] == holding;
+  findMeetings(context, known, false, met_);
+  for (size_t s = 0; s < known.size(); ++s) metKnown_[s] |= kinds[s] != holding;
 }
 
 /// Corners whose gap, less the most by which contact may yet begin early (meetWhereClosest), is all but closed.

@@ -114,7 +114,8 @@ void integratePlane(const SideContext& context, size_t side, int facing, SideInt
   }
 }
 
-void integrateSpace(const SideContext& context, size_t side, int facing, Wanted wanted, const std::vector<HeldPoint>* held,
+/// Against the rigid body, or what the side meets.
+void integrateSpace(const SideContext& context, size_t side, const Meeting* meeting, Follow follow, Wanted wanted,
                     SideIntegral& out) {
   const auto& setup = context.setup;
   const auto& c = context.place;
@@ -130,20 +131,17 @@ void integrateSpace(const SideContext& context, size_t side, int facing, Wanted 
     for (size_t i = 0; i < size_t(s.nodes); ++i)
       for (int k = 0; k < 3; ++k) out.dofs.push_back(3 * s.node[i] + k);
   };
-  const auto depend = wanted == Wanted::slopes ? Depend::slopes : wanted == Wanted::rows ? Depend::rows : Depend::forces;
+  constexpr std::array depends{Depend::distance, Depend::forces, Depend::rows, Depend::slopes};
+  const auto depend = depends[size_t(wanted)];
   bool near;
-  if (facing < 0) {
+  if (!meeting) {
     SpacePlace place;
     place.now = c.rigidPlace(setup.rigid, false), place.before = c.rigidPlace(setup.rigid, true);
-    near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q, depend);
+    near = integrateFaceRigid(slave, rigidOf(setup, *c.rigid), place, traction, setup.reach, context.friction, q,
+                              std::max(depend, Depend::forces));
   } else {
-    const auto master = spaceFace(c, setup.master.sides[size_t(facing)], setup.image);
-    if (held)
-      near = integrateHeld(slave, master, *held, traction, context.friction, q, depend);
-    else if (wanted == Wanted::distance)
-      near = lookAtFaces(slave, master, setup.reach, q);
-    else
-      near = integrateFaces(slave, master, traction, setup.reach, context.friction, q, depend);
+    const auto master = spaceFace(c, setup.master.sides[size_t(meeting->facing)], setup.image);
+    near = integratePoints(slave, master, meeting->points, follow, traction, context.friction, q, depend);
   }
   if (!near) return;
   out.leastGap = q.leastGap, out.closest = q.closest;
@@ -153,32 +151,39 @@ void integrateSpace(const SideContext& context, size_t side, int facing, Wanted 
   out.touched = true, out.kappa = q.kappa, out.gap = q.gap, out.slip = q.slip;
   if (q.dofs == 0) return;
   put(g);
-  if (facing < 0)
+  if (!meeting)
     for (int i = 0; i < 6; ++i) out.dofs.push_back(c.rigidDof(setup.rigid) + i);
   else
-    put(setup.master.sides[size_t(facing)]);
+    put(setup.master.sides[size_t(meeting->facing)]);
   out.dKappa = std::move(q.dKappa), out.dGap = std::move(q.dGap), out.normal = std::move(q.normal);
   out.dSlip = std::move(q.dSlip), out.tangential = std::move(q.tangential);
   out.force = std::move(q.force), out.stiffness = std::move(q.stiffness);
-  if (setup.image && facing >= 0) turnBack(out, 3 * g.nodes, 3, setup.image->turn);
+  if (setup.image && meeting) turnBack(out, 3 * g.nodes, 3, setup.image->turn);
 }
 
 }  // namespace
 
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted,
-                           const std::vector<HeldPoint>* held) {
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted) {
   SideIntegral out;
   if (context.place.dim == 2)
     integratePlane(context, side, facing, out);
   else
-    integrateSpace(context, side, facing, wanted, held, out);
+    integrateSpace(context, side, nullptr, Follow::anew, wanted, out);
   return out;
 }
 
-std::vector<HeldPoint> pointsHeld(const SideContext& context, size_t side, int facing) {
+SideIntegral integrateMeeting(const SideContext& context, size_t side, const Meeting& meeting, Follow follow, Wanted wanted) {
+  SideIntegral out;
+  integrateSpace(context, side, &meeting, follow, wanted, out);
+  return out;
+}
+
+FacePoints pointsShared(const SideContext& context, size_t side, int facing, bool atStart) {
   const auto& setup = context.setup;
-  return pointsHeld(spaceFace(context.place, setup.slave.sides[side]),
-                    spaceFace(context.place, setup.master.sides[size_t(facing)], setup.image), setup.reach);
+  auto slave = spaceFace(context.place, setup.slave.sides[side]);
+  auto master = spaceFace(context.place, setup.master.sides[size_t(facing)], setup.image);
+  if (atStart) slave.now = slave.before, master.now = master.before;
+  return pointsShared(slave, master, setup.reach);
 }
 
 }  // namespace anvil::contact

@@ -33,18 +33,18 @@ struct SideContext {
   std::function<const NodeState&(int corner)> state;
 };
 
-/// What of a side is wanted; the rest may be left out, where that spares work. `slopes`: all. `rows`: no derivatives. `forces`:
-/// nor what corners' tractions do at the nodes, one by one. `distance`: for corners whose tractions are zero; between bodies in
-/// space without slips, forces and dofs.
+/// What of a side is wanted (see Depend). The plane and rigid bodies bring more than `distance`.
 enum class Wanted { distance, forces, rows, slopes };
 
-/// Integrates a slave side against a facing side (index into the master's sides; -1: the rigid body). In space between bodies:
-/// over points that stay with the material, where they are given (see `pointsHeld`).
-SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted,
-                           const std::vector<HeldPoint>* held = nullptr);
+/// Integrates a slave side against the rigid body, or in the plane against a facing side (index into the master's sides; -1: the
+/// rigid body).
+SideIntegral integrateSide(const SideContext& context, size_t side, int facing, Wanted wanted);
 
-/// In space between bodies: the points of what two sides had in common at the start of the increment.
-std::vector<HeldPoint> pointsHeld(const SideContext& context, size_t side, int facing);
+/// In space between bodies: the points of two sides as they are now, or were at the start of the increment.
+FacePoints pointsShared(const SideContext& context, size_t side, int facing, bool atStart);
+
+/// In space between bodies: integrates a slave side against one that it meets.
+SideIntegral integrateMeeting(const SideContext& context, size_t side, const Meeting& meeting, Follow follow, Wanted wanted);
 
 /// A surface against itself: sides of one body that lie back to back through its wall within a distance, and the thinnest
 /// such wall (1e300 when there is none).

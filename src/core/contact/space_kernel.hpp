@@ -4,7 +4,7 @@
 // Facing (M. Puso, T. Laursen, CMAME 193, 2004): both faces are projected on the plane through the slave face's middle,
 // the polygons are clipped, the overlap is cut into triangles and integrated there. Each point is taken back to the slave
 // face along the plane's normal and to the master along the slave's own normal, so that the two tractions of a point pair
-// lie on one line and angular momentum is conserved. All of it, the corners of the overlap included, is differentiated.
+// lie on one line and angular momentum is conserved. All of it, the corners of the overlap included, can be differentiated.
 #pragma once
 #include <Eigen/Core>
 #include <array>
@@ -46,30 +46,42 @@ struct FaceIntegral {
   std::array<double, 4> lookedOver{}, distance{};  ///< ∫ N_A dΓ and ∫ N_A g dΓ over all that is within reach
 };
 
-/// Deformable against deformable. Gaps above `reach` are not looked at. False when the faces do not overlap. What is not
-/// asked for is left empty: `forces` alone are a fraction of the work, `rows` are `normal` and `tangential`, too.
-enum class Depend { forces, rows, slopes };
-bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
-                    bool friction, FaceIntegral& out, Depend depend = Depend::slopes);
+/// What of the integrals is asked for, the rest is left empty. `slopes`: all. `rows`: no derivatives. `forces`: nor `normal` and
+/// `tangential`. `distance`: of tractions that are zero, without slips, forces and dofs.
+enum class Depend { distance, forces, rows, slopes };
 
-/// A point that two faces have in common while they hold each other (tied, sticking), on the one and on the other; and its
-/// weight, as a share of the size |x,ξ × x,η| of the slave there.
-struct HeldPoint {
+/// A point that two faces share, on the one and on the other; and its weight, as a share of the size |x,ξ × x,η| of the slave
+/// there.
+struct FacePoint {
   Eigen::Vector2d xi, eta;
   double share;
 };
 
-/// The points of what two faces had in common at the start of the increment. Empty when they did not overlap.
-std::vector<HeldPoint> pointsHeld(const SpaceFace& slave, const SpaceFace& master, double reach);
+/// The points that two faces share where they are.
+struct FacePoints {
+  std::vector<FacePoint> points;
+  double reach = 0;                          ///< gaps above are not looked at
+  double covered = 0;                        ///< how much of the slave, seen along its normal; 0 where a point was left out
+  double leastGap = 1e300, closest = 1e300;  ///< see FaceIntegral; of all that was looked at, also what does not count
+  bool empty() const { return points.empty() && leastGap == 1e300; }
+};
+FacePoints pointsShared(const SpaceFace& slave, const SpaceFace& master, double reach);
 
-/// Integrals over points that stay with the material on both sides, which is what they do as long as nothing slides; the gap is
-/// taken along the slave's normal. Its derivatives are exact, too.
-bool integrateHeld(const SpaceFace& slave, const SpaceFace& master, const std::vector<HeldPoint>& points,
-                   const std::array<CornerTraction, 4>& traction, bool friction, FaceIntegral& out,
-                   Depend depend = Depend::slopes);
+/// What the points follow when nodes move. `held`: the material of both faces, as long as these hold each other (tied, sticking);
+/// the points may be those of an earlier place. `sliding`: the slave's material, and the place on the master that its normal
+/// meets. Over all the masters that cover a slave face the slopes are those of the integral but for the rule's own error: what
+/// moves through the border of two masters is lost to one and won by the other. `anew`: the overlap of the two as it changes,
+/// which is exact for each pair, and dear.
+enum class Follow { held, sliding, anew };
 
-/// As `integrateFaces` where nothing touches: the values alone, of tractions that are zero, without slips or forces (no dofs).
-bool lookAtFaces(const SpaceFace& slave, const SpaceFace& master, double reach, FaceIntegral& out);
+/// Deformable against deformable, over the points that they share. False when there are none.
+bool integratePoints(const SpaceFace& slave, const SpaceFace& master, const FacePoints& shared, Follow follow,
+                     const std::array<CornerTraction, 4>& traction, bool friction, FaceIntegral& out,
+                     Depend depend = Depend::slopes);
+
+/// The same, over the points they share now, and anew.
+bool integrateFaces(const SpaceFace& slave, const SpaceFace& master, const std::array<CornerTraction, 4>& traction, double reach,
+                    bool friction, FaceIntegral& out, Depend depend = Depend::slopes);
 
 /// Place of a rigid body in space: translation, then rotation vector, now and at the start of the increment.
 struct SpacePlace {

@@ -186,7 +186,7 @@ class AgainstRigid {
   }
 
   bool run() {
-    clear(out_, slave_, at_ + 6, friction_, depend_ == Depend::slopes, depend_ != Depend::forces);
+    clear(out_, slave_, at_ + 6, friction_, depend_);
     const auto& usual = fineRule(slave_.corners);
     size_t near = 0;
     for (const auto& [xi, weight] : usual) near += lookFrom(xi, weight);

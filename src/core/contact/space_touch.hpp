@@ -6,7 +6,9 @@
 
 namespace anvil::contact {
 
-inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool friction, bool slopes = true, bool rows = true) {
+inline void clear(FaceIntegral& out, const SpaceFace& slave, int dofs, bool friction, Depend depend) {
+  const bool rows = depend >= Depend::rows, slopes = depend == Depend::slopes;
+  if (depend == Depend::distance) dofs = 0;
   out = {};
   out.dofs = dofs, out.corners = slave.corners;
   for (auto& s : out.slip) s.setZero();
@@ -55,10 +57,10 @@ inline bool within(const SpaceFace& master, const Eigen::Vector2d& eta, double b
   return eta.minCoeff() > -beside && eta.sum() < 1 + beside;
 }
 
-/// Notes how close the true surfaces come over the faces.
-inline void noteClosest(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& master, const Eigen::Vector2d& eta,
-                        double gap, FaceIntegral& out) {
-  if (within(master, eta, 0.05)) out.closest = std::min(out.closest, gap - risen(slave, xi) - risen(master, eta));
+/// How close the true surfaces come at a point over the faces; as good as never where it lies beside the master.
+inline double closestAt(const SpaceFace& slave, const Eigen::Vector2d& xi, const SpaceFace& master, const Eigen::Vector2d& eta,
+                        double gap) {
+  return within(master, eta, 0.05) ? gap - risen(slave, xi) - risen(master, eta) : 1e300;
 }
 
 /// Adds what a point stands for on the master's corners.
