@@ -1,5 +1,7 @@
 #include "core/base/memory.hpp"
 
+#include <malloc.h>
+
 #include <algorithm>
 #include <atomic>
 #include <fstream>
@@ -33,6 +35,8 @@ double availableMemory() {
   const double there = megabytes("/proc/meminfo", "MemAvailable:", none);
   return limit < none ? std::min(there, std::max(0., limit - usedMemory())) : there;
 }
+
+void giveBackMemory() { ::malloc_trim(0); }
 
 MemoryLimit::MemoryLimit(double megabytes) : before_(limit) { limit = std::min(before_, megabytes); }
 MemoryLimit::~MemoryLimit() { limit = before_; }

@@ -10,6 +10,9 @@ double availableMemory();
 double usedMemory();
 double mostUsedMemory();
 
+/// Gives what has been freed, and lies in holes between what has not, back to the system.
+void giveBackMemory();
+
 /// Holds what the process takes in all down to so many MB while it lives, as far as availableMemory() is asked before more is
 /// taken.
 class MemoryLimit {

@@ -241,7 +241,11 @@ Estimate costOf(const model::Document& d, const mesh::Mesh& mesh) {
                          (e.symmetric ? 1.2
                           : single    ? 1.4
                                       : 2.7),
-               matrix = 28 * dim * dim * double(graph.column.size());
+               // columns, values, places for the library, and its own copy of unsymmetric ones
+      matrix = (e.symmetric ? 28
+                : single    ? 36
+                            : 40) *
+               dim * dim * double(graph.column.size());
   e.memory = programAlone + 1e-6 * (factors + matrix + state + maps + contact.bytes);
   const double rate = e.symmetric ? 0.45 : 0.3, pace = 4e10 / speed / threads;
   // shares by what was measured of each; together, with what each iteration takes whatever its size, the examples take 1.7 times

@@ -43,16 +43,16 @@ void findMeetings(const SideContext& context, const std::vector<char>& known, bo
 
 }  // namespace
 
-/// Between deformable bodies in space most of the work is the slopes of the integrals, and they are needed only where
-/// something touches or is about to. Sides that are open all over are looked at by their values first; those of which a
-/// corner may close in this evaluation are woken.
+/// In space most of the work is the slopes of the integrals, and they are needed only where something touches or is about to.
+/// Sides that are open all over are looked at by their values first; those of which a corner may close in this evaluation are
+/// woken.
 void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted) {
   const auto& sides = setup_.slave.sides;
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
   auto kinds = sidesHeld(context);
   const bool inSpace = !met_.empty();
   if (inSpace) meet(context, kinds);
-  if (inSpace && !keeps())
+  if (dim_ == 3 && !keeps())
     for (size_t s = 0; s < sides.size(); ++s) {
       const auto rests = [&](int A) {
         const auto& state = now_[size_t(A)];

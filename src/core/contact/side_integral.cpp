@@ -149,7 +149,7 @@ void integrateSpace(const SideContext& context, size_t side, const Meeting* meet
   if (!q.touched) return;
   out.mass = q.mass, out.onMaster = q.onMaster, out.area = q.area;
   out.touched = true, out.kappa = q.kappa, out.gap = q.gap, out.slip = q.slip;
-  if (q.dofs == 0) return;
+  if (q.dofs == 0 || wanted == Wanted::distance) return;
   put(g);
   if (!meeting)
     for (int i = 0; i < 6; ++i) out.dofs.push_back(c.rigidDof(setup.rigid) + i);

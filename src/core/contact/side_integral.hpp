@@ -33,7 +33,7 @@ struct SideContext {
   std::function<const NodeState&(int corner)> state;
 };
 
-/// What of a side is wanted (see Depend). The plane and rigid bodies bring more than `distance`.
+/// What of a side is wanted (see Depend); the plane brings all in any case.
 enum class Wanted { distance, forces, rows, slopes };
 
 /// Integrates a slave side against the rigid body, or in the plane against a facing side (index into the master's sides; -1: the

@@ -172,7 +172,8 @@ class AgainstRigid {
         friction_(friction),
         out_(out),
         depend_(depend) {
-    R_ = rotationOf(place.now.template tail<3>()), T_ = spinOf(place.now.template tail<3>());
+    R_ = rotationOf(place.now.template tail<3>()), before_ = rotationOf(place.before.template tail<3>()),
+    T_ = spinOf(place.now.template tail<3>());
     double longest = 0;
     for (int i = 0; i < slave.corners; ++i)
       longest = std::max(longest, (slave.before[size_t((i + 1) % slave.corners)] - slave.before[size_t(i)]).norm());
@@ -223,7 +224,6 @@ class AgainstRigid {
   /// How far pressure acts along the normal of the face, not of the rigid body: as in the plane, by what is nearest at the
   /// increment's start. Not under what is small both ways: a face tilts over a ball, which its pressures must then follow.
   double sideLeads() const {
-    const Eigen::Matrix3d turn = rotationOf(place_.before.template tail<3>());
     const Point3 pivot = body_.pivot + place_.before.template head<3>();
     const auto& rule = fineRule(slave_.corners);
     std::vector<Bulge> seen;
@@ -231,7 +231,7 @@ class AgainstRigid {
     for (size_t i = 0; i < rule.size(); i += 2) {
       const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, rule[i].first);
       const Point3 x = sum(slave_, s.N, slave_.before);
-      const Point3 own = body_.place.turn.transpose() * (turn.transpose() * (x - pivot) + body_.pivot - body_.place.shift);
+      const Point3 own = body_.place.turn.transpose() * (before_.transpose() * (x - pivot) + body_.pivot - body_.place.shift);
       if (const auto b = bulgeAt(body_, own)) least = std::min(least, std::abs(b->distance)), seen.push_back(*b);
     }
     double greatest = 0, other = 0;
@@ -333,7 +333,7 @@ class AgainstRigid {
     if (distance.value() > near_.full) share = share * near_.weight(gap);
     Vec3<D> moved;
     if (friction_) {
-      const Eigen::Matrix3d old = rotationOf(place_.before.tail<3>()) * body_.place.turn;
+      const Eigen::Matrix3d old = before_ * body_.place.turn;
       const Eigen::Matrix3d touched =
           old * (Eigen::Matrix3d::Identity() - flatNormal * steep.transpose() - distance.value() * bend) * Q.transpose();
       for (int k = 0; k < 3; ++k) moved[k] = varying(before[k] - then[k], touched.row(k).transpose()) - gap * normal[k];
@@ -426,7 +426,7 @@ class AgainstRigid {
 
   Point3 wasAt(const Point3& own) const {
     const Point3 inPlace = body_.place.turn * own + body_.place.shift - body_.pivot;
-    return rotationOf(place_.before.template tail<3>()) * inPlace + body_.pivot + place_.before.template head<3>();
+    return before_ * inPlace + body_.pivot + place_.before.template head<3>();
   }
 
   const SpaceFace& slave_;
@@ -440,7 +440,8 @@ class AgainstRigid {
   double length_ = 0, leads_ = 0;
   FaceIntegral& out_;
   Depend depend_;
-  Eigen::Matrix3d R_, T_;
+  Eigen::Matrix3d R_, T_,
+      before_;  ///< the body's turn, how its spin goes with the turn's vector; the turn as the increment began
   std::array<Eigen::Matrix3d, 3> dT_;
   Point3 pivot_;
   Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 30, 11> spread_;

@@ -114,7 +114,8 @@ static void demandWorkSpace() {
 void DirectSolver::analyse(const SparsePattern& p, bool symmetric) {
   demandWorkSpace();
   auto& d = *data_;
-  d.fine.close(), d.rough.close(), d.folder.reset();
+  d.fine.close(), d.rough.close(), d.cholesky.reset(), d.folder.reset();
+  giveBackMemory();
   d.pattern = &p, d.size = p.size(), d.symmetric = symmetric, d.kind = Data::Kind::fine, d.resting = 0;
   d.order.clear();
   if (p.size() > 50)

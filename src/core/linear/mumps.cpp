@@ -96,6 +96,8 @@ void Mumps<Number>::analyse(const SparsePattern& p, const std::vector<int>& orde
   d.mumps.par = 1, d.mumps.sym = symmetric ? 2 : 0, d.mumps.comm_fortran = -987654;
   d.call(-1);
   d.live = true;
+  const size_t entries = p.column.size() / (symmetric ? 2 : 1) + size_t(p.size());
+  for (auto* list : {&d.row, &d.column, &d.position}) list->reserve(entries);
   for (int i = 0; i < p.size(); ++i)
     for (int k = p.start[size_t(i)]; k < p.start[size_t(i) + 1]; ++k) {
       const int j = p.column[size_t(k)];

@@ -71,6 +71,8 @@ void Assembly::widenPattern(const std::vector<std::vector<int>>& cliques) {
     for (int i : cliques[k]) of[size_t(fill[size_t(i)]++)] = int(k);
   linear::SparsePattern wide;
   std::vector<double> values;
+  const size_t likely = pattern_.column.size() + pattern_.column.size() / 8;
+  wide.start.reserve(n + 1), wide.column.reserve(likely), values.reserve(likely);  // vectors that grow leave holes behind
   wide.start.push_back(0);
   std::vector<int> seen(n, -1), more;
   for (size_t i = 0; i < n; ++i) {
