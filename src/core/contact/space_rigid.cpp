@@ -1,5 +1,6 @@
 // Deformable against a rigid body, in space: over the points of the face.
 #include <Eigen/Geometry>
+#include <boost/container/small_vector.hpp>
 #include <cmath>
 
 #include "core/base/dense.hpp"
@@ -194,9 +195,10 @@ class AgainstRigid {
     if (near == 0) return out_.leastGap < 1e300 || out_.lookedOver[0] > 0;
     const bool inPart = near < usual.size();
     leads_ = sideLeads();
+    size_t known = 0;
     for (const auto& [xi, weight] : inPart ? finerRule(slave_.corners) : usual)
       if (depend_ != Depend::slopes)
-        pointAlone(xi, weight);
+        pointAlone(xi, weight, inPart ? distanceAt(xi) : looked_[known++]);
       else if (!inPart || distanceAt(xi).first < near_.none)
         point(xi, weight);
     out_.stiffness.transposeInPlace();
@@ -210,7 +212,8 @@ class AgainstRigid {
     return body_.place.turn.transpose() * (R_.transpose() * area);
   }
   /// Distance of a point of the face, without derivatives, and the body's outward normal there; 1e300 where it has none.
-  std::pair<double, Point3> distanceAt(const Eigen::Vector2d& xi) const {
+  using Off = std::pair<double, Point3>;
+  Off distanceAt(const Eigen::Vector2d& xi) const {
     using One = Dual<1>;
     const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
     const Point3 x = sum(slave_, s.N, slave_.now);
@@ -241,7 +244,7 @@ class AgainstRigid {
   }
   /// Notes how far a point is off, for those who ask before it is near. True when it is near.
   bool lookFrom(const Eigen::Vector2d& xi, double weight) {
-    const auto [distance, away] = distanceAt(xi);
+    const auto [distance, away] = looked_.emplace_back(distanceAt(xi));
     if (distance < -reach_) return true;  // inside: that is looked into
     if (distance > reach_) return false;
     const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
@@ -257,8 +260,8 @@ class AgainstRigid {
   }
 
   /// The same as `point`, without slopes.
-  void pointAlone(const Eigen::Vector2d& xi, double weight) {
-    const auto [distance, away] = distanceAt(xi);
+  void pointAlone(const Eigen::Vector2d& xi, double weight, const Off& off) {
+    const auto& [distance, away] = off;
     if (distance > reach_) return;
     const auto s = element::faceShape(slave_.corners, slave_.nodes > slave_.corners, xi);
     const Point3 x = sum(slave_, s.N, slave_.now), area = sum(slave_, s.d1, slave_.now).cross(sum(slave_, s.d2, slave_.now)),
@@ -438,6 +441,7 @@ class AgainstRigid {
   bool friction_;
   Nearness near_;
   double length_ = 0, leads_ = 0;
+  boost::container::small_vector<Off, 16> looked_;  ///< of the usual rule's points
   FaceIntegral& out_;
   Depend depend_;
   Eigen::Matrix3d R_, T_,
