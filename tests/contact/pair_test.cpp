@@ -226,6 +226,30 @@ TEST_P(PairBy, LetsGoWhatHangsOverTheEdge) {
   EXPECT_NEAR(s.pair().resultant(s.configuration()).area, area() / 2, 1e-10);
 }
 
+TEST_P(PairBy, WhatFacesIsSoughtAgainAsTheBodiesMove) {
+  auto moved = stackOf(GetParam(), 0.01);
+  moved.pair().measureInitial(moved.configuration());
+  std::vector<contact::Contribution> parts;
+  for (int step = 1; step <= 40; ++step) {  // by a twentieth of an edge, sideways and down, over the rim in the end
+    moved.pair().begin();
+    moved.before = moved.u;
+    moved.moveHigh({0.07 * step, -2.5e-4 * step, 0.004 * step});
+    parts.clear();
+    moved.pair().evaluate(moved.configuration(), true, false, parts);
+    auto anew = stackOf(GetParam(), 0.01);
+    anew.u = moved.u, anew.before = moved.before;
+    anew.pair().begin();
+    parts.clear();
+    anew.pair().evaluate(anew.configuration(), true, false, parts);
+    ASSERT_EQ(moved.pair().gaps(), anew.pair().gaps()) << "to the last bit, step " << step;
+    const auto one = moved.pair().shown(), other = anew.pair().shown();
+    for (size_t a = 0; a < one.size(); ++a) ASSERT_EQ(one[a].area, other[a].area) << step;
+    if (step == 10) {
+      EXPECT_NEAR(*std::min_element(moved.pair().gaps().begin(), moved.pair().gaps().end()), 0.0075, 1e-9);
+    }
+  }
+}
+
 TEST_P(PairBy, AnOverlapByNumberCountsLikeOneInSpace) {
   auto moved = stackOf(GetParam(), 0.2), given = stackOf(GetParam(), 0.2);
   for (auto* s : {&moved, &given}) s->pair().measureInitial(s->configuration()), s->pair().begin(), s->pair().setHardness(1e-3);

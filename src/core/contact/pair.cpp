@@ -23,14 +23,15 @@ Pair::Pair(PairSetup setup) : setup_(std::move(setup)) {
   for (auto* v : {&stepT_, &direction_, &oldFriction_}) v->assign(n, Point3::Zero());
   seen_.assign(n, false), reopened_.assign(n, false), fresh_.assign(n, false), flips_.assign(n, 0);
   corners_.resize(n);
-  if (dim_ == 2 || setup_.rigid >= 0) return;
-  const size_t sides = setup_.slave.sides.size();
-  if (!setup_.self) held_.resize(sides), letGo_.assign(sides, 0);
-  met_.resize(sides), metKnown_.assign(sides, 0);
+  if (setup_.rigid >= 0) return;
   std::set<int> nodes;
   for (const auto* surface : {&setup_.slave, &setup_.master})
     for (const auto& side : surface->sides) nodes.insert(side.node.begin(), side.node.begin() + side.nodes);
   nodes_.assign(nodes.begin(), nodes.end());
+  if (dim_ == 2) return;
+  const size_t sides = setup_.slave.sides.size();
+  if (!setup_.self) held_.resize(sides), letGo_.assign(sides, 0);
+  met_.resize(sides), metKnown_.assign(sides, 0);
 }
 
 double Pair::offset(size_t a) const {

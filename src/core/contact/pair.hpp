@@ -229,6 +229,7 @@ class Pair {
   };
   void integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted);
   std::vector<char> sidesHeld(const SideContext& context);
+  void search(const SideContext& context);
   void meet(const SideContext& context, const std::vector<char>& kinds);
   std::vector<char> mayClose(const std::vector<std::vector<SideIntegral>>& met) const;
   void gather(std::vector<std::vector<SideIntegral>>& met, Wanted wanted, std::vector<Contribution>* out, double* leastGap);
@@ -289,6 +290,8 @@ class Pair {
   std::vector<char> metKnown_;    ///< per side: whether that was looked at there
   std::vector<Point3> metAt_;     ///< places of all nodes, now and at the increment's start
   std::vector<int> nodes_;        ///< of both surfaces
+  std::vector<std::vector<int>> facing_;  ///< per side: those of the other surface that may be near
+  std::vector<Point3> facingFrom_;        ///< places of all nodes when these were sought
   struct Recovered {
     double pressure = 0, area = 0, gap = 0;  ///< integrals
     Point3 friction{0, 0, 0};

@@ -27,9 +27,8 @@ bool isCovered(const std::vector<Meeting>& meetings) {
 enum : char { awake, asleep, woken, holding };
 
 /// Finds what sides share that are not known, as they are or were at the start of the increment.
-void findMeetings(const SideContext& context, const std::vector<char>& known, bool atStart,
-                  std::vector<std::vector<Meeting>>& meetings) {
-  const auto facing = facingSides(context.setup, context.place, known);
+void findMeetings(const SideContext& context, const std::vector<std::vector<int>>& facing, const std::vector<char>& known,
+                  bool atStart, std::vector<std::vector<Meeting>>& meetings) {
   forEach(
       known.size(),
       [&](size_t s) {
@@ -49,8 +48,9 @@ void findMeetings(const SideContext& context, const std::vector<char>& known, bo
 void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, double* leastGap, Wanted wanted) {
   const auto& sides = setup_.slave.sides;
   const SideContext context{setup_, c, hasFriction(), [this](int corner) -> const NodeState& { return now_[size_t(corner)]; }};
-  auto kinds = sidesHeld(context);
   const bool inSpace = !met_.empty();
+  search(context);
+  auto kinds = sidesHeld(context);
   if (inSpace) meet(context, kinds);
   if (dim_ == 3 && !keeps())
     for (size_t s = 0; s < sides.size(); ++s) {
@@ -62,7 +62,6 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
     }
   Found met;
   met.integrals.resize(sides.size()), met.with.resize(sides.size());
-  const auto facing = inSpace ? std::vector<std::vector<int>>() : facingSides(setup_, c);
   const auto ofKind = [&](char kind, Wanted what) {
     forEach(
         sides.size(),
@@ -74,7 +73,7 @@ void Pair::integrate(const Configuration& c, std::vector<Contribution>* out, dou
               met.integrals[s].push_back(std::move(l)), met.with[s].push_back(m);
           };
           if (!inSpace) {
-            for (int m : facing[s]) take(m, integrateSide(context, s, m, what));
+            for (int m : facing_[s]) take(m, integrateSide(context, s, m, what));
             return;
           }
           const auto& meetings = kind == holding ? held_[s] : met_[s];
@@ -131,22 +130,31 @@ std::vector<char> Pair::sidesHeld(const SideContext& context) {
     if (held_[s].empty()) unknown[s] = 0, seeks = true;
   }
   if (!seeks) return kinds;
-  findMeetings(context, unknown, true, held_);
+  findMeetings(context, facing_, unknown, true, held_);
   for (size_t s = 0; s < sides.size(); ++s)
     if (!unknown[s] && held_[s].empty()) kinds[s] = awake, letGo_[s] = 1;  // they do not meet
   return kinds;
 }
 
-/// Finds what sides meet that are not known yet where the bodies are now, and do not hold.
-void Pair::meet(const SideContext& context, const std::vector<char>& kinds) {
+/// Sees that all sides are known that may face each other, and notes where everything is. What was sought with a margin serves
+/// until something has moved by half of it.
+void Pair::search(const SideContext& context) {
   std::vector<Point3> at;
   at.reserve(2 * nodes_.size());
   for (int node : nodes_)
     for (const bool old : {false, true}) at.push_back(context.place.place(node, old));
   if (at != metAt_) metAt_ = std::move(at), metKnown_.assign(metKnown_.size(), 0);
+  const double margin = 0.25 * setup_.slave.meanLength;
+  bool serves = !facing_.empty();
+  for (size_t i = 0; serves && i < metAt_.size(); ++i) serves = (metAt_[i] - facingFrom_[i]).squaredNorm() < margin * margin / 4;
+  if (!serves) facing_ = facingSides(setup_, context.place, margin), facingFrom_ = metAt_;
+}
+
+/// Finds what sides meet that are not known yet where the bodies are now, and do not hold.
+void Pair::meet(const SideContext& context, const std::vector<char>& kinds) {
   std::vector<char> known(metKnown_);
   for (size_t s = 0; s < known.size(); ++s) known[s] |= kinds[s] == holding;
-  findMeetings(context, known, false, met_);
+  findMeetings(context, facing_, known, false, met_);
   for (size_t s = 0; s < known.size(); ++s) metKnown_[s] |= kinds[s] != holding;
 }
 

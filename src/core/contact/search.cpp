@@ -93,21 +93,16 @@ Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within) {
   return walls;
 }
 
-std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c, const std::vector<char>& known) {
+std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c, double margin) {
   const auto& sides = setup.slave.sides;
   std::vector<std::vector<int>> facing(sides.size(), std::vector<int>(1, -1));
   if (setup.rigid >= 0) return facing;
-  const auto sought = [&](size_t s) { return known.empty() || !known[s]; };
-  bool any = false;
-  for (size_t s = 0; s < sides.size(); ++s) any |= sought(s);
-  if (!any) return facing;
   std::vector<std::pair<Box, int>> boxes;
   for (size_t m = 0; m < setup.master.sides.size(); ++m)
-    boxes.emplace_back(boxOf(c, setup.master.sides[m], setup.reach, setup.image), int(m));
+    boxes.emplace_back(boxOf(c, setup.master.sides[m], setup.reach + margin, setup.image), int(m));
   const Tree tree(boxes);
   forEach(sides.size(), [&](size_t s) {
     facing[s].clear();
-    if (!sought(s)) return;
     std::vector<std::pair<Box, int>> found;
     tree.query(bg::index::intersects(boxOf(c, sides[s], 0)), std::back_inserter(found));
     for (const auto& f : found)

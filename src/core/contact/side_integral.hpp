@@ -54,9 +54,9 @@ struct Walls {
 };
 Walls wallsOf(const Surface& surface, const mesh::Mesh& mesh, double within);
 
-/// Indices of the master's sides near each slave side over the way of the increment, by a tree of boxes; {-1} stands
-/// for the rigid body. Sides that are `known` already are left out.
-std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c, const std::vector<char>& known = {});
+/// Indices of the master's sides near each slave side over the way of the increment, by a tree of boxes that are larger by
+/// `margin`; {-1} stands for the rigid body.
+std::vector<std::vector<int>> facingSides(const PairSetup& setup, const Configuration& c, double margin = 0);
 
 /// Sides of the slave that points of the rigid body go through in the increment, to deeper than `depth` mean edges.
 std::vector<int> sidesGoneThrough(const PairSetup& setup, const Configuration& c, double depth);
