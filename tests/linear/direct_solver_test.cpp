@@ -203,7 +203,7 @@ TEST_F(OnDisk, FactorsThatDoNotFitIntoMemoryLieOnDiskAndSolveAlike) {
       factors = 8e-6 * solver.cost().entries;
     }
     linear::DirectSolver solver;
-    giveBackMemory();  // what lies free in holes would count as taken, and be used
+    giveBackMemory();                                 // what lies free in holes would count as taken, and be used
     const double analysis = 9e-4 * s.pattern.size();  // MB, as measured
     auto limit = std::make_unique<MemoryLimit>(usedMemory() + analysis + 0.9 * factors);
     solver.analyse(s.pattern, !unsymmetric);

@@ -45,15 +45,17 @@ auto sumOver(int count, const std::array<Columns, 2>& columns, const Weights& on
   return sum;
 }
 
-void sumRows(const PointColumns& b, int all, bool friction, FaceIntegral& out) {
+/// Sums with the shape functions what corners gather of numbers (3 rows each) and, with friction, of vectors (9 rows each).
+template <class Numbers, class Vectors>
+void sumByShapes(const PointColumns& b, int all, const Numbers& numbers, const Vectors& vectors, bool friction,
+                 Eigen::MatrixXd& ofNumbers, Eigen::MatrixXd& ofVectors) {
   for (int a = 0; a < all; ++a) {
     const auto weight = b.shape.row(a);
-    const auto normal = sumOver(b.count, b.normal, weight);
-    for (int A = 0; A < out.corners; ++A) out.normal.block<3, 1>(3 * a, A) += normal.segment<3>(3 * A);
+    const auto number = sumOver(b.count, numbers, weight);
+    for (Eigen::Index A = 0; A < ofNumbers.cols(); ++A) ofNumbers.block<3, 1>(3 * a, A) += number.template segment<3>(3 * A);
     if (!friction) continue;
-    const auto level = sumOver(b.count, b.level, weight);
-    for (int A = 0; A < out.corners; ++A)
-      for (int j = 0; j < 3; ++j) out.tangential.block<3, 1>(3 * a, 3 * A + j) += level.segment<3>(9 * A + 3 * j);
+    const auto vector = sumOver(b.count, vectors, weight);
+    for (Eigen::Index k = 0; k < ofVectors.cols(); ++k) ofVectors.block<3, 1>(3 * a, k) += vector.template segment<3>(3 * k);
   }
 }
 
@@ -85,19 +87,6 @@ void sumSlopes(const PointColumns& b, int own, int all, bool friction, FaceInteg
       for (int n = 0; n < count; ++n)
         for (int k = 0; k < 3; ++k) out.stiffness.block<3, 1>(3 * a, 3 * (first + n) + k) += sum.segment<3>(9 * n + 3 * k);
     }
-  }
-}
-
-/// What moves places alone, where points slide on the master. (Where they do not, it is as the rows.)
-void sumMoves(const PointColumns& b, int all, bool friction, FaceIntegral& out) {
-  for (int a = 0; a < all; ++a) {
-    const auto weight = b.shape.row(a);
-    const auto gap = sumOver(b.count, b.gap, weight);
-    for (int A = 0; A < out.corners; ++A) out.dGap.block<3, 1>(3 * a, A) += gap.segment<3>(3 * A);
-    if (!friction) continue;
-    const auto slip = sumOver(b.count, b.slip, weight);
-    for (int A = 0; A < out.corners; ++A)
-      for (int j = 0; j < 3; ++j) out.dSlip.block<3, 1>(3 * a, 3 * A + j) += slip.segment<3>(9 * A + 3 * j);
   }
 }
 
@@ -216,9 +205,12 @@ bool integratePoints(const SpaceFace& slave, const SpaceFace& master, const Face
   auto& b = columns;
   b.count = 0;
   const auto gather = [&] {
-    if (b.count > 0 && rows) sumRows(b, all, friction, out);
+    if (b.count > 0 && rows) sumByShapes(b, all, b.normal, b.level, friction, out.normal, out.tangential);
     if (b.count > 0 && slopes) sumSlopes(b, own, all, friction, out);
-    if (b.count > 0 && slides) sumMoves(b, all, friction, out), sumAlong(b, own, all, out);
+    if (b.count > 0 && slides) {
+      sumByShapes(b, all, b.gap, b.slip, friction, out.dGap, out.dSlip);
+      sumAlong(b, own, all, out);
+    }
     b.count = 0;
   };
   for (const auto& point : shared.points) {
