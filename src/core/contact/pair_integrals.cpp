@@ -26,7 +26,8 @@ bool isCovered(const std::vector<Meeting>& meetings) {
 /// How a side is integrated: `awake`, as it is asked for; `holding`, over points found before.
 enum : char { awake, asleep, woken, holding };
 
-/// Finds what sides share that are not known, as they are or were at the start of the increment.
+/// Finds what sides share that are not known, as they are or were at the start of the increment. Of then only what holds counts,
+/// not what had gone through.
 void findMeetings(const SideContext& context, const std::vector<std::vector<int>>& facing, const std::vector<char>& known,
                   bool atStart, std::vector<std::vector<Meeting>>& meetings) {
   forEach(
@@ -35,7 +36,8 @@ void findMeetings(const SideContext& context, const std::vector<std::vector<int>
         if (known[s]) return;
         meetings[s].clear();
         for (int m : facing[s])
-          if (auto shared = pointsShared(context, s, m, atStart); !shared.empty()) meetings[s].push_back({m, std::move(shared)});
+          if (auto shared = pointsShared(context, s, m, atStart); !shared.points.empty() || (!atStart && !shared.empty()))
+            meetings[s].push_back({m, std::move(shared)});
       },
       8);
 }
